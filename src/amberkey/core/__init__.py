@@ -1,0 +1,1 @@
+"""The rules of the job: documents and values only. No screen, database, file system or clock."""

@@ -1,0 +1,146 @@
+"""The operations that turn one document into another, and doing and undoing them on JSON values.
+
+A list section is kept in the order of its keys, so applying an operation and then its inverse restores the bytes.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import cast
+
+from amberkey.core.compare.errors import PreconditionFailed
+from amberkey.core.compare.sections import KeyOf, sections_of
+from amberkey.core.documents.canonical import Json
+
+JsonDocument = dict[str, Json]
+_FIELD = ""  # the section of fields that are no item lists
+
+
+@dataclass(frozen=True)
+class Add:
+    """An item that isn't there yet."""
+
+    section: str
+    key: str
+    value: Json
+
+    before = None
+
+    @property
+    def after(self) -> Json:
+        return self.value
+
+    def inverse(self) -> "Remove":
+        return Remove(self.section, self.key, self.value)
+
+
+@dataclass(frozen=True)
+class Remove:
+    """An item that stands there with exactly this value."""
+
+    section: str
+    key: str
+    value: Json
+
+    after = None
+
+    @property
+    def before(self) -> Json:
+        return self.value
+
+    def inverse(self) -> Add:
+        return Add(self.section, self.key, self.value)
+
+
+@dataclass(frozen=True)
+class Change:
+    """An item that stands there with the value `before` and gets the value `after`."""
+
+    section: str
+    key: str
+    before: Json
+    after: Json
+
+    def inverse(self) -> "Change":
+        return Change(self.section, self.key, self.after, self.before)
+
+
+Operation = Add | Remove | Change
+
+
+def operation_to_json(operation: Operation) -> Json:
+    value: dict[str, Json] = {"section": operation.section, "key": operation.key}
+    if operation.before is not None:
+        value["before"] = operation.before
+    if operation.after is not None:
+        value["after"] = operation.after
+    return value
+
+
+def operation_from_json(value: Json) -> Operation:
+    given = cast(dict[str, Json], value)
+    return _operation(str(given["section"]), str(given["key"]), given.get("before"), given.get("after"))
+
+
+def _operation(section: str, key: str, before: Json, after: Json) -> Operation:
+    if before is None:
+        return Add(section, key, after)
+    if after is None:
+        return Remove(section, key, before)
+    return Change(section, key, before, after)
+
+
+def set_item(document: JsonDocument, section: str, key: str, after: Json) -> Operation | None:
+    """The operation that makes an item have a value (None: be gone), or None where it already is so."""
+    before = _items(document, section, sections_of(document)[section]).get(key)
+    return None if before == after else _operation(section, key, before, after)
+
+
+def compare(a: JsonDocument, b: JsonDocument) -> list[Operation]:
+    """The operations that turn `a` into `b`, in order of section and key. `id` and `format` are not compared."""
+    found: list[Operation] = []
+    sections = {**sections_of(a), **sections_of(b)}
+    fields = (a.keys() | b.keys()) - sections.keys() - {"format", "id"}
+    for name in sorted(fields):
+        if a.get(name) != b.get(name):
+            found.append(_operation(_FIELD, name, a.get(name), b.get(name)))
+    for section in sorted(sections):
+        left, right = _items(a, section, sections[section]), _items(b, section, sections[section])
+        for key in sorted(left.keys() | right.keys()):
+            if left.get(key) != right.get(key):
+                found.append(_operation(section, key, left.get(key), right.get(key)))
+    return found
+
+
+def apply(document: JsonDocument, operations: Iterable[Operation]) -> JsonDocument:
+    """A new document with all operations done, or PreconditionFailed and nothing done."""
+    result = dict(document)
+    open_sections: dict[str, dict[str, Json]] = {}
+    sections = sections_of(document)
+    for op in operations:
+        if op.section == _FIELD:
+            _put(result, op, result.get(op.key))
+            continue
+        items = open_sections.get(op.section)
+        if items is None:
+            items = open_sections[op.section] = _items(document, op.section, sections[op.section])
+        _put(items, op, items.get(op.key))
+    for section, items in open_sections.items():
+        if items:
+            result[section] = [items[key] for key in sorted(items)]
+        else:
+            result.pop(section, None)
+    return result
+
+
+def _put(place: dict[str, Json], op: Operation, found: Json) -> None:
+    if found != op.before:
+        raise PreconditionFailed(op, found)
+    if op.after is None:
+        del place[op.key]
+    else:
+        place[op.key] = op.after
+
+
+def _items(document: JsonDocument, section: str, key_of: KeyOf) -> dict[str, Json]:
+    items = cast(list[dict[str, Json]], document.get(section) or [])
+    return {key_of(item): item for item in items}

@@ -1,0 +1,42 @@
+"""Which lists of which documents are compared item by item, and what makes an item the same one.
+
+Everything not named here is compared as a whole field.
+"""
+
+import json
+from collections.abc import Callable, Mapping
+
+from amberkey.core.documents.canonical import Json
+
+Item = Mapping[str, Json]
+KeyOf = Callable[[Item], str]
+
+
+def entry_key(entry: Item) -> str:
+    """Identity of a profile entry: program, command, arguments, platform, layouts."""
+    key = f"{entry['program']}/{entry['command']} on {entry['platform']}"
+    if entry.get("arguments"):
+        key += f" with {json.dumps(entry['arguments'], sort_keys=True, ensure_ascii=False)}"
+    layouts = entry.get("layouts")
+    if isinstance(layouts, list) and layouts:
+        key += f" for {', '.join(sorted(map(str, layouts)))}"
+    return key
+
+
+def _id_key(item: Item) -> str:
+    return str(item["id"])
+
+
+def _clash_key(item: Item) -> str:
+    return str(item["clash"])
+
+
+SECTIONS: dict[str, dict[str, KeyOf]] = {
+    "amberkey/profile@1": {"entries": entry_key},
+    "amberkey/decisions@1": {"allowances": _clash_key},
+    "amberkey/program@1": {"commands": _id_key, "scopes": _id_key},
+}
+
+
+def sections_of(document: Item) -> dict[str, KeyOf]:
+    return SECTIONS.get(str(document.get("format")), {})

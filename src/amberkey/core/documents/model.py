@@ -1,0 +1,99 @@
+"""The base of every document, and the one way from bytes to a checked document."""
+
+import re
+from collections.abc import Mapping
+from typing import Any, Self, TypeVar
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from amberkey.core.documents.canonical import Json, canonical_bytes, digest_of
+from amberkey.core.documents.errors import DocumentError, Fault, NewerFormat, UnknownFormat
+
+
+class Value(BaseModel):
+    """A part of a document: frozen, and an unknown field is refused by name."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=4000)
+
+
+class Document(Value):
+    """A whole document. Subclasses fix `format`, give `id` and `name`, and keep their lists in one order."""
+
+    format: str
+    id: str
+    name: str
+
+    def normal(self) -> Self:
+        """The same document with its unordered lists in canonical order."""
+        return self
+
+    def to_json(self) -> Json:
+        """The JSON value: fields at their default are left out, so a short document stays short."""
+        value: dict[str, Json] = self.normal().model_dump(mode="json", exclude_defaults=True)
+        value["format"] = self.format
+        return value
+
+    def to_bytes(self) -> bytes:
+        return canonical_bytes(self.to_json())
+
+    @property
+    def digest(self) -> str:
+        return digest_of(self.to_bytes())
+
+
+D = TypeVar("D", bound=Document)
+
+_FORMAT = re.compile(r"^amberkey/(?P<kind>[a-z]+)@(?P<version>[1-9]\d{0,3})$")
+
+
+def read_document(value: Json, kinds: Mapping[str, type[D]]) -> D:
+    """Check a JSON value as one of `kinds` (format name to model). Every fault is collected, each with its place.
+
+    Raises UnknownFormat, NewerFormat or DocumentError.
+    """
+    if not isinstance(value, dict):
+        raise UnknownFormat([Fault("", "A document is a JSON object.", "Put it in { and }.")])
+    given = value.get("format")
+    known = ", ".join(sorted(kinds))
+    if not isinstance(given, str):
+        raise UnknownFormat([Fault("format", "The document doesn't say its format.", f"Add a `format` field: one of {known}.")])
+    model = kinds.get(given)
+    if model is None:
+        raise _refusal(given, kinds)
+    try:
+        return model.model_validate(value).normal()
+    except ValidationError as error:
+        raise DocumentError([_fault(e) for e in error.errors()]) from error
+
+
+def _refusal(given: str, kinds: Mapping[str, type[D]]) -> DocumentError:
+    match = _FORMAT.match(given)
+    if match:
+        ours = [f for f in kinds if f.startswith(f"amberkey/{match['kind']}@")]
+        if ours and int(match["version"]) > max(int(f.rpartition("@")[2]) for f in ours):
+            return NewerFormat(
+                [
+                    Fault(
+                        "format",
+                        f"This document was made by a newer Amber Key: it is {given}, and this one reads up to {max(ours)}.",
+                        "Update Amber Key, or save the document for the older format there.",
+                    )
+                ]
+            )
+    return UnknownFormat(
+        [Fault("format", f"{given[:80]!r} is not a format that can be read here.", f"Use {', '.join(sorted(kinds))}.")]
+    )
+
+
+_CURES = {
+    "extra_forbidden": ("There is no such field here.", "Take it out, or check its spelling."),
+    "missing": ("This field is missing.", "Add it."),
+}
+
+
+def _fault(error: Any) -> Fault:
+    place = ""
+    for part in error["loc"]:
+        place += f"[{part}]" if isinstance(part, int) else f"{'.' if place else ''}{part}"
+    says, cure = _CURES.get(error["type"], (f"{error['msg'].removeprefix('Value error, ')}.".replace("..", "."), ""))
+    return Fault(place, says, cure)

@@ -1,0 +1,1 @@
+"""Getting documents in and out: bundles, and programs own settings files by description."""

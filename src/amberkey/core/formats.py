@@ -1,0 +1,24 @@
+"""Every document format that this Amber Key reads, and the JSON Schemas made from the models that check them."""
+
+from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.model import Document, read_document
+from amberkey.core.documents.reading import DEFAULT_LIMITS, Limits, read_json
+from amberkey.core.profiles.model import Decisions, Profile, Setup
+from amberkey.core.programs.model import Program
+
+FORMATS: dict[str, type[Document]] = {
+    "amberkey/program@1": Program,
+    "amberkey/profile@1": Profile,
+    "amberkey/setup@1": Setup,
+    "amberkey/decisions@1": Decisions,
+}
+
+
+def read_any(data: bytes, limits: Limits = DEFAULT_LIMITS) -> Document:
+    """Bytes to a checked document of any format. Raises DocumentError with every fault and its place."""
+    return read_document(read_json(data, limits), FORMATS)
+
+
+def schema_of(format_name: str) -> dict[str, Json]:
+    schema = FORMATS[format_name].model_json_schema(mode="validation")
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": format_name, **schema}

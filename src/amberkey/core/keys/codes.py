@@ -1,0 +1,32 @@
+"""W3C UI Events `code` values: the physical keys that Amber Key knows."""
+
+_LETTERS = tuple(f"Key{c}" for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ")
+_DIGITS = tuple(f"Digit{n}" for n in range(10))
+_SIGNS = (
+    *("Backquote", "Minus", "Equal", "BracketLeft", "BracketRight", "Backslash", "Semicolon", "Quote"),
+    *("Comma", "Period", "Slash", "IntlBackslash", "IntlRo", "IntlYen"),
+)
+WRITING_CODES = (*_LETTERS, *_DIGITS, *_SIGNS)
+PAD_CODES = (
+    *(f"Numpad{n}" for n in range(10)),
+    *("NumpadAdd", "NumpadSubtract", "NumpadMultiply", "NumpadDivide", "NumpadDecimal", "NumpadEnter", "NumpadComma"),
+    "NumpadEqual",
+)
+# Named keys whose code is their key value.
+SAME_NAME_CODES = (
+    *("Enter", "Tab", "Space", "Escape", "Backspace", "Delete", "Insert", "Home", "End", "PageUp", "PageDown"),
+    *("ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "CapsLock", "NumLock", "ScrollLock", "PrintScreen", "Pause"),
+    *("ContextMenu", "AudioVolumeMute", "AudioVolumeDown", "AudioVolumeUp"),
+    *(f"F{n}" for n in range(1, 25)),
+)
+MODIFIER_CODES = {
+    "ControlLeft": "Control",
+    "ControlRight": "Control",
+    "ShiftLeft": "Shift",
+    "ShiftRight": "Shift",
+    "AltLeft": "Alt",
+    "AltRight": "Alt",
+    "MetaLeft": "Meta",
+    "MetaRight": "Meta",
+}
+ALL_CODES = frozenset((*WRITING_CODES, *PAD_CODES, *SAME_NAME_CODES, *MODIFIER_CODES))

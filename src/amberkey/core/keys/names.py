@@ -1,0 +1,153 @@
+"""Names of keys: the canonical ones (W3C UI Events `key` values), what people call them, what the caps say.
+
+Caps in the four languages are as printed on ordinary keyboards sold in those countries; symbols are those of
+ISO 9995-7 and Unicode's technical blocks.
+"""
+
+from amberkey.core.keys.platform import MODIFIERS, STAND_INS
+
+LANGUAGES = ("en", "de", "fr", "sv")
+
+# key value: cap in English, German, French, Swedish, symbol ("" where none is common)
+NAMED_KEYS: dict[str, tuple[str, str, str, str, str]] = {
+    "Enter": ("Enter", "Eingabe", "Entrée", "Retur", "↵"),
+    "Tab": ("Tab", "Tab", "Tab", "Tabb", "⇥"),
+    "Space": ("Space", "Leertaste", "Espace", "Blanksteg", "␣"),
+    "Escape": ("Esc", "Esc", "Échap", "Esc", "⎋"),
+    "Backspace": ("Backspace", "Rück", "Retour", "Backsteg", "⌫"),
+    "Delete": ("Del", "Entf", "Suppr", "Delete", "⌦"),
+    "Insert": ("Ins", "Einfg", "Inser", "Insert", ""),
+    "Home": ("Home", "Pos1", "Début", "Home", "⇱"),
+    "End": ("End", "Ende", "Fin", "End", "⇲"),
+    "PageUp": ("PgUp", "Bild↑", "Pg préc", "PgUp", "⇞"),
+    "PageDown": ("PgDn", "Bild↓", "Pg suiv", "PgDn", "⇟"),
+    "ArrowLeft": ("←", "←", "←", "←", "←"),
+    "ArrowRight": ("→", "→", "→", "→", "→"),
+    "ArrowUp": ("↑", "↑", "↑", "↑", "↑"),
+    "ArrowDown": ("↓", "↓", "↓", "↓", "↓"),
+    "CapsLock": ("Caps", "Feststell", "Verr maj", "Skiftlås", "⇪"),
+    "NumLock": ("Num", "Num", "Verr num", "Num", "⇭"),
+    "ScrollLock": ("Scroll", "Rollen", "Arrêt défil", "Scroll", ""),
+    "PrintScreen": ("PrtSc", "Druck", "Impr écr", "PrtSc", ""),
+    "Pause": ("Pause", "Pause", "Pause", "Pause", ""),
+    "ContextMenu": ("Menu", "Menü", "Menu", "Meny", "☰"),
+    **{f"F{n}": (f"F{n}", f"F{n}", f"F{n}", f"F{n}", "") for n in range(1, 25)},
+    "AudioVolumeMute": ("Mute", "Ton aus", "Muet", "Ljud av", ""),
+    "AudioVolumeDown": ("Vol−", "Leiser", "Vol−", "Vol−", ""),
+    "AudioVolumeUp": ("Vol+", "Lauter", "Vol+", "Vol+", ""),
+}
+
+# Other spellings that people use; compared without regard to case.
+_KEY_WORDS: dict[str, tuple[str, ...]] = {
+    "Enter": ("return", "enter", "entree", "retur", "zeilenschaltung", "⏎", "⌤", "↩"),
+    "Tab": ("tabulator", "tabulation", "tab key"),
+    "Space": ("spacebar", "space bar", "leer", "mellanslag", "barre d'espace"),
+    "Escape": ("escape", "echap", "échappement"),
+    "Backspace": ("back", "bksp", "rücktaste", "retour arrière", "rueck", "backsteg"),
+    "Delete": ("delete", "entfernen", "supprimer", "forward delete"),
+    "Insert": ("insert", "einfügen", "einfuegen", "insertion"),
+    "Home": ("pos 1", "debut", "origine", "↖"),
+    "End": ("ende", "slut", "↘"),
+    "PageUp": ("page up", "page-up", "bild auf", "bildauf", "pg up", "prior", "page préc", "sida upp"),
+    "PageDown": ("page down", "page-down", "bild ab", "bildab", "pg down", "next page", "page suiv", "sida ned"),
+    "ArrowLeft": ("left", "left arrow", "links", "pfeil links", "gauche", "flèche gauche", "vänster", "vänsterpil"),
+    "ArrowRight": ("right", "right arrow", "rechts", "pfeil rechts", "droite", "flèche droite", "höger", "högerpil"),
+    "ArrowUp": ("up", "up arrow", "hoch", "pfeil hoch", "pfeil oben", "haut", "flèche haut", "uppil"),
+    "ArrowDown": ("down", "down arrow", "runter", "pfeil runter", "pfeil unten", "bas", "flèche bas", "nedpil"),
+    "CapsLock": ("caps lock", "feststelltaste", "verrouillage majuscule"),
+    "NumLock": ("num lock",),
+    "ScrollLock": ("scroll lock",),
+    "PrintScreen": ("print screen", "print", "druck", "impécr"),
+    "Pause": ("break", "pause/break"),
+    "ContextMenu": ("menu key", "application", "kontextmenü", "apps"),
+}
+
+_CHARACTER_WORDS: dict[str, str] = {
+    "plus": "+",
+    "minus": "-",
+    "hyphen": "-",
+    "comma": ",",
+    "komma": ",",
+    "period": ".",
+    "dot": ".",
+    "punkt": ".",
+    "slash": "/",
+    "schrägstrich": "/",
+    "backslash": "\\",
+    "semicolon": ";",
+    "colon": ":",
+    "equals": "=",
+    "equal": "=",
+    "quote": "'",
+    "backquote": "`",
+    "backtick": "`",
+    "hash": "#",
+    "raute": "#",
+    "asterisk": "*",
+    "underscore": "_",
+}
+
+# modifier: caps in the four languages on Windows and Linux keyboards, symbol
+_MODIFIER_CAPS: dict[str, tuple[str, str, str, str, str]] = {
+    "Control": ("Ctrl", "Strg", "Ctrl", "Ctrl", "⎈"),
+    "Alt": ("Alt", "Alt", "Alt", "Alt", "⎇"),
+    "Shift": ("Shift", "Umschalt", "Maj", "Skift", "⇧"),
+    "Meta": ("Win", "Win", "Win", "Win", "⊞"),
+    "AltGraph": ("AltGr", "AltGr", "AltGr", "AltGr", "⇮"),
+}
+_MAC_CAPS: dict[str, tuple[str, str, str, str, str]] = {
+    "Control": ("Control", "Control", "Control", "Control", "⌃"),
+    "Alt": ("Option", "Option", "Option", "Alternativ", "⌥"),
+    "Shift": ("Shift", "Umschalt", "Maj", "Skift", "⇧"),
+    "Meta": ("Cmd", "Befehl", "Commande", "Kommando", "⌘"),
+    "AltGraph": ("Option", "Option", "Option", "Alternativ", "⌥"),
+}
+MODIFIER_CAPS = {
+    "windows": _MODIFIER_CAPS,
+    "linux": {**_MODIFIER_CAPS, "Meta": ("Super", "Super", "Super", "Super", "❖")},
+    "macos": _MAC_CAPS,
+}
+
+_MODIFIER_WORDS: dict[str, tuple[str, ...]] = {
+    "Control": ("ctrl", "ctl", "control", "strg", "steuerung", "contrôle", "⌃", "⎈"),
+    "Alt": ("alt", "option", "opt", "alternativ", "⌥", "⎇"),
+    "Shift": ("shift", "umschalt", "umsch", "maj", "majuscule", "skift", "⇧"),
+    "Meta": (
+        *("meta", "cmd", "command", "befehl", "commande", "kommando", "win", "windows", "super"),
+        *("⌘", "⊞", "❖"),
+    ),
+    "AltGraph": ("altgraph", "altgr", "alt gr", "alt-gr", "⇮"),
+    "Main": ("main",),
+    "Side": ("side",),
+}
+
+
+def _modifier_table() -> dict[str, str]:
+    table = {word: name for name, words in _MODIFIER_WORDS.items() for word in words}
+    assert set(table.values()) == {*MODIFIERS, *STAND_INS}
+    return table
+
+
+def _key_table() -> dict[str, str]:
+    table: dict[str, str] = {}
+    for key, caps in NAMED_KEYS.items():
+        for word in (key, *caps):
+            if word:
+                table.setdefault(word.lower(), key)
+    for key, words in _KEY_WORDS.items():
+        for word in words:
+            table.setdefault(word, key)
+    for word, char in _CHARACTER_WORDS.items():
+        table.setdefault(word, char)
+    return table
+
+
+MODIFIER_NAMES = _modifier_table()
+KEY_NAMES = _key_table()
+LONGEST_NAME = max(map(len, (*MODIFIER_NAMES, *KEY_NAMES)))
+
+
+def case_of_key(char: str) -> str:
+    """A character as a key value: upper-cased where that goes back and forth in one code point (ß and µ stay)."""
+    upper = char.upper()
+    return upper if len(upper) == 1 and upper.lower() == char else char

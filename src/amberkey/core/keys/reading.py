@@ -1,0 +1,178 @@
+"""Reading shortcuts as people write them.
+
+    shortcut = press { separator press }        separator = "then" | ", "
+    press    = token { ("+" | "-" | blank) token }
+    token    = modifier word | key word | symbol | "code:" W3C code | one character
+
+Any order of tokens, any case, words of the platforms and of the cap languages. Symbols need no sign between them.
+"""
+
+import difflib
+import re
+import unicodedata
+from functools import lru_cache
+
+from amberkey.core.keys.codes import ALL_CODES
+from amberkey.core.keys.errors import ShortcutError
+from amberkey.core.keys.names import KEY_NAMES, LONGEST_NAME, MODIFIER_NAMES, NAMED_KEYS, case_of_key
+from amberkey.core.keys.shortcut import Press, Shortcut
+
+MAX_TEXT = 400
+MAX_PRESSES = 12
+_THEN = re.compile(r"\s+then\s+|(?<=[^\s+\-])\s*,\s+", re.IGNORECASE)
+_WORD = re.compile(r"[^\s+\-]+")
+_CODE = re.compile(r"code:(\w*)", re.IGNORECASE)
+_CODES_BY_LOWER = {c.lower(): c for c in ALL_CODES}
+
+
+@lru_cache(maxsize=20_000)
+def read_shortcut(text: str) -> Shortcut:
+    """Read a shortcut; raises ShortcutError with the span of the fault in `text`."""
+    if len(text) > MAX_TEXT:
+        raise ShortcutError(
+            text, (MAX_TEXT, len(text)), f"This is {len(text)} characters long.", f"at most {MAX_TEXT} characters"
+        )
+    if not text.strip():
+        raise ShortcutError(text, (0, len(text)), "There is nothing here.", "a shortcut such as Control+Shift+U")
+    presses: list[Press] = []
+    start = 0
+    bounds = [*((m.start(), m.end()) for m in _THEN.finditer(text)), (len(text), len(text))]
+    for end, following in bounds:
+        presses.append(_read_press(text, start, end))
+        start = following
+    if len(presses) > MAX_PRESSES:
+        raise ShortcutError(
+            text,
+            (0, len(text)),
+            f"This sequence has {len(presses)} presses.",
+            f"at most {MAX_PRESSES}: no program takes more",
+        )
+    return Shortcut(tuple(presses))
+
+
+def read_document_shortcut(value: object) -> Shortcut:
+    """Read the document form: a list of presses, or one press as a plain string."""
+    if isinstance(value, Shortcut):
+        return value
+    if isinstance(value, str):
+        return read_shortcut(value)
+    if isinstance(value, list) and value and all(isinstance(v, str) for v in value):
+        presses = []
+        for part in value:
+            one = read_shortcut(part)
+            if len(one.presses) != 1:
+                raise ShortcutError(part, (0, len(part)), "This list item holds several presses.", "one press an item")
+            presses.append(one.presses[0])
+        if len(presses) > MAX_PRESSES:
+            raise ShortcutError(
+                " then ".join(value), (0, 0), f"This sequence has {len(presses)} presses.", f"at most {MAX_PRESSES}"
+            )
+        return Shortcut(tuple(presses))
+    raise ShortcutError(str(value)[:MAX_TEXT], (0, 0), "This is no shortcut.", "a text, or a list of texts")
+
+
+def _read_press(text: str, start: int, end: int) -> Press:
+    modifiers: list[str] = []
+    key: str | None = None
+    code: str | None = None
+    key_span = (start, end)
+    position = start
+    need_token = True
+    while position < end:
+        char = text[position]
+        if char.isspace():
+            position += 1
+            continue
+        if not need_token and char in "+-":
+            need_token = True
+            position += 1
+            continue
+        found_modifier, found_key, found_code, stop = _read_token(text, position, end)
+        if found_modifier:
+            modifiers.append(found_modifier)
+        elif key is not None or code is not None:
+            first, rest = text[start : key_span[1]].strip(), text[key_span[1] : end].strip().lstrip("+-")
+            raise ShortcutError(
+                text,
+                (position, stop),
+                f"A press has one key, and {text[key_span[0] : key_span[1]]} is already it.",
+                "modifiers and one key; write `then` between two presses",
+                _good(f"{first} then {rest}"),
+            )
+        else:
+            key, code, key_span = found_key, found_code, (position, stop)
+        position = stop
+        need_token = False
+    if need_token:
+        raise ShortcutError(
+            text,
+            (max(start, end - 1), end),
+            "The press ends before its key." if end > start else "A press is missing here.",
+            "a key",
+            _good(text[start:end].strip().rstrip("+-").rstrip()),
+        )
+    doubled = {m for m in modifiers if modifiers.count(m) > 1}
+    if doubled:
+        raise ShortcutError(
+            text, (start, end), f"{sorted(doubled)[0]} is held twice.", "each modifier once; Shift then Shift is a double tap"
+        )
+    return Press.of(modifiers, key, code)
+
+
+def _read_token(text: str, position: int, end: int) -> tuple[str | None, str | None, str | None, int]:
+    """(modifier, key, code, where it stops); exactly one of the first three is set."""
+    match = _CODE.match(text, position, end)
+    if match:
+        code = _CODES_BY_LOWER.get(match[1].lower())
+        if code is None:
+            near = difflib.get_close_matches(match[1].lower(), _CODES_BY_LOWER, 1)
+            raise ShortcutError(
+                text,
+                match.span(1),
+                f"{match[1] or 'Nothing'} is not the code of a key.",
+                "a W3C code such as KeyZ, Digit7 or NumpadDecimal",
+                f"code:{_CODES_BY_LOWER[near[0]]}" if near else None,
+            )
+        return None, None, code, match.end()
+    # The longest name that ends at a boundary wins: "page up" before "page", "alt gr" before "alt".
+    for length in range(min(end - position, LONGEST_NAME), 0, -1):
+        name = text[position : position + length].lower()
+        modifier, named = MODIFIER_NAMES.get(name), KEY_NAMES.get(name)
+        if (modifier or named) and _ends_here(text, position + length, end, name):
+            return modifier, named, None, position + length
+    word = _WORD.match(text, position, end)
+    if word is None:  # a "+" or "-" where a token is due is that key
+        return None, text[position], None, position + 1
+    char = unicodedata.normalize("NFC", word[0])
+    if len(char) == 1:
+        if not char.isprintable() or unicodedata.combining(char):
+            raise ShortcutError(
+                text, word.span(), f"The character U+{ord(char):04X} is not on a key.", "a key that can be pressed"
+            )
+        return None, case_of_key(char), None, word.end()
+    near = difflib.get_close_matches(word[0].lower(), (*MODIFIER_NAMES, *KEY_NAMES), 1, 0.6)
+    guess = None
+    if near:
+        name = MODIFIER_NAMES.get(near[0]) or KEY_NAMES[near[0]]
+        guess = _good(f"{text[:position]}{'Plus' if name == '+' else name}{text[word.end() :]}")
+    raise ShortcutError(
+        text, word.span(), f"No key is called {word[0][:40]}.", "a modifier, a key name or one character", guess
+    )
+
+
+def _ends_here(text: str, stop: int, end: int, name: str) -> bool:
+    if stop >= end or not name[-1].isalnum() or text[stop].isspace() or text[stop] in "+-":
+        return True
+    # A symbol may follow a word directly: the rule is about letters running on ("enterprise").
+    return not text[stop].isalnum() and text[stop] not in "/'_"
+
+
+def _good(candidate: str) -> str | None:
+    try:
+        return str(read_shortcut(candidate))
+    except (ShortcutError, RecursionError):
+        return None
+
+
+def is_named_key(key: str) -> bool:
+    return key in NAMED_KEYS

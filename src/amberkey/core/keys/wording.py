@@ -1,0 +1,42 @@
+"""Shortcuts in words for people: per platform, per language of the key caps, as words or as symbols."""
+
+from typing import Literal
+
+from amberkey.core.keys.names import LANGUAGES, MODIFIER_CAPS, NAMED_KEYS
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Press, Shortcut
+
+Style = Literal["words", "symbols"]
+_SYMBOL = 4
+
+
+def cap_of_modifier(name: str, platform: Platform, language: str = "en", style: Style = "words") -> str:
+    caps = MODIFIER_CAPS[platform].get(name)
+    return name if caps is None else caps[_SYMBOL if style == "symbols" else _column(language)]
+
+
+def cap_of_key(key: str, language: str = "en", style: Style = "words") -> str:
+    caps = NAMED_KEYS.get(key)
+    if caps is None:
+        return key
+    return (caps[_SYMBOL] if style == "symbols" else "") or caps[_column(language)]
+
+
+def caps_of_press(press: Press, platform: Platform, language: str = "en", style: Style = "words") -> list[str]:
+    """The caps of one press in the order in which people name them."""
+    caps = [cap_of_modifier(m, platform, language, style) for m in press.modifiers]
+    if press.key is not None:
+        caps.append(cap_of_key(press.key, language, style))
+    elif press.code is not None:
+        caps.append(f"[{press.code}]")
+    return caps
+
+
+def words_of(shortcut: Shortcut, platform: Platform, language: str = "en", style: Style = "words") -> str:
+    """`Strg Umschalt U`; the presses of a sequence are parted by the word that the language has for it."""
+    then = ("then", "dann", "puis", "sedan")[_column(language)]
+    return f" {then} ".join(" ".join(caps_of_press(p, platform, language, style)) for p in shortcut.presses)
+
+
+def _column(language: str) -> int:
+    return LANGUAGES.index(language) if language in LANGUAGES else 0

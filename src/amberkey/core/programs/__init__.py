@@ -1,0 +1,1 @@
+"""Program documents: what listens for keys, what it can do, how it reads keys and what it refuses."""

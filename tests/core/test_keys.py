@@ -1,0 +1,114 @@
+import unicodedata
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from amberkey.core.keys.codes import ALL_CODES
+from amberkey.core.keys.errors import ShortcutError
+from amberkey.core.keys.names import KEY_NAMES, MODIFIER_NAMES, NAMED_KEYS, case_of_key
+from amberkey.core.keys.platform import MODIFIERS, STAND_INS
+from amberkey.core.keys.reading import MAX_PRESSES, read_document_shortcut, read_shortcut
+from amberkey.core.keys.shortcut import Press, Shortcut
+from amberkey.core.keys.wording import words_of
+
+characters = (
+    st.characters(exclude_categories=("C", "Z", "M"))
+    .map(case_of_key)
+    .filter(lambda c: len(c) == 1 and c not in {**KEY_NAMES, **MODIFIER_NAMES} and unicodedata.normalize("NFC", c) == c)
+)
+modifier_sets = st.frozensets(st.sampled_from((*STAND_INS, *MODIFIERS)))
+presses = st.one_of(
+    st.builds(Press.of, modifier_sets, st.one_of(st.sampled_from(sorted(NAMED_KEYS)), st.sampled_from("AZ09+-,./ßµÄ"))),
+    st.builds(lambda m, c: Press.of(m, None, c), modifier_sets, st.sampled_from(sorted(ALL_CODES))),
+    st.builds(Press.of, modifier_sets.filter(bool)),
+)
+shortcuts = st.lists(presses, min_size=1, max_size=4).map(lambda p: Shortcut(tuple(p)))
+
+
+@given(shortcuts)
+def test_what_is_written_is_read_back(shortcut):
+    assert read_shortcut(str(shortcut)) == shortcut
+    assert read_document_shortcut(shortcut.to_document()) == shortcut
+
+
+@given(modifier_sets, characters)
+def test_any_character_of_a_key_is_read_back(modifiers, char):
+    press = Press.of(modifiers, char)
+    assert read_shortcut(str(press)) == Shortcut((press,))
+
+
+@given(st.text(max_size=60))
+def test_any_text_is_read_or_refused_with_a_span_inside_it(text):
+    try:
+        assert read_shortcut(str(read_shortcut(text))) == read_shortcut(text)
+    except ShortcutError as error:
+        assert 0 <= error.span[0] <= error.span[1] <= max(len(error.text), len(text))
+        assert error.expected
+
+
+@pytest.mark.parametrize(
+    "given_text, canonical",
+    [
+        ("ctrl-shift-u", "Control+Shift+U"),
+        ("cmd option p", "Alt+Meta+P"),
+        ("⌘⇧7", "Shift+Meta+7"),
+        ("Strg+Umschalt+U", "Control+Shift+U"),
+        ("u + ctrl", "Control+U"),
+        ("Ctrl++", "Control+Plus"),
+        ("ctrl--", "Control+-"),
+        ("alt gr e", "AltGraph+E"),
+        ("Maj+Suppr", "Shift+Delete"),
+        ("ctrl page-up", "Control+PageUp"),
+        ("Bild↑", "PageUp"),
+        ("Ctrl+K, Ctrl+C", "Control+K then Control+C"),
+        ("Control+,", "Control+,"),
+        ("F8 THEN ctrl+l", "F8 then Control+L"),
+        ("shift then shift", "Shift then Shift"),
+        ("Shift+Alt", "Alt+Shift"),
+        ("control+code:keyz", "Control+code:KeyZ"),
+        ("main+side+o", "Main+Side+O"),
+        ("ß", "ß"),
+        ("µ", "µ"),
+    ],
+)
+def test_forgiving_input_canonical_output(given_text, canonical):
+    assert str(read_shortcut(given_text)) == canonical
+
+
+@pytest.mark.parametrize(
+    "text, at, guess",
+    [
+        ("ctrl+bakspace", "bakspace", "Control+Backspace"),
+        ("ctrl+a+b", "b", "Control+A then B"),
+        ("F8 ctrl+L", "L", "F8 then Control+L"),
+        ("ctrl+code:KeyQQ", "KeyQQ", "code:KeyQ"),
+        ("ctrl+", "+", "Control"),
+    ],
+)
+def test_a_fault_names_its_place_and_the_nearest_guess(text, at, guess):
+    with pytest.raises(ShortcutError) as caught:
+        read_shortcut(text)
+    start, end = caught.value.span
+    assert text[start:end] == at
+    assert caught.value.guess == guess
+
+
+def test_a_sequence_that_no_program_takes_is_refused():
+    with pytest.raises(ShortcutError, match="50 presses"):
+        read_shortcut(" then ".join(["F8"] * 50))
+    assert len(read_shortcut(" then ".join(["F8"] * MAX_PRESSES)).presses) == MAX_PRESSES
+
+
+def test_main_and_side_are_each_platforms_own():
+    shortcut = read_shortcut("Main+Side+S")
+    assert str(shortcut.resolve("windows")) == "Control+Alt+S"
+    assert str(shortcut.resolve("macos")) == "Alt+Meta+S"
+
+
+def test_words_speak_the_language_of_the_caps():
+    shortcut = read_shortcut("Control+Shift+Delete then Meta+ArrowUp")
+    assert words_of(shortcut, "windows", "de") == "Strg Umschalt Entf dann Win ↑"
+    assert words_of(shortcut, "windows", "fr") == "Ctrl Maj Suppr puis Win ↑"
+    assert words_of(shortcut, "linux", "sv") == "Ctrl Skift Delete sedan Super ↑"
+    assert words_of(shortcut, "macos", "en", "symbols") == "⌃ ⇧ ⌦ then ⌘ ↑"
