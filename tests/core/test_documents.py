@@ -121,7 +121,13 @@ def test_hostile_bytes_are_refused(data, error):
 )
 def test_a_broken_scope_tree_is_refused(scopes, says):
     program = {
-        "format": "amberkey/program@1", "id": "p", "name": "P", "version": "1", "kind": "office",
-        "platforms": ["windows"], "scopes": scopes, "commands": [],
+        "format": "amberkey/program@1",
+        "id": "p",
+        "name": "P",
+        "version": "1",
+        "kind": "office",
+        "platforms": ["windows"],
+        "scopes": scopes,
+        "commands": [],
     }
     assert says in str(faults(program))

@@ -1,4 +1,5 @@
 import csv
+import itertools
 import pathlib
 
 import pytest
@@ -148,7 +149,7 @@ def test_no_two_keys_of_a_body_overlap(body_id):
     assert len({k.code for k in keys}) == len(keys)
     for row in {k.y for k in keys}:
         line = sorted((k for k in keys if k.y == row), key=lambda k: k.x)
-        assert all(a.x + a.w <= b.x + 1e-9 for a, b in zip(line, line[1:], strict=False))
+        assert all(a.x + a.w <= b.x + 1e-9 for a, b in itertools.pairwise(line))
 
 
 def test_reach_prefers_the_home_row_and_fewer_modifiers():

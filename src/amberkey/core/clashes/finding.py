@@ -6,6 +6,7 @@ from amberkey.core.clashes.board import Binding, Board, winner_of
 from amberkey.core.clashes.model import Clash, identity_of
 from amberkey.core.layouts.strokes import Stroke
 from amberkey.core.layouts.typing import need_of, types
+from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.profiles.model import SEVERITIES, Severity
 
 
@@ -26,8 +27,9 @@ def find_clashes(board: Board) -> list[Clash]:
                 clash = _same_scope(board, winner, binding, way)
             else:
                 clash = _swallows(board, binding, way[0])
-            if clash is not None:
-                found.setdefault(clash.identity, clash)
+            for one in (clash, _shadow(board, binding, way)):
+                if one is not None:
+                    found.setdefault(one.identity, one)
     return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.severity), c.kind, c.identity))
 
 
@@ -77,3 +79,20 @@ def _swallows(board: Board, binding: Binding, stroke: Stroke) -> Clash | None:
     identity = identity_of("swallows_text", platform, binding)
     note = "accent" if level.dead else ""
     return Clash("swallows_text", severity, identity, platform, stroke, binding, None, "program", level.text, note=note)
+
+
+def _shadow(board: Board, binding: Binding, way: tuple[Stroke, ...]) -> Clash | None:
+    """An inner scope hides the command of an outer one. Where both are the maker's own defaults, the maker meant it."""
+    program = binding.program
+    for outer in program.outward(binding.scope)[1:]:
+        rivals = board.in_scope.get((program.id, outer.id, way))
+        if not rivals:
+            continue
+        other = winner_of(rivals)
+        if other.command.id == binding.command.id or (other.layer == DEFAULT and binding.layer == DEFAULT):
+            return None
+        holder, loser = (binding, other) if program.scope_order == "inner" else (other, binding)
+        platform = board.setup.setup.platform
+        identity = identity_of("shadow", platform, binding, other)
+        return Clash("shadow", "medium", identity, platform, way[0], holder, loser, "program")
+    return None

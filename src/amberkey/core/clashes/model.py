@@ -1,7 +1,7 @@
 """A clash: who wanted a press, who takes it, how bad that is, and an identity that lasts."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from amberkey.core.clashes.board import Binding
 from amberkey.core.clashes.trace import Station
@@ -10,8 +10,8 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.strokes import Stroke
 from amberkey.core.profiles.model import Severity
 
-ClashKind = Literal["system_fixed", "system", "same_scope", "swallows_text", "out_of_reach"]
-CLASH_KINDS: tuple[ClashKind, ...] = ("system_fixed", "system", "same_scope", "swallows_text", "out_of_reach")
+ClashKind = Literal["system_fixed", "system", "same_scope", "shadow", "swallows_text", "out_of_reach"]
+CLASH_KINDS: tuple[ClashKind, ...] = get_args(ClashKind)
 
 
 @dataclass(frozen=True, slots=True)

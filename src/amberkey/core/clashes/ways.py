@@ -134,7 +134,7 @@ def _take_over(estate: Estate, group: Group, target: str) -> WayOut | None:
     """Clearing the holder, where it can be cleared: a command of a program, or a system hotkey that lets go."""
     clash: Clash = group.clash
     holder = clash.holder
-    if clash.kind not in ("system", "same_scope") or holder is None:
+    if clash.kind not in ("system", "same_scope", "shadow") or holder is None:
         return None
     setup_id = group.setups[0].id
     current = _bindings_of(estate.board(setup_id), holder.program.id, holder.command.id)

@@ -18,6 +18,8 @@ def say_clash(clash: Clash, board: Board) -> str:
             return _system(clash, board)
         case "same_scope":
             return _same_scope(clash, board)
+        case "shadow":
+            return _shadow(clash)
         case "swallows_text":
             return _swallows(clash, board)
         case "out_of_reach":
@@ -57,6 +59,15 @@ def _same_scope(clash: Clash, board: Board) -> str:
             "both are one stroke."
         )
     return f"{holder.command.name} and {loser.command.name} have one stroke in {where} of {program.name}: {end}{meet}"
+
+
+def _shadow(clash: Clash) -> str:
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    inner, outer = holder.program.scope(holder.scope).name, loser.program.scope(loser.scope).name
+    return (
+        f"In {inner} of {holder.program.name}, {holder.command.name} hides {loser.command.name} of {outer}: "
+        f"there the press does the one and never the other."
+    )
 
 
 def _swallows(clash: Clash, board: Board) -> str:

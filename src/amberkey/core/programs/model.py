@@ -1,8 +1,9 @@
 """`amberkey/program@1`: a program, its scopes and commands. The platforms themselves are programs of kind `system`."""
 
+import unicodedata
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.documents.model import Document, Value
 from amberkey.core.keys.field import ShortcutField
@@ -12,7 +13,15 @@ from amberkey.core.layouts.strokes import Reading
 from amberkey.core.programs.settings import SettingsFile
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=80)]
-Text = Annotated[str, Field(min_length=1, max_length=200)]
+
+
+def _printable(text: str) -> str:
+    if any(unicodedata.category(c) == "Cc" for c in text):
+        raise ValueError("there is a control character in it; take it out")
+    return text
+
+
+Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_printable)]
 
 Kind = Literal["system", "utility", "browser", "office", "developer", "web", "business"]
 CommandKind = Literal["built-in", "add-on", "style", "symbol", "font", "text block", "macro", "launcher"]

@@ -1,0 +1,1 @@
+"""The made-up organisation Merrow Strait Ferries: its documents, people and simulated machines."""

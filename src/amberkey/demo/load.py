@@ -1,0 +1,103 @@
+"""Loads the example organisation into an empty database, and lays out the homes of its simulated machines.
+
+    python -m amberkey.demo.load MACHINES_FOLDER
+
+Loading twice changes nothing. For machines that aren't enrolled yet it leaves a one-time code in `enrol-code` beside the home.
+"""
+
+import os
+import pathlib
+import sys
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from amberkey.server.people.acting import Actor
+
+PASSWORD = "ferry-crossing"  # noqa: S105  (the demo's, printed at its start)
+USERS = (
+    ("ines", "Ines", "releaser"),
+    ("jorun", "Jorun", "editor"),
+    ("tove", "Tove", "reader"),
+    ("arvid", "Arvid", "administrator"),
+)
+# machine, name, setup, whether an agent is simulated for it
+MACHINES = (
+    ("counter-3", "Counter 3, Westquay", "ticket-counters", True),
+    ("training-1", "Training room 1", "training-centre", True),
+    ("harbour-desk-2", "Harbour desk 2", "harbour-control", False),
+)
+SETTINGS = """{
+  "window": { "left": 40, "top": 60, "zoom": 1.25 },
+  "recent": ["sailings-autumn.qs", "tariffs.qs"],
+  "keyboard": {
+    "hints": true,
+    "own": [
+      { "do": "recalculate", "on": ["f9", "ctl-f9"], "since": "7.0" }
+    ]
+  },
+  "printer": "Westquay counter"
+}
+"""
+
+
+def main() -> None:
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "amberkey.server.settings")
+    import django
+
+    django.setup()
+    folder = pathlib.Path(sys.argv[1])
+    actor = load_people()
+    load_documents(actor)
+    load_machines(actor, folder)
+
+
+def load_people() -> "Actor":
+    from amberkey.server.people.acting import Actor
+    from amberkey.server.people.models import User
+
+    for username, name, role in USERS:
+        if not User.objects.filter(username=username).exists():
+            user = User(username=username, first_name=name, role=role)
+            user.set_password(PASSWORD)
+            user.save()
+    return Actor(User.objects.get(username="ines"))
+
+
+def load_documents(actor: "Actor") -> None:
+    from django.db import transaction
+
+    from amberkey.core.formats import read_any
+    from amberkey.server.library.documents import key_of
+    from amberkey.server.library.models import Document
+    from amberkey.server.library.verbs.change import create
+    from amberkey.server.library.verbs.release import release
+
+    with transaction.atomic():
+        for path in sorted((pathlib.Path(__file__).parent / "documents").glob("*.json")):
+            value = read_any(path.read_bytes())
+            if not Document.objects.filter(key=key_of(value)).exists():
+                create(actor, value, "Part of the example")
+                if value.format == "amberkey/profile@1":
+                    release(actor, key_of(value), 1)
+
+
+def load_machines(actor: "Actor", folder: pathlib.Path) -> None:
+    from amberkey.server.fleet.models import Machine
+    from amberkey.server.fleet.verbs.enrol import make_code
+
+    for machine_id, name, setup, simulated in MACHINES:
+        machine, _ = Machine.objects.get_or_create(id=machine_id, defaults={"name": name, "setup": setup})
+        if not simulated:
+            continue
+        place = folder / machine_id
+        settings = place / "home/Quaysheet/settings.json"
+        settings.parent.mkdir(parents=True, exist_ok=True)
+        if not settings.exists():
+            settings.write_text(SETTINGS, encoding="utf-8")
+        enrolled = (place / "home/.amberkey/agent.json").exists()
+        if not machine.token_hash or not enrolled:
+            (place / "enrol-code").write_text(make_code(actor, machine_id), encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main()

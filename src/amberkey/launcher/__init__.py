@@ -1,0 +1,1 @@
+"""What the `amberkey` command runs before anything is installed: standard library only."""

@@ -1,0 +1,41 @@
+"""The `amberkey` command."""
+
+import argparse
+import sys
+
+from amberkey.launcher.processes import stop_running
+from amberkey.launcher.say import Stop
+from amberkey.launcher.serve import demo, start
+from amberkey.launcher.tests import test
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="amberkey", description="Keyboard shortcuts of an organisation, kept in order.")
+    verbs = parser.add_subparsers(dest="verb", required=True)
+    verb = verbs.add_parser("demo", help="set up what is missing and start the example organisation")
+    verb.add_argument("--port", type=int, help="the port to serve on (8470, or a free one)")
+    verbs.add_parser("start", help="start on a real database, configured by environment variables")
+    verbs.add_parser("stop", help="stop a demo that runs in another terminal")
+    verb = verbs.add_parser("test", help="set up what tests need and run all of them")
+    verb.add_argument("part", nargs="*", help="only these checks, for instance core or browser")
+    given = parser.parse_args()
+    try:
+        match given.verb:
+            case "demo":
+                demo(given.port)
+            case "start":
+                start()
+            case "stop":
+                print("Stopped." if stop_running() else "Nothing was running.")
+            case "test":
+                test(given.part)
+    except Stop as stop:
+        print(f"amberkey: {stop}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,146 @@
+"""`demo` and `start`: everything up, the address printed, everything down again."""
+
+import os
+import pathlib
+import signal
+import sys
+import time
+from types import FrameType
+
+from amberkey.launcher import debian, front_end, python_env, state
+from amberkey.launcher.postgres import Cluster
+from amberkey.launcher.processes import Processes, claim, pid_file
+from amberkey.launcher.python_env import PYTHON, environment
+from amberkey.launcher.say import ROOT, Stop, run, step
+
+PREFERRED_PORT = 8470
+AGENT_PAUSE = "1"  # seconds between rounds of a simulated machine
+SIGN_INS = (
+    ("ines", "releaser: decides, releases, applies"),
+    ("jorun", "editor: decides"),
+    ("tove", "reader: looks"),
+    ("arvid", "administrator"),
+)
+PASSWORD = "ferry-crossing"  # noqa: S105
+
+
+def _end(number: int, frame: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+def demo(port: int | None) -> None:
+    """The example organisation on a private database, until Ctrl+C."""
+    begun = time.monotonic()
+    print("Amber Key, with the example of Merrow Strait Ferries", flush=True)
+    signal.signal(signal.SIGTERM, _end)
+    claim()
+    cluster: Cluster | None = None
+    processes = Processes()
+    try:
+        port = state.free_port(port, PREFERRED_PORT)
+        debian.ensure(debian.DATABASE)
+        python_env.ensure(development=False)
+        front_end.ensure_build()
+        cluster = Cluster("demo")
+        cluster.start()
+        env = environment(**cluster.environment(), AMBERKEY_SECRET_KEY=state.secret("secret-key"))
+        machines = state.folder() / "machines"
+        _prepare(env, machines)
+        processes.start("web", _gunicorn(f"127.0.0.1:{port}"), env)
+        address = f"http://127.0.0.1:{port}"
+        processes.wait_for("web", f"{address}/api/session")
+        _start_machines(processes, machines, address)
+        _print_address(address, machines, time.monotonic() - begun)
+        processes.watch()
+    except KeyboardInterrupt:
+        print("\nStopping.", flush=True)
+    finally:
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        processes.stop()
+        if cluster is not None:
+            cluster.stop()
+        pid_file().unlink(missing_ok=True)
+
+
+def _prepare(env: dict[str, str], machines: pathlib.Path) -> None:
+    """Migrate and load, unless this very code did so on this database before."""
+    run(
+        "Bringing the database up to date",
+        [PYTHON, "-m", "amberkey.demo.prepare", machines],
+        hint="See the lines above.",
+        env=env,
+    )
+
+
+def _gunicorn(bind: str) -> list[str | pathlib.Path]:
+    return [
+        *(PYTHON, "-m", "gunicorn", "amberkey.server.wsgi:application", "--bind", bind),
+        *("--workers", "2", "--worker-class", "gthread", "--threads", "4", "--max-requests", "20000", "--preload"),
+    ]
+
+
+def _start_machines(processes: Processes, machines: pathlib.Path, address: str) -> None:
+    for place in sorted(machines.iterdir()) if machines.exists() else []:
+        home = place / "home"
+        code = place / "enrol-code"
+        env = environment()
+        if code.exists():
+            run(
+                f"Enrolling the machine {place.name}",
+                [PYTHON, "-m", "amberkey.agent", "enrol", "--server", address, "--code", code.read_text(), "--home", home],
+                hint=f"Remove {place} to set the machine up anew.",
+                env=env,
+            )
+            code.unlink()
+        else:
+            _point_agent(home, address)
+        agent: list[str | pathlib.Path] = [PYTHON, "-m", "amberkey.agent", "run", "--home", home, "--every", AGENT_PAUSE]
+        processes.start(f"machine-{place.name}", agent, env)
+
+
+def _point_agent(home: pathlib.Path, address: str) -> None:
+    """The demo's port may be another one this time."""
+    import json
+
+    file = home / ".amberkey/agent.json"
+    known = json.loads(file.read_text())
+    file.write_text(json.dumps({**known, "server": address}))
+
+
+def _print_address(address: str, machines: pathlib.Path, took: float) -> None:
+    print(f"\nReady after {took:.1f} s:  {address}\n")
+    print(f"Sign in with one of these names and the password {PASSWORD}")
+    for name, role in SIGN_INS:
+        print(f"  {name:<8}{role}")
+    print(f"\nThe simulated machines have their homes in {machines}")
+    print("Ctrl+C stops everything.", flush=True)
+
+
+_NEEDED = {
+    "AMBERKEY_DB_HOST": "the host of your PostgreSQL server",
+    "AMBERKEY_DB_PASSWORD": "the password of its user (AMBERKEY_DB_USER, amberkey if not given)",
+    "AMBERKEY_SECRET_KEY": "a long random text that signs sessions",
+    "AMBERKEY_HOSTS": "the host names under which people reach Amber Key, with commas between",
+}
+
+
+def start() -> None:
+    """Amber Key itself on a real database, configured by environment variables."""
+    missing = [f"{name} ({why})" for name, why in _NEEDED.items() if not os.environ.get(name)]
+    if missing:
+        raise Stop("Set these environment variables first: " + "; ".join(missing))
+    python_env.ensure(development=False)
+    front_end.ensure_build()
+    env = environment()
+    run(
+        "Bringing the database up to date",
+        [PYTHON, "-m", "amberkey.server.manage", "migrate", "--no-input", "-v", "0"],
+        hint="Check the AMBERKEY_DB_ variables and that the database can be reached.",
+        env=env,
+    )
+    bind = os.environ.get("AMBERKEY_BIND", "127.0.0.1:8470")
+    step(f"Serving on {bind}")
+    command = [str(c) for c in _gunicorn(bind)]
+    os.chdir(ROOT)
+    sys.stdout.flush()
+    os.execve(command[0], command, env)  # noqa: S606

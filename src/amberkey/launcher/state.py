@@ -1,0 +1,51 @@
+"""Where the running parts of this checkout keep their things.
+
+As root that is below /var/lib, since the database must then run as the user postgres, who may not reach the checkout.
+"""
+
+import hashlib
+import os
+import pathlib
+import socket
+
+from amberkey.launcher.say import ROOT, Stop
+
+
+def folder() -> pathlib.Path:
+    if os.geteuid() == 0:
+        place = pathlib.Path("/var/lib/amberkey") / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
+    else:
+        place = ROOT / ".state"
+    try:
+        place.mkdir(parents=True, exist_ok=True)
+        place.chmod(0o711)
+    except OSError as error:
+        raise Stop(f"{place} can't be made ({error.strerror}). Run Amber Key as a user who may write there.") from error
+    return place
+
+
+def secret(name: str) -> str:
+    """A random text that this checkout keeps, readable by its owner only."""
+    file = folder() / name
+    if not file.exists():
+        handle = os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+        with os.fdopen(handle, "w") as out:
+            out.write(os.urandom(24).hex())
+    return file.read_text()
+
+
+def free_port(wanted: int | None = None, preferred: int | None = None) -> int:
+    """The wanted port, or Stop where it is taken; the preferred one, or any free one."""
+    for port in (wanted, preferred, 0):
+        if port is None:
+            continue
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError as error:
+                if wanted is not None:
+                    raise Stop(f"Port {wanted} can't be used ({error.strerror}). Give another one with --port.") from error
+                continue
+            return int(probe.getsockname()[1])
+    raise Stop("No free port was found on 127.0.0.1.")

@@ -1,0 +1,69 @@
+"""`test`: sets up what tests need, runs every kind of them, and ends with one line that counts."""
+
+import pathlib
+import subprocess
+import time
+from collections.abc import Sequence
+
+from amberkey.launcher import debian, front_end, python_env
+from amberkey.launcher.postgres import Cluster
+from amberkey.launcher.python_env import BIN, PYTHON, environment
+from amberkey.launcher.say import ROOT, Stop
+
+WEB = ROOT / "web"
+
+
+def test(parts: Sequence[str]) -> None:
+    """Run all checks, or those named. Raises Stop where one fails."""
+    python_env.ensure(development=True)
+    checks = _checks()
+    unknown = sorted(set(parts) - checks.keys())
+    if unknown:
+        raise Stop(f"There is no check {unknown[0]}. There are {', '.join(checks)}.")
+    chosen = {name: c for name, c in checks.items() if not parts or name in parts}
+    if chosen.keys() & {"server", "browser", "agent"}:
+        debian.ensure(debian.DATABASE, *([debian.BROWSER] if "browser" in chosen else []))
+    if chosen.keys() & {"web-lint", "web-types", "web-units", "server"}:
+        front_end.ensure_packages()
+    if chosen.keys() & {"browser"}:
+        front_end.ensure_build()
+    cluster = None
+    env = environment(DJANGO_SETTINGS_MODULE="amberkey.server.settings")
+    if chosen.keys() & {"server", "browser", "agent"}:
+        cluster = Cluster("tests", fast=True)
+        cluster.start()
+        env |= cluster.environment()
+    failed = []
+    try:
+        for name, (folder, command) in chosen.items():
+            print(f"\n== {name}", flush=True)
+            begun = time.monotonic()
+            code = subprocess.run([str(c) for c in command], cwd=folder, env=env, stdin=subprocess.DEVNULL).returncode
+            print(f"== {name}: {'passed' if code == 0 else 'FAILED'} in {time.monotonic() - begun:.0f} s", flush=True)
+            if code != 0:
+                failed.append(name)
+    finally:
+        if cluster is not None:
+            cluster.stop()
+    print(f"\nchecks: {len(chosen) - len(failed)} passed, {len(failed)} failed", flush=True)
+    if failed:
+        raise Stop(f"These checks failed: {', '.join(failed)}")
+
+
+def _checks() -> dict[str, tuple[pathlib.Path, list[str | pathlib.Path]]]:
+    """Name to folder and command, the quick ones first."""
+    npm = BIN / "npm"
+    quiet = ["run", "--silent"]
+    return {
+        "lint": (ROOT, [BIN / "ruff", "check", "src", "tests", "tools"]),
+        "format": (ROOT, [BIN / "ruff", "format", "--check", "src", "tests", "tools"]),
+        "imports": (ROOT, [BIN / "lint-imports", "--no-cache"]),
+        "types": (ROOT, [BIN / "mypy", "src/amberkey"]),
+        "web-lint": (WEB, [npm, *quiet, "lint"]),
+        "web-types": (WEB, [npm, *quiet, "types"]),
+        "web-units": (WEB, [npm, *quiet, "test"]),
+        "core": (ROOT, [PYTHON, "-m", "pytest", "tests/core"]),
+        "agent": (ROOT, [PYTHON, "-m", "pytest", "tests/agent", "tests/launcher"]),
+        "server": (ROOT, [PYTHON, "-m", "pytest", "tests/server"]),
+        "browser": (ROOT, [PYTHON, "-m", "pytest", "tests/browser"]),
+    }

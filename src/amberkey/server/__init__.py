@@ -1,0 +1,1 @@
+"""The Django project: documents kept, answers computed through a lens, machines served."""

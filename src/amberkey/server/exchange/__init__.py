@@ -1,0 +1,1 @@
+"""Bundles out and in."""

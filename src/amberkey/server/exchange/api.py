@@ -1,0 +1,110 @@
+"""Profiles out as bundles, and in with a preview."""
+
+import json
+
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import File, Form, Router, Schema
+from ninja.files import UploadedFile
+
+from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, read_bundle, write_bundle
+from amberkey.core.exchange.errors import BundleError
+from amberkey.core.exchange.preview import Preview, preview_import
+from amberkey.core.profiles.model import Profile
+from amberkey.core.programs.model import Program
+from amberkey.server.exchange.verbs.take import take
+from amberkey.server.library.documents import digests, load, parsed
+from amberkey.server.people.acting import actor_of
+
+router = Router(tags=["exchange"])
+
+
+class DifferenceOut(Schema):
+    key: str
+    does: str
+    says: str
+    refused: str
+
+
+class PreviewOut(Schema):
+    bundle: str
+    made_by: str
+    made_at: str
+    profile: str
+    into: str
+    differences: list[DifferenceOut]
+    unchanged: int
+
+
+class TakenOut(Schema):
+    id: int
+    title: str
+
+
+@router.get("/profiles/{profile_id}/bundle", response={200: bytes})
+def export_bundle(request: HttpRequest, profile_id: str) -> HttpResponse:
+    """The profile as a bundle file."""
+    profile = load(f"profile/{profile_id}", Profile)
+    today = timezone.localdate()
+    actor = actor_of(request)
+    data = write_bundle(
+        [profile],
+        bundle_id=f"{profile.id}-{today:%Y-%m-%d}",
+        name=f"{profile.name}, {today:%Y-%m-%d}",
+        made_by=actor.name,
+        made_at=timezone.now().isoformat(timespec="seconds"),
+    )
+    response = HttpResponse(data, content_type="application/zip")
+    response["Content-Disposition"] = f'attachment; filename="{profile.id}-{today:%Y-%m-%d}.amberkey.zip"'
+    return response
+
+
+@router.post("/profiles/{profile_id}/import/preview", response=PreviewOut)
+def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], replace: Form[bool] = False) -> PreviewOut:
+    """What bringing a bundle's profile in would add, change and remove."""
+    into = load(f"profile/{profile_id}", Profile)
+    manifest, incoming = _open(file)
+    found = _preview(into, incoming, replace)
+    return PreviewOut(
+        bundle=manifest.name,
+        made_by=manifest.made_by,
+        made_at=manifest.made_at,
+        profile=incoming.name,
+        into=into.name,
+        differences=[DifferenceOut(key=d.key, does=d.does, says=d.says, refused=d.refused) for d in found.differences],
+        unchanged=found.unchanged,
+    )
+
+
+@router.post("/profiles/{profile_id}/import", response=TakenOut)
+def take_import(
+    request: HttpRequest, profile_id: str, file: File[UploadedFile], chosen: Form[str], replace: Form[bool] = False
+) -> TakenOut:
+    """Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte."""
+    actor = actor_of(request)
+    into = load(f"profile/{profile_id}", Profile)
+    manifest, incoming = _open(file)
+    try:
+        keys = json.loads(chosen)
+    except json.JSONDecodeError:
+        keys = None
+    if not isinstance(keys, list) or not all(isinstance(k, str) for k in keys):
+        raise BundleError("The choice is not a list of differences.")
+    change_set = take(actor, profile_id, manifest.name, _preview(into, incoming, replace), keys)
+    return TakenOut(id=change_set.id, title=change_set.title)
+
+
+def _open(file: UploadedFile) -> tuple[Manifest, Profile]:
+    most = DEFAULT_BUNDLE_LIMITS.packed
+    if (file.size or 0) > most:
+        raise BundleError(f"The file has {(file.size or 0) / 1048576:.0f} MB, and {most // 1048576} MB is the most.")
+    manifest, documents = read_bundle(file.read())
+    profiles = [d for d in documents if isinstance(d, Profile)]
+    if len(profiles) != 1:
+        raise BundleError(f"The bundle holds {len(profiles)} profiles, and one is wanted.", cure="Export one profile.")
+    return manifest, profiles[0]
+
+
+def _preview(into: Profile, incoming: Profile, replace: bool) -> Preview:
+    programs = {d.id: d for d in map(parsed, digests().values()) if isinstance(d, Program)}
+    return preview_import(into, incoming, programs, replace=replace)

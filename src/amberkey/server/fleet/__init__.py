@@ -1,0 +1,1 @@
+"""Machines, their agents, what is on them and what should be."""

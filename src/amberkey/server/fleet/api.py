@@ -1,0 +1,229 @@
+"""Machines for specialists, and the few things that an agent may say and ask."""
+
+import base64
+import binascii
+import datetime
+import uuid
+from typing import Any
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+from ninja.security import HttpBearer
+
+from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.standing import standing_of
+from amberkey.server.fleet.verbs.apply import apply
+from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code
+from amberkey.server.fleet.verbs.hear import done, seen
+from amberkey.server.library.models import Document
+from amberkey.server.people.acting import actor_of
+from amberkey.server.problems import Problem
+from amberkey.server.workbench.estate import current_estate
+
+router = Router(tags=["fleet"])
+MAX_FILE = 4 * 1024 * 1024
+
+
+class FileOut(Schema):
+    program: str
+    program_name: str
+    path: str
+    state: str
+    says: str
+    differences: list[str]
+    seen_at: datetime.datetime | None
+    applied_at: datetime.datetime | None
+    last_order: str
+
+
+class MachineOut(Schema):
+    id: str
+    name: str
+    setup: str
+    setup_name: str
+    enrolled: bool
+    heard_at: datetime.datetime | None
+    state: str
+    files: list[FileOut]
+    layers: list[str]
+    unreleased: list[str]
+
+
+class ApplyIn(Schema):
+    over_drift: bool = False
+
+
+class CodeOut(Schema):
+    code: str
+
+
+class OrdersOut(Schema):
+    orders: int
+
+
+_WORST = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
+
+
+@router.get("/machines", response=list[MachineOut])
+def machines(request: HttpRequest) -> list[MachineOut]:
+    """Every machine with how its settings stand against the released profiles."""
+    estate = current_estate(released=True)
+    newer = {
+        d.doc_id: d.name
+        for d in Document.objects.filter(format="amberkey/profile@1", deleted_at=None)
+        if d.newest_id != d.released_id
+    }
+    found = []
+    rows = Machine.objects.order_by("name").prefetch_related("files__content", "files__applied", "files__orders__actor")
+    for machine in rows:
+        setup = estate.setups.get(machine.setup)
+        files = []
+        for file in machine.files.all() if setup else ():
+            board = estate.board(machine.setup)
+            program = board.setup.program(file.program)
+            if program is None:
+                continue
+            standing = standing_of(file, board, program)
+            last = file.orders.first()
+            files.append(
+                FileOut(
+                    program=file.program,
+                    program_name=program.name,
+                    path=file.path,
+                    state=standing.state,
+                    says=standing.says,
+                    differences=list(standing.differences),
+                    seen_at=file.seen_at,
+                    applied_at=file.applied_at,
+                    last_order=last.says if last and last.state == Order.State.REFUSED else "",
+                )
+            )
+        found.append(
+            MachineOut(
+                id=machine.id,
+                name=machine.name,
+                setup=machine.setup,
+                setup_name=setup.name if setup else machine.setup,
+                enrolled=bool(machine.token_hash),
+                heard_at=machine.heard_at,
+                state=min((f.state for f in files), key=_WORST.index, default="unseen"),
+                files=files,
+                layers=[estate.profiles[i].name for i in setup.layers] if setup else [],
+                unreleased=[newer[i] for i in setup.layers if i in newer] if setup else [],
+            )
+        )
+    return found
+
+
+@router.post("/machines/{machine_id}/apply", response=OrdersOut)
+def apply_profile(request: HttpRequest, machine_id: str, given: ApplyIn) -> OrdersOut:
+    """Order the machine's settings files to be brought in step with the released profiles."""
+    return OrdersOut(orders=len(apply(actor_of(request), machine_id, over_drift=given.over_drift)))
+
+
+@router.post("/machines/{machine_id}/code", response=CodeOut)
+def enrolment_code(request: HttpRequest, machine_id: str) -> CodeOut:
+    """A code with which the machine's agent enrols once."""
+    return CodeOut(code=make_code(actor_of(request), machine_id))
+
+
+class AgentAuth(HttpBearer):
+    """An agent's token; it sees its own machine and nothing else."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> Any:
+        machine = Machine.objects.filter(token_hash=hashed(token)).first()
+        if machine is not None:
+            Machine.objects.filter(pk=machine.pk).update(heard_at=timezone.now())
+        return machine
+
+
+agent = Router(tags=["agent"], auth=AgentAuth())
+
+
+class EnrolIn(Schema):
+    code: str
+
+
+class EnrolledOut(Schema):
+    machine: str
+    token: str
+
+
+class OrderOut(Schema):
+    id: uuid.UUID
+    expect: str
+    digest: str
+    content: str
+
+
+class WatchOut(Schema):
+    """A file to watch: its path below the home, the digest last seen, and an order where one waits."""
+
+    program: str
+    path: str
+    digest: str
+    problem: bool
+    order: OrderOut | None
+
+
+class SeenIn(Schema):
+    program: str
+    content: str | None = None
+    problem: str = ""
+
+
+class DoneIn(Schema):
+    outcome: str
+    says: str = ""
+
+
+class OkOut(Schema):
+    ok: bool = True
+
+
+def _machine(request: HttpRequest) -> Machine:
+    machine = request.auth  # type: ignore[attr-defined]
+    assert isinstance(machine, Machine)
+    return machine
+
+
+@agent.post("/enrol", response=EnrolledOut, auth=None)
+def agent_enrol(request: HttpRequest, given: EnrolIn) -> EnrolledOut:
+    machine, token = enrol(given.code)
+    return EnrolledOut(machine=machine.id, token=token)
+
+
+@agent.get("/work", response=list[WatchOut])
+def agent_work(request: HttpRequest) -> list[WatchOut]:
+    """The files to watch and the orders that wait."""
+    found = []
+    for file in MachineFile.objects.filter(machine=_machine(request)).select_related("content"):
+        order = file.orders.filter(state=Order.State.WAITING).select_related("content").first()
+        out = None
+        if order is not None:
+            content = base64.b64encode(order.content.data).decode()
+            out = OrderOut(id=order.id, expect=order.expect, digest=order.content.digest, content=content)
+        digest = file.content.digest if file.content else ""
+        found.append(WatchOut(program=file.program, path=file.path, digest=digest, problem=bool(file.problem), order=out))
+    return found
+
+
+@agent.post("/seen", response=OkOut)
+def agent_seen(request: HttpRequest, given: SeenIn) -> OkOut:
+    content = None
+    if given.content is not None:
+        try:
+            content = base64.b64decode(given.content, validate=True)
+        except (binascii.Error, ValueError) as error:
+            raise Problem(400, "The content is not base64.") from error
+        if len(content) > MAX_FILE:
+            raise Problem(413, "The settings file is too large.", f"{MAX_FILE // 1048576} MB is the most.")
+    seen(_machine(request), given.program, content, given.problem)
+    return OkOut()
+
+
+@agent.post("/orders/{order_id}", response=OkOut)
+def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOut:
+    done(_machine(request), str(order_id), given.outcome, given.says)
+    return OkOut()

@@ -1,0 +1,82 @@
+"""Machines, the settings files on them as last seen, and the orders to write them."""
+
+import uuid
+
+from django.db import models
+
+from amberkey.server.library.models import Body
+from amberkey.server.people.models import User
+
+
+class Machine(models.Model):
+    """A staff machine. Its agent's token is kept only as a hash; `setup` says what it runs."""
+
+    id = models.SlugField(max_length=60, primary_key=True)
+    name = models.CharField(max_length=120)
+    setup = models.CharField(max_length=80)
+    token_hash = models.CharField(max_length=64, blank=True, db_index=True)
+    enrolled_at = models.DateTimeField(null=True, blank=True)
+    heard_at = models.DateTimeField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class EnrolCode(models.Model):
+    """A code that enrols one machine once."""
+
+    code_hash = models.CharField(max_length=64, unique=True)
+    machine = models.ForeignKey(Machine, on_delete=models.CASCADE)
+    made_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    expires_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return f"code for {self.machine_id}"
+
+
+class MachineFile(models.Model):
+    """A program's settings file on a machine: as last seen, and as it was when Amber Key last wrote it.
+
+    `applied` is canonical JSON: `{"wanted": {...}, "entries": {...}}`, what was asked for and what the file then held.
+    """
+
+    machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="files")
+    program = models.CharField(max_length=80)
+    path = models.CharField(max_length=300)
+    content = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    problem = models.CharField(max_length=400, blank=True)
+    seen_at = models.DateTimeField(null=True, blank=True)
+    applied = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    applied_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("machine", "program"), name="one_file_a_program"),)
+
+    def __str__(self) -> str:
+        return f"{self.program} on {self.machine_id}"
+
+
+class Order(models.Model):
+    """Write this content if the file still has that digest. One waits at a time for a file."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        DONE = "done"
+        REFUSED = "refused"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    file = models.ForeignKey(MachineFile, on_delete=models.CASCADE, related_name="orders")
+    expect = models.CharField(max_length=64)
+    content = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+    wanted = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+    actor = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    says = models.CharField(max_length=400, blank=True)
+
+    class Meta:
+        ordering = ("-at",)
+
+    def __str__(self) -> str:
+        return f"{self.state}: {self.file}"

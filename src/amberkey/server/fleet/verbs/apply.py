@@ -1,0 +1,72 @@
+"""Applying the released profile to a machine: an order to write its settings file, by compare-and-swap."""
+
+from django.db import transaction
+
+from amberkey.core.clashes.board import Board
+from amberkey.core.documents.canonical import Json
+from amberkey.core.exchange.settings_file import read_entries, write_entries
+from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
+from amberkey.server.library.models import Body
+from amberkey.server.people.acting import Actor
+from amberkey.server.people.models import Role
+from amberkey.server.problems import NotFound, Problem
+from amberkey.server.workbench.estate import board_of, current_estate
+
+
+@transaction.atomic
+def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
+    """Order every settings file of the machine to be brought in step.
+
+    A change that people made themselves is overwritten only when `over_drift` says so. Raises Problem otherwise.
+    """
+    actor.require(Role.RELEASER)
+    machine = Machine.objects.select_for_update().filter(id=machine_id).first()
+    if machine is None:
+        raise NotFound(f"machine {machine_id}")
+    if not machine.token_hash:
+        raise Problem(409, f"{machine.name} has no agent yet.", cure="Enrol it first.")
+    board = board_of(current_estate(released=True), machine.setup)
+    orders = []
+    for file in machine.files.all():
+        program = board.setup.program(file.program)
+        if program is None or program.settings_file is None:
+            continue
+        standing = standing_of(file, board, program)
+        if standing.state in ("problem", "unseen"):
+            raise Problem(409, f"{program.name} on {machine.name} can't be written now.", standing.says, "Mend that first.")
+        if standing.state == "drifted" and not over_drift:
+            raise Problem(
+                409,
+                f"{program.name} was changed on {machine.name}.",
+                " ".join(standing.differences),
+                "Put it right only if those changes may be lost; a backup is kept on the machine.",
+            )
+        if standing.state != "in step":
+            orders.append(_order(actor, file, program.id, board))
+    if not orders:
+        raise Problem(409, f"{machine.name} is in step already.", "There is nothing to write.")
+    actor.record("applied", f"machine/{machine.id}", f"{len(orders)} settings files")
+    return orders
+
+
+def _order(actor: Actor, file: MachineFile, program_id: str, board: Board) -> Order:
+    program = board.setup.program(program_id)
+    assert program is not None
+    assert program.settings_file is not None
+    assert file.content is not None
+    wanted = wanted_entries(board, program, file)
+    content = write_entries(file.content.data, program.settings_file, wanted)
+    applied: Json = {
+        "wanted": {c: v for c, v in entries_json(wanted).items() if v is not None},
+        "entries": entries_json(read_entries(content, program.settings_file)),
+    }
+    # An order that still waits is replaced: only the newest wish counts.
+    file.orders.filter(state=Order.State.WAITING).update(state=Order.State.REFUSED, says="A newer order took its place.")
+    return Order.objects.create(
+        file=file,
+        expect=file.content.digest,
+        content=Body.keep(content),
+        wanted=Body.keep_json(applied),
+        actor=actor.user,
+    )

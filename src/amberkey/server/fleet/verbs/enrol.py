@@ -1,0 +1,63 @@
+"""Enrolling machines: a code for one use, exchanged by the agent for a token that is kept only as a hash."""
+
+import datetime
+import hashlib
+import secrets
+
+from django.db import transaction
+from django.utils import timezone
+
+from amberkey.server.fleet.models import EnrolCode, Machine, MachineFile
+from amberkey.server.people.acting import Actor
+from amberkey.server.people.models import AuditEntry, Role
+from amberkey.server.problems import NotFound, Problem
+from amberkey.server.workbench.estate import board_of, current_estate
+
+CODE_LIVES = datetime.timedelta(days=7)
+
+
+def hashed(secret: str) -> str:
+    """Tokens and codes are long and random, so one round is enough."""
+    return hashlib.sha256(secret.encode()).hexdigest()
+
+
+def make_code(actor: Actor, machine_id: str) -> str:
+    """A new code for a machine; it is shown once and never again."""
+    actor.require(Role.RELEASER)
+    machine = Machine.objects.filter(id=machine_id).first()
+    if machine is None:
+        raise NotFound(f"machine {machine_id}")
+    code = secrets.token_urlsafe(18)
+    EnrolCode.objects.create(
+        code_hash=hashed(code), machine=machine, made_by=actor.user, expires_at=timezone.now() + CODE_LIVES
+    )
+    actor.record("made an enrolment code", f"machine/{machine.id}")
+    return code
+
+
+@transaction.atomic
+def enrol(code: str) -> tuple[Machine, str]:
+    """The machine of a code and its new token. A code works once; raises Problem otherwise."""
+    now = timezone.now()
+    found = EnrolCode.objects.select_for_update().select_related("machine").filter(code_hash=hashed(code)).first()
+    if found is None or found.used_at is not None or found.expires_at < now:
+        raise Problem(403, "This enrolment code doesn't work.", "It is unknown, used or too old.", "Ask for a new one.")
+    token = secrets.token_urlsafe(32)
+    machine = found.machine
+    machine.token_hash = hashed(token)
+    machine.enrolled_at = machine.heard_at = now
+    machine.save()
+    found.used_at = now
+    found.save(update_fields=["used_at"])
+    watch_files(machine)
+    AuditEntry.objects.create(machine=machine.id, action="enrolled", subject=f"machine/{machine.id}")
+    return machine, token
+
+
+def watch_files(machine: Machine) -> None:
+    """The settings files that programs of the machine's setup keep, by their descriptions."""
+    board = board_of(current_estate(), machine.setup)
+    for program in board.setup.programs:
+        path = program.settings_file.path.get(board.setup.setup.platform) if program.settings_file else None
+        if path:
+            MachineFile.objects.update_or_create(machine=machine, program=program.id, defaults={"path": path})

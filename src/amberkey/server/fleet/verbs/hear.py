@@ -1,0 +1,45 @@
+"""What an agent says: a file as it is, a problem with it, or the outcome of an order."""
+
+from django.db import transaction
+from django.utils import timezone
+
+from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.library.models import Body
+from amberkey.server.people.models import AuditEntry
+from amberkey.server.problems import NotFound
+
+
+@transaction.atomic
+def seen(machine: Machine, program: str, content: bytes | None, problem: str) -> MachineFile:
+    """Keep what the agent saw. A problem leaves the last known content in place."""
+    file = MachineFile.objects.select_for_update(of=("self",)).filter(machine=machine, program=program).first()
+    if file is None:
+        raise NotFound(f"settings file of {program[:60]}")
+    if content is not None:
+        file.content = Body.keep(content)
+    file.problem = problem[:400]
+    file.seen_at = timezone.now()
+    file.save()
+    return file
+
+
+@transaction.atomic
+def done(machine: Machine, order_id: str, outcome: str, says: str) -> Order:
+    """Keep the outcome of an order; hearing it twice changes nothing."""
+    order = Order.objects.select_for_update(of=("self",)).filter(id=order_id, file__machine=machine).first()
+    if order is None:
+        raise NotFound("order")
+    if order.state != Order.State.WAITING:
+        return order
+    order.state = Order.State.DONE if outcome == "written" else Order.State.REFUSED
+    order.says = says[:400]
+    order.save(update_fields=["state", "says"])
+    if order.state == Order.State.DONE:
+        file = order.file
+        file.content, file.applied, file.problem = order.content, order.wanted, ""
+        file.applied_at = file.seen_at = timezone.now()
+        file.save()
+    AuditEntry.objects.create(
+        machine=machine.id, action=f"order {order.state}", subject=f"{order.file.program} on {machine.id}", detail=says[:600]
+    )
+    return order

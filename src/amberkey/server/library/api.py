@@ -1,0 +1,144 @@
+"""Documents as they are: reading with an ETag, saving with If-Match, profiles told in sentences, releasing."""
+
+import datetime
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from amberkey.core.documents.errors import DocumentError, Fault
+from amberkey.core.formats import read_any
+from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.keys.wording import words_of
+from amberkey.core.profiles.model import Entry, Profile
+from amberkey.core.programs.model import Program
+from amberkey.server.library.documents import digests, find, newest_of, parsed
+from amberkey.server.library.models import Document, Revision
+from amberkey.server.library.verbs.release import release
+from amberkey.server.library.verbs.save import save
+from amberkey.server.people.acting import actor_of
+from amberkey.server.problems import Problem
+
+router = Router(tags=["library"])
+
+
+class RevisionOut(Schema):
+    number: int
+    digest: str
+    by: str
+    at: datetime.datetime
+    note: str
+    released: bool
+
+
+class EntryOut(Schema):
+    key: str
+    program: str
+    command: str
+    platform: str
+    layouts: list[str]
+    shortcuts: list[str]
+    over: list[str]
+    orphan: bool
+
+
+class ProfileOut(Schema):
+    id: str
+    name: str
+    description: str
+    digest: str
+    newest: int
+    released: int | None
+    entries: list[EntryOut]
+    revisions: list[RevisionOut]
+
+
+class ReleaseIn(Schema):
+    number: int
+
+
+class SavedOut(Schema):
+    digest: str
+    number: int
+
+
+@router.get("/profiles", response=list[ProfileOut])
+def profiles(request: HttpRequest) -> list[ProfileOut]:
+    """Every profile with its entries in words and its newest revisions."""
+    programs = {d.id: d for d in map(parsed, digests().values()) if isinstance(d, Program)}
+    rows = Document.objects.filter(format="amberkey/profile@1", deleted_at=None).select_related("newest", "released")
+    return [_profile(row, programs) for row in rows.order_by("name")]
+
+
+def _profile(row: Document, programs: dict[str, Program]) -> ProfileOut:
+    newest = newest_of(row)
+    value = parsed(newest.digest)
+    assert isinstance(value, Profile)
+    revisions = row.revisions.select_related("author").order_by("-number")[:12]
+    return ProfileOut(
+        id=value.id,
+        name=value.name,
+        description=value.description,
+        digest=newest.digest,
+        newest=newest.number,
+        released=row.released.number if row.released else None,
+        entries=[_entry(e, programs) for e in value.entries],
+        revisions=[_revision(r, row) for r in reversed(revisions)],
+    )
+
+
+def _entry(entry: Entry, programs: dict[str, Program]) -> EntryOut:
+    program = programs.get(entry.program)
+    command = program.command(entry.command) if program else None
+    return EntryOut(
+        key=entry.key,
+        program=program.name if program else entry.program,
+        command=command.name if command else entry.command,
+        platform=PLATFORM_NAMES[entry.platform],
+        layouts=list(entry.layouts),
+        shortcuts=[words_of(g.keys, entry.platform) for g in entry.shortcuts],
+        over=[words_of(s, entry.platform) for s in entry.over],
+        orphan=command is None,
+    )
+
+
+def _revision(revision: Revision, row: Document) -> RevisionOut:
+    return RevisionOut(
+        number=revision.number,
+        digest=revision.digest,
+        by=revision.author.display_name,
+        at=revision.at,
+        note=revision.note,
+        released=row.released_id == revision.pk,
+    )
+
+
+@router.post("/profiles/{profile_id}/release", response=RevisionOut)
+def release_profile(request: HttpRequest, profile_id: str, given: ReleaseIn) -> RevisionOut:
+    """Release a revision to machines."""
+    revision = release(actor_of(request), f"profile/{profile_id}", given.number)
+    return _revision(revision, find(f"profile/{profile_id}"))
+
+
+@router.get("/documents/{kind}/{doc_id}", response={200: dict})
+def read_document(request: HttpRequest, kind: str, doc_id: str) -> HttpResponse:
+    """A document's canonical JSON; its digest is the ETag."""
+    newest = newest_of(find(f"{kind}/{doc_id}"))
+    response = HttpResponse(newest.body.data, content_type="application/json")
+    response["ETag"] = f'"{newest.digest}"'
+    return response
+
+
+@router.put("/documents/{kind}/{doc_id}", response=SavedOut)
+def save_document(request: HttpRequest, kind: str, doc_id: str, note: str = "") -> SavedOut:
+    """Save a whole document over the revision named by If-Match."""
+    parent = request.headers.get("If-Match", "").strip('" ')
+    if not parent:
+        raise Problem(428, "The request doesn't say which revision it was made from.", cure="Send its digest as If-Match.")
+    actor = actor_of(request)
+    key = f"{kind}/{doc_id}"
+    find(key)
+    if not request.body:
+        raise DocumentError([Fault("", "There is no document in the request.", "Send it as the body.")])
+    save(actor, key, read_any(request.body), parent, note)
+    newest = newest_of(find(key))
+    return SavedOut(digest=newest.digest, number=newest.number)

@@ -1,0 +1,100 @@
+"""Documents, their revisions, and the change sets that made them.
+
+Bodies are kept once by digest as compressed canonical bytes: JSONB keeps neither the order of names nor U+0000.
+"""
+
+import zlib
+
+from django.db import models
+
+from amberkey.core.documents.canonical import Json, canonical_bytes, digest_of
+from amberkey.core.documents.reading import read_json
+from amberkey.server.people.models import User
+
+
+class Body(models.Model):
+    digest = models.CharField(max_length=64, primary_key=True)
+    packed = models.BinaryField()
+
+    def __str__(self) -> str:
+        return self.digest[:12]
+
+    @classmethod
+    def keep(cls, data: bytes) -> "Body":
+        body, _ = cls.objects.get_or_create(digest=digest_of(data), defaults={"packed": zlib.compress(data)})
+        return body
+
+    @classmethod
+    def keep_json(cls, value: Json) -> "Body":
+        return cls.keep(canonical_bytes(value))
+
+    @property
+    def data(self) -> bytes:
+        return zlib.decompress(self.packed)
+
+    def json(self) -> Json:
+        return read_json(self.data)
+
+
+class Document(models.Model):
+    """`key` is kind and id (and the version for programs): `profile/house`, `program/quaysheet@7.2`."""
+
+    key = models.CharField(max_length=200, primary_key=True)
+    format = models.CharField(max_length=60, db_index=True)
+    doc_id = models.CharField(max_length=80)
+    name = models.CharField(max_length=200)
+    deleted_at = models.DateTimeField(null=True, blank=True)
+    newest = models.ForeignKey("Revision", null=True, on_delete=models.PROTECT, related_name="+")
+    released = models.ForeignKey("Revision", null=True, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self) -> str:
+        return self.key
+
+
+class ChangeSet(models.Model):
+    """What one decision or import changed over several documents. An undo is a change set of its own."""
+
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    actor = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    title = models.CharField(max_length=400)
+    clash = models.CharField(max_length=16, blank=True, db_index=True)
+    undoes = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="undone_by")
+    undone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ("-id",)
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class ChangeSetPart(models.Model):
+    """The operations of a change set on one document, as canonical JSON."""
+
+    change_set = models.ForeignKey(ChangeSet, on_delete=models.CASCADE, related_name="parts")
+    document = models.ForeignKey(Document, on_delete=models.PROTECT)
+    operations = models.ForeignKey(Body, on_delete=models.PROTECT)
+
+    def __str__(self) -> str:
+        return f"{self.change_set_id} on {self.document_id}"
+
+
+class Revision(models.Model):
+    document = models.ForeignKey(Document, on_delete=models.PROTECT, related_name="revisions")
+    number = models.PositiveIntegerField()
+    body = models.ForeignKey(Body, on_delete=models.PROTECT)
+    parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="+")
+    author = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    note = models.CharField(max_length=400, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    change_set = models.ForeignKey(ChangeSet, null=True, on_delete=models.PROTECT, related_name="revisions")
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("document", "number"), name="one_revision_a_number"),)
+
+    def __str__(self) -> str:
+        return f"{self.document_id} {self.number}"
+
+    @property
+    def digest(self) -> str:
+        return self.body_id

@@ -1,0 +1,96 @@
+"""Changing documents by operations: the one way in which decisions, imports, undo and edits are saved."""
+
+from collections.abc import Iterable, Mapping
+from typing import cast
+
+from django.db import transaction
+
+from amberkey.core.compare.errors import PreconditionFailed
+from amberkey.core.compare.operations import JsonDocument, Operation, apply, operation_to_json
+from amberkey.core.documents.model import Document as CoreDocument
+from amberkey.core.documents.model import read_document
+from amberkey.core.formats import FORMATS
+from amberkey.server.library.documents import key_of
+from amberkey.server.library.models import Body, ChangeSet, ChangeSetPart, Document, Revision
+from amberkey.server.people.acting import Actor
+from amberkey.server.people.models import Role
+from amberkey.server.problems import Conflict, NotFound, Problem
+
+Changes = Mapping[str, Iterable[Operation]]
+
+
+@transaction.atomic
+def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoes: ChangeSet | None = None) -> ChangeSet:
+    """Apply operations to documents (by key) as one change set, all or nothing.
+
+    Raises Conflict, naming who changed what, where a document has moved on and a precondition fails.
+    """
+    actor.require(Role.EDITOR)
+    wanted = {key: tuple(operations) for key, operations in changes.items()}
+    wanted = {key: operations for key, operations in wanted.items() if operations}
+    if not wanted:
+        raise Problem(409, "This changes nothing.", "It already is as you want it.")
+    change_set = ChangeSet.objects.create(actor=actor.user, title=title[:400], clash=clash, undoes=undoes)
+    for key in sorted(wanted):  # one order of locks for everybody
+        document = Document.objects.select_for_update().filter(key=key, deleted_at=None).first()
+        if document is None or document.newest is None:
+            raise NotFound(key.replace("/", " ", 1))
+        before = cast(JsonDocument, document.newest.body.json())
+        try:
+            after = apply(before, wanted[key])
+        except PreconditionFailed as failed:
+            raise _conflict(document, failed) from failed
+        checked = read_document(after, FORMATS)
+        add_revision(actor, document, checked, note=title, change_set=change_set)
+        operations = Body.keep_json([operation_to_json(o) for o in wanted[key]])
+        ChangeSetPart.objects.create(change_set=change_set, document=document, operations=operations)
+    actor.record("changed", ", ".join(sorted(wanted)), title)
+    return change_set
+
+
+def add_revision(
+    actor: Actor, document: Document, value: CoreDocument, *, note: str, change_set: ChangeSet | None = None
+) -> Revision:
+    """The next revision of a locked document."""
+    parent = document.newest
+    revision = Revision.objects.create(
+        document=document,
+        number=parent.number + 1 if parent else 1,
+        body=Body.keep(value.to_bytes()),
+        parent=parent,
+        author=actor.user,
+        note=note[:400],
+        change_set=change_set,
+    )
+    document.newest = revision
+    document.name = value.name
+    document.save(update_fields=["newest", "name"])
+    return revision
+
+
+@transaction.atomic
+def create(actor: Actor, value: CoreDocument, note: str = "") -> Document:
+    """A new document with its first revision."""
+    actor.require(Role.EDITOR)
+    key = key_of(value)
+    document, made = Document.objects.select_for_update().get_or_create(
+        key=key, defaults={"format": value.format, "doc_id": value.id, "name": value.name}
+    )
+    if not made:
+        raise Problem(409, f"There already is a {key.replace('/', ' ', 1)}.", cure="Give it another id.")
+    add_revision(actor, document, value, note=note)
+    actor.record("created", key, note)
+    return document
+
+
+def _conflict(document: Document, failed: PreconditionFailed) -> Conflict:
+    newest = document.newest
+    assert newest is not None
+    name = newest.author.display_name
+    return Conflict(
+        f"{name} changed {document.name} in the meantime.",
+        f"{failed.operation.key} is not as it was when you saw it. Their last change: {newest.note or 'without a note'}.",
+        by=name,
+        at=newest.at.isoformat(),
+        changes=[newest.note] if newest.note else [],
+    )

@@ -1,0 +1,1 @@
+"""Sign-in, roles, and the record of who did what."""

@@ -1,0 +1,67 @@
+"""Signing in and out."""
+
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+
+from amberkey.server.people.models import Role, User
+from amberkey.server.problems import Problem
+
+router = Router(tags=["people"])
+
+
+class Me(Schema):
+    name: str
+    role: str
+    may_edit: bool
+    may_release: bool
+
+
+class Session(Schema):
+    me: Me | None
+    csrf: str
+
+
+class Credentials(Schema):
+    name: str
+    password: str
+
+
+def _session(request: HttpRequest) -> Session:
+    user = request.user
+    me = None
+    if isinstance(user, User):
+        rank = Role(user.role).rank
+        me = Me(
+            name=user.display_name,
+            role=user.role,
+            may_edit=rank >= Role.EDITOR.rank,
+            may_release=rank >= Role.RELEASER.rank,
+        )
+    return Session(me=me, csrf=get_token(request))
+
+
+@router.get("/session", response=Session, auth=None)
+def session(request: HttpRequest) -> Session:
+    """Who is signed in, and the token that writing requests carry."""
+    return _session(request)
+
+
+@router.post("/session", response=Session, auth=None)
+def sign_in(request: HttpRequest, given: Credentials) -> Session:
+    user = authenticate(request, username=given.name, password=given.password)
+    if getattr(request, "axes_locked_out", False):
+        raise Problem(
+            429, "Too many wrong tries.", "Signing in is closed for this name for 15 minutes.", "Wait, then try again."
+        )
+    if user is None:
+        raise Problem(401, "Name and password don't belong together.", cure="Check both and try again.")
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return _session(request)
+
+
+@router.delete("/session", response=Session)
+def sign_out(request: HttpRequest) -> Session:
+    logout(request)
+    return _session(request)

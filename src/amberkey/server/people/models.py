@@ -1,0 +1,46 @@
+"""Users with one of four roles, and the audit trail."""
+
+from typing import ClassVar
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+
+class Role(models.TextChoices):
+    READER = "reader", "a reader"
+    EDITOR = "editor", "an editor"
+    RELEASER = "releaser", "a releaser"
+    ADMINISTRATOR = "administrator", "an administrator"
+
+    @property
+    def rank(self) -> int:
+        return list(Role).index(self)
+
+
+class User(AbstractUser):
+    """Somebody who signs in. Each role may do what the ones before it may."""
+
+    role = models.CharField(max_length=20, choices=Role.choices, default=Role.READER)
+
+    REQUIRED_FIELDS: ClassVar[list[str]] = []
+
+    @property
+    def display_name(self) -> str:
+        return self.first_name or self.username
+
+
+class AuditEntry(models.Model):
+    """One thing that was done: by whom (a user, or a machine's agent), what, to what."""
+
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    actor = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")
+    machine = models.CharField(max_length=80, blank=True)
+    action = models.CharField(max_length=60)
+    subject = models.CharField(max_length=200)
+    detail = models.CharField(max_length=600, blank=True)
+
+    class Meta:
+        ordering = ("-at",)
+
+    def __str__(self) -> str:
+        return f"{self.at:%Y-%m-%d %H:%M} {self.actor or self.machine}: {self.action} {self.subject}"

@@ -1,0 +1,113 @@
+"""Django settings, all from environment variables; the defaults are for a developer's machine on loopback."""
+
+import os
+import pathlib
+
+ROOT = pathlib.Path(__file__).resolve().parents[3]
+
+DEBUG = False
+SECRET_KEY = os.environ.get("AMBERKEY_SECRET_KEY", "")
+if not SECRET_KEY:
+    # Only a loopback server may run on a made-up key; `start` refuses to run without a real one.
+    SECRET_KEY = "loopback-only-" + str(ROOT)
+ALLOWED_HOSTS = os.environ.get("AMBERKEY_HOSTS", "127.0.0.1,localhost").split(",")
+HTTPS = os.environ.get("AMBERKEY_HTTPS", "") == "1"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "ninja",
+    "amberkey.server.people",
+    "amberkey.server.library",
+    "amberkey.server.fleet",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "amberkey.server.urls"
+WSGI_APPLICATION = "amberkey.server.wsgi.application"
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": os.environ.get("AMBERKEY_DB_NAME", "amberkey"),
+        "USER": os.environ.get("AMBERKEY_DB_USER", "amberkey"),
+        "PASSWORD": os.environ.get("AMBERKEY_DB_PASSWORD", ""),
+        "HOST": os.environ.get("AMBERKEY_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("AMBERKEY_DB_PORT", "5432"),
+        "OPTIONS": {"pool": {"min_size": 1, "max_size": 8}},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+USE_I18N = False
+
+AUTH_USER_MODEL = "people.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+AXES_LOCKOUT_CALLABLE = "amberkey.server.people.api.locked_out"
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "amberkey.server.problems.csrf_failure"
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+if HTTPS:
+    SECURE_HSTS_SECONDS = 31_536_000
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+
+# The page's style nonce is the only inline thing let through: Emotion puts its rules into a <style> element.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        "style-src": ["'self'"],
+        "img-src": ["'self'", "data:"],
+        "font-src": ["'self'"],
+        "connect-src": ["'self'"],
+        "form-action": ["'self'"],
+        "base-uri": ["'none'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 20 * 1024 * 1024
+WEB_BUILD = ROOT / "web" / "dist"
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None
+WHITENOISE_INDEX_FILE = False
+WHITENOISE_MAX_AGE = 3600
+# Vite puts a digest of the content into every name below assets/.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+$"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"plain": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "root": {"handlers": ["console"], "level": os.environ.get("AMBERKEY_LOG_LEVEL", "WARNING")},
+}

@@ -1,0 +1,1 @@
+"""Answers computed through a lens from the documents in the library."""

@@ -1,0 +1,116 @@
+"""The workbench's writing endpoints: deciding, assigning, undoing; the reading ones stand beside their answers."""
+
+import datetime
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from amberkey.core.clashes.estate import Group
+from amberkey.server.library.models import ChangeSet
+from amberkey.server.library.verbs.undo import redo, undo
+from amberkey.server.people.acting import actor_of
+from amberkey.server.workbench import clashes, keyboard, lenses, press, programs
+from amberkey.server.workbench.clashes import group_of
+from amberkey.server.workbench.estate import current_estate
+from amberkey.server.workbench.verbs.assign import assign, planned
+from amberkey.server.workbench.verbs.decide import Allowing, decide
+
+router = Router(tags=["workbench"])
+for part in (lenses, programs, clashes, keyboard, press):
+    router.add_router("", part.router)
+
+
+class ChangeOut(Schema):
+    id: int
+    title: str
+
+
+class HistoryItemOut(Schema):
+    id: int
+    title: str
+    by: str
+    at: datetime.datetime
+    undone: bool
+    mine: bool
+
+
+class DecisionIn(Schema):
+    setup: str
+    way: str
+    reason: str = ""
+    until: datetime.date | None = None
+
+
+class AssignIn(Schema):
+    setup: str
+    program: str
+    command: str
+    shortcuts: list[str]
+
+
+class PlanOut(Schema):
+    entries: int
+    people: int
+    setups: list[str]
+    solves: list[str]
+    makes: list[str]
+
+
+def _change(change_set: ChangeSet) -> ChangeOut:
+    return ChangeOut(id=change_set.id, title=change_set.title)
+
+
+@router.post("/clashes/{identity}/decision", response=ChangeOut)
+def decide_clash(request: HttpRequest, identity: str, given: DecisionIn) -> ChangeOut:
+    """Decide a clash by one of its ways out."""
+    estate = current_estate()
+    actor = actor_of(request)
+    allowing = Allowing(given.reason, given.until) if given.way == "allow" else None
+    return _change(decide(actor, estate, group_of(estate, given.setup, identity), given.way, allowing))
+
+
+@router.post("/commands/plan", response=PlanOut)
+def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
+    """What giving a command these shortcuts would cause; nothing is saved."""
+    estate = current_estate()
+    changes, told, _ = planned(estate, given.setup, given.program, given.command, given.shortcuts)
+
+    def brief(group: Group) -> str:
+        subject = group.clash.subject
+        return f"{subject.command.name} in {subject.program.name}, {subject.shortcut} ({group.clash.kind.replace('_', ' ')})"
+
+    return PlanOut(
+        entries=sum(map(len, changes.values())),
+        people=told.people,
+        setups=[estate.setups[i].name for i in told.setups],
+        solves=[brief(g) for g in told.solves],
+        makes=[brief(g) for g in told.makes],
+    )
+
+
+@router.post("/commands/shortcuts", response=ChangeOut)
+def set_shortcuts(request: HttpRequest, given: AssignIn) -> ChangeOut:
+    """Give a command its shortcuts in the house profile; none leaves it without."""
+    actor = actor_of(request)
+    return _change(assign(actor, current_estate(), given.setup, given.program, given.command, given.shortcuts))
+
+
+@router.get("/history", response=list[HistoryItemOut])
+def history(request: HttpRequest) -> list[HistoryItemOut]:
+    """The newest changes, undone ones among them; an undo itself isn't listed."""
+    rows = ChangeSet.objects.filter(undoes=None).select_related("actor")[:60]
+    user = request.user
+    return [
+        HistoryItemOut(id=c.id, title=c.title, by=c.actor.display_name, at=c.at, undone=c.undone, mine=c.actor_id == user.pk)
+        for c in rows
+    ]
+
+
+@router.post("/history/{change_id}/undo", response=ChangeOut)
+def undo_change(request: HttpRequest, change_id: int) -> ChangeOut:
+    return _change(undo(actor_of(request), change_id))
+
+
+@router.post("/history/{change_id}/redo", response=ChangeOut)
+def redo_change(request: HttpRequest, change_id: int) -> ChangeOut:
+    return _change(redo(actor_of(request), change_id))

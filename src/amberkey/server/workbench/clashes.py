@@ -1,0 +1,221 @@
+"""Clashes through a lens, in groups, with the ways out of each."""
+
+import datetime
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+
+from amberkey.core.clashes.board import Binding, Board
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.clashes.trace import STATIONS
+from amberkey.core.clashes.ways import WayOut, move_to, ways_out
+from amberkey.core.clashes.wording import say_clash
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.profiles.model import Allowance
+from amberkey.server.library.models import ChangeSet
+from amberkey.server.problems import Conflict, NotFound
+from amberkey.server.workbench.estate import board_of, current_estate, decisions, target_of
+from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out
+
+router = Router(tags=["workbench"])
+
+
+class PartyOut(Schema):
+    program: str
+    program_name: str
+    command: str
+    command_name: str
+    scope: str
+    scope_name: str
+    shortcut: ShortcutOut
+
+
+class AllowedOut(Schema):
+    reason: str
+    by: str
+    until: datetime.date | None
+
+
+class GroupOut(Schema):
+    """One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name)."""
+
+    identity: str
+    kind: str
+    severity: str
+    says: str
+    subject: PartyOut
+    holder: PartyOut | None
+    stroke: StrokeOut | None
+    text: str
+    taken_at: str | None
+    taken_says: str
+    meant_for: str
+    meant_says: str
+    setups: list[str]
+    people: int
+    allowed: AllowedOut | None
+
+
+class DecidedOut(Schema):
+    """A decision that was taken on some clash: who, when, what; whether it stands."""
+
+    id: int
+    title: str
+    by: str
+    at: datetime.datetime
+    undone: bool
+
+
+class ClashesOut(Schema):
+    stations: list[str]
+    groups: list[GroupOut]
+    setups: int
+    people: int
+    decided: list[DecidedOut]
+
+
+class WayGroupOut(Schema):
+    kind: str
+    says: str
+
+
+class WayOutOut(Schema):
+    key: str
+    kind: str
+    shortcut: ShortcutOut | None
+    subject: PartyOut
+    reach: int | None
+    reach_before: int | None
+    reasons: list[str]
+    profile: str
+    entries: int
+    people: int
+    setups: list[str]
+    solves: list[WayGroupOut]
+    makes: list[WayGroupOut]
+    remains: list[str]
+
+
+def group_of(estate: Estate, setup_id: str, identity: str) -> Group:
+    """The group of a clash over all setups; raises Conflict where it was decided since, or NotFound."""
+    board_of(estate, setup_id)
+    clash = next((c for c in estate.clashes(setup_id) if c.identity == identity), None)
+    if clash is None:
+        decided = ChangeSet.objects.filter(clash=identity, undone=False).select_related("actor").first()
+        if decided is None:
+            raise NotFound("such clash")
+        raise Conflict(
+            f"{decided.actor.display_name} decided this clash already.",
+            decided.title,
+            by=decided.actor.display_name,
+            at=decided.at.isoformat(),
+            changes=[decided.title],
+        )
+    # The specialist looks through this lens, so its setup speaks for the group.
+    group = next(g for g in estate.groups() if g.clash.identity == identity)
+    return Group(clash, tuple(sorted(group.setups, key=lambda s: s.id != setup_id)))
+
+
+@router.get("/clashes", response=ClashesOut)
+def clashes(request: HttpRequest, setup: str) -> ClashesOut:
+    """Where presses stop through this lens: the worst and most felt first, allowed ones marked."""
+    estate = current_estate()
+    board = board_of(estate, setup)
+    everywhere = {g.clash.identity: g for g in estate.groups()}
+    allowed = {a.clash: a for a in decisions().allowances}
+    today = timezone.localdate()
+    groups = [_group(everywhere[g.clash.identity], g, board, allowed, today) for g in estate.groups([setup])]
+    touched = {i for g in groups if g.allowed is None for i in g.setups}
+    decided = ChangeSet.objects.exclude(clash="").filter(undoes=None).select_related("actor")[:100]
+    return ClashesOut(
+        stations=list(STATIONS),
+        groups=groups,
+        setups=len(touched),
+        people=sum(s.people for s in estate.setups.values() if s.name in touched),
+        decided=[DecidedOut(id=c.id, title=c.title, by=c.actor.display_name, at=c.at, undone=c.undone) for c in decided],
+    )
+
+
+@router.get("/clashes/{identity}/ways", response=list[WayOutOut])
+def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None) -> list[WayOutOut]:
+    """The ways out of a clash with their consequences; `own` adds a move to a shortcut of one's own choice."""
+    estate = current_estate()
+    group = group_of(estate, setup, identity)
+    board = estate.board(setup)
+    target = target_of(estate.setups[setup])
+    found = ways_out(estate, group, target)
+    if own:
+        shortcut = read_shortcut(own).resolve(group.clash.platform)
+        found = [move_to(estate, group, shortcut, target), *(w for w in found if w.kind == "allow")]
+    return [_way(w, estate, board) for w in found]
+
+
+def party(binding: Binding, board: Board) -> PartyOut:
+    return PartyOut(
+        program=binding.program.id,
+        program_name=binding.program.name,
+        command=binding.command.id,
+        command_name=binding.command.name,
+        scope=binding.scope,
+        scope_name=binding.program.scope(binding.scope).name,
+        shortcut=shortcut_out(binding.shortcut, board),
+    )
+
+
+def _group(everywhere: Group, here: Group, board: Board, allowed: dict[str, Allowance], today: datetime.date) -> GroupOut:
+    clash = here.clash
+    allowance = allowed.get(clash.identity)
+    holds = allowance is not None and allowance.holds(
+        today, everywhere.clash.severity, frozenset(s.id for s in everywhere.setups)
+    )
+    swallows = clash.kind == "swallows_text"
+    return GroupOut(
+        identity=clash.identity,
+        kind=clash.kind,
+        severity=clash.severity,
+        says=say_clash(clash, board),
+        subject=party(clash.subject, board),
+        holder=party(clash.holder, board) if clash.holder else None,
+        stroke=stroke_out(clash.stroke) if clash.stroke else None,
+        text=clash.text,
+        taken_at=clash.station,
+        taken_says=clash.holder.command.name if clash.holder else "no such press here",
+        meant_for="text" if swallows else "program",
+        meant_says=f"types {clash.text}" if swallows else clash.subject.command.name,
+        setups=[s.name for s in everywhere.setups],
+        people=everywhere.people,
+        allowed=AllowedOut(reason=allowance.reason, by=allowance.by, until=allowance.until)
+        if allowance is not None and holds
+        else None,
+    )
+
+
+def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
+    told = way.consequences
+
+    def tell(groups: tuple[Group, ...]) -> list[WayGroupOut]:
+        return [WayGroupOut(kind=g.clash.kind, says=_brief(g)) for g in groups]
+
+    return WayOutOut(
+        key=way.key,
+        kind=way.kind,
+        shortcut=shortcut_out(way.shortcut, board) if way.shortcut else None,
+        subject=party(way.subject, board),
+        reach=way.reach.score if way.reach else None,
+        reach_before=way.reach_before.score if way.reach_before else None,
+        reasons=list(way.reasons),
+        profile=", ".join(estate.profiles[i].name for i in way.changes),
+        entries=sum(len(o) for o in way.changes.values()),
+        people=told.people,
+        setups=[estate.setups[i].name for i in told.setups],
+        solves=tell(told.solves),
+        makes=tell(told.makes),
+        remains=[s.name for s in told.remains],
+    )
+
+
+def _brief(group: Group) -> str:
+    clash = group.clash
+    subject = clash.subject
+    return f"{subject.command.name} in {subject.program.name}, {subject.shortcut} ({clash.kind.replace('_', ' ')})"

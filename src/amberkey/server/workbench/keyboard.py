@@ -1,0 +1,146 @@
+"""The lens's physical keyboard: every key with its cap, and who takes it with the modifiers held."""
+
+from functools import lru_cache
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.trace import trace_stroke
+from amberkey.core.keys.codes import MODIFIER_CODES
+from amberkey.core.keys.names import NAMED_KEYS, case_of_key
+from amberkey.core.keys.wording import cap_of_key, cap_of_modifier
+from amberkey.core.layouts.reach import reach_of
+from amberkey.core.layouts.strokes import Stroke
+from amberkey.core.layouts.typing import types
+from amberkey.server.problems import NotFound, Problem
+from amberkey.server.workbench.estate import board_of, current_estate
+
+router = Router(tags=["workbench"])
+HOLDABLE = ("Control", "Alt", "Shift", "Meta", "AltGraph")
+_PAD_CAPS = {
+    **{f"Numpad{n}": str(n) for n in range(10)},
+    "NumpadAdd": "+",
+    "NumpadSubtract": "−",
+    "NumpadMultiply": "×",
+    "NumpadDivide": "÷",
+    "NumpadEnter": "↵",
+}
+
+
+class KeyOut(Schema):
+    """`modifier` is set on keys that are held. `owner` is one of system, program, text, free, dead; `says` its short name."""
+
+    code: str
+    x: float
+    y: float
+    w: float
+    below: list[float] | None
+    cap: str
+    modifier: str | None
+    owner: str
+    says: str
+    sentence: str
+    reach: int
+
+
+class KeyboardOut(Schema):
+    width: float
+    rows: int
+    platform: str
+    language: str
+    held: list[str]
+    modifier_caps: dict[str, str]
+    keys: list[KeyOut]
+
+
+@router.get("/keyboard", response=KeyboardOut)
+def keyboard(
+    request: HttpRequest, setup: str, program: str | None = None, scope: str | None = None, held: str = ""
+) -> KeyboardOut:
+    """Who takes each key with `held` modifiers (names with commas between) and a program's scope in focus."""
+    board = board_of(current_estate(), setup)
+    modifiers = frozenset(m for m in held.split(",") if m)
+    unknown = sorted(modifiers - set(HOLDABLE))
+    if unknown:
+        raise Problem(400, f"{unknown[0][:40]} is not a modifier.", cure=f"Use {', '.join(HOLDABLE)}.")
+    if program is not None:
+        found = board.setup.program(program)
+        if found is None or scope not in {s.id for s in found.scopes}:
+            raise NotFound(f"focus {program}, {scope}")
+    if "AltGraph" in modifiers and board.setup.setup.platform != "linux" and board.setup.layout.has_altgr:
+        modifiers = modifiers - {"AltGraph"} | {"Control", "Alt"}
+    setup_doc, body, layout = board.setup.setup, board.setup.body, board.setup.layout
+    return KeyboardOut(
+        width=body.width,
+        rows=body.rows,
+        platform=setup_doc.platform,
+        language=layout.language,
+        held=[m for m in HOLDABLE if m in modifiers],
+        modifier_caps={m: cap_of_modifier(m, setup_doc.platform, layout.language) for m in HOLDABLE},
+        keys=[
+            KeyOut(
+                code=key.code,
+                x=key.x,
+                y=key.y,
+                w=key.w,
+                below=list(key.below) if key.below else None,
+                cap=cap_of_code(board, key.code),
+                modifier=modifier_of_code(board, key.code),
+                **_owner(board, key.code, modifiers, program, scope),
+                reach=reach_of(Stroke(key.code, modifiers), body).score,
+            )
+            for key in body.keys
+        ],
+    )
+
+
+def cap_of_code(board: Board, code: str) -> str:
+    """What is printed on the key, in the language of the keyboard."""
+    modifier = modifier_of_code(board, code)
+    platform, language = board.setup.setup.platform, board.setup.layout.language
+    if modifier is not None:
+        return cap_of_modifier(modifier, platform, language)
+    levels = board.setup.layout.keys.get(code)
+    if code == "Space":
+        return ""
+    if levels is not None and levels[0] is not None:
+        return case_of_key(levels[0].text)
+    if code in NAMED_KEYS:
+        return cap_of_key(code, language)
+    if code == "NumpadDecimal":
+        return "," if language in ("de", "fr", "sv") else "."
+    return _PAD_CAPS.get(code, code)
+
+
+def modifier_of_code(board: Board, code: str) -> str | None:
+    if code == "AltRight" and board.setup.layout.has_altgr and board.setup.setup.platform != "macos":
+        return "AltGraph"
+    return MODIFIER_CODES.get(code)
+
+
+@lru_cache(maxsize=1)
+def _nothing() -> dict[str, str]:
+    return {"owner": "dead", "says": "", "sentence": ""}
+
+
+def _owner(board: Board, code: str, held: frozenset[str], program: str | None, scope: str | None) -> dict[str, str]:
+    if code in MODIFIER_CODES:
+        return _nothing()
+    stroke = Stroke(code, held)
+    trace = trace_stroke(board, stroke, program, scope)
+    binding, effect = trace.effect.binding, trace.effect
+    if binding is not None:
+        name = binding.command.name
+        kind = "system" if binding.program.kind == "system" else "program"
+        says = "waits for more" if effect.kind == "wait" else name
+        typed = types(stroke, board.setup.layout)
+        would = f" It would type {typed.text}." if typed and held - {"Shift"} and not typed.dead else ""
+        where = (
+            binding.program.name if kind == "system" else f"{binding.program.name}, {binding.program.scope(binding.scope).name}"
+        )
+        return {"owner": kind, "says": says, "sentence": f"{where}: {says}.{would}"}
+    if effect.kind in ("text", "accent"):
+        verb = "types" if effect.kind == "text" else "begins the accent"
+        return {"owner": "text", "says": effect.text, "sentence": f"The focus takes text: it {verb} {effect.text}."}
+    return {"owner": "free", "says": "", "sentence": "Nobody takes it: free in this focus."}

@@ -1,0 +1,73 @@
+"""The lenses that can be chosen: setups in use, in words."""
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.server.workbench.estate import current_estate
+
+router = Router(tags=["workbench"])
+
+
+class ScopeOut(Schema):
+    id: str
+    name: str
+    takes_text: bool
+
+
+class FocusOut(Schema):
+    program: str
+    name: str
+    scopes: list[ScopeOut]
+
+
+class LensOut(Schema):
+    setup: str
+    name: str
+    place: str
+    platform: str
+    platform_name: str
+    layout: str
+    layout_name: str
+    body_name: str
+    language: str
+    people: int
+    machines: int
+    layers: list[str]
+    focuses: list[FocusOut]
+
+
+@router.get("/lenses", response=list[LensOut])
+def lenses(request: HttpRequest) -> list[LensOut]:
+    """Every setup in use as a lens, most people first."""
+    estate = current_estate()
+    found = []
+    for setup in sorted(estate.setups.values(), key=lambda s: (-s.people, s.id)):
+        resolved = estate.board(setup.id).setup
+        focuses = [
+            FocusOut(
+                program=p.id,
+                name=p.name,
+                scopes=[ScopeOut(id=s.id, name=s.name, takes_text=s.takes_text) for s in p.scopes],
+            )
+            for p in resolved.programs
+            if p.kind != "system"
+        ]
+        found.append(
+            LensOut(
+                setup=setup.id,
+                name=setup.name,
+                place=setup.place,
+                platform=setup.platform,
+                platform_name=PLATFORM_NAMES[setup.platform],
+                layout=setup.layout,
+                layout_name=resolved.layout.name,
+                body_name=resolved.body.name,
+                language=resolved.layout.language,
+                people=setup.people,
+                machines=setup.machines,
+                layers=[estate.profiles[i].name for i in setup.layers],
+                focuses=focuses,
+            )
+        )
+    return found

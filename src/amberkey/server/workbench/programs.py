@@ -1,0 +1,128 @@
+"""Programs through a lens: every command with its shortcuts, the layer that set them, and the clash it is in."""
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from amberkey.core.clashes.board import Binding, Board
+from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
+from amberkey.core.programs.model import Program
+from amberkey.server.workbench.estate import board_of, current_estate
+from amberkey.server.workbench.words import BoundOut, ShortcutOut, bound_out, shortcut_out
+
+router = Router(tags=["workbench"])
+
+
+class LayerOut(Schema):
+    layer: str
+    shortcuts: list[ShortcutOut]
+
+
+class CommandOut(Schema):
+    id: str
+    name: str
+    description: str
+    other_words: list[str]
+    group: str
+    scope: str
+    scope_name: str
+    risky: bool
+    grip: str
+    shortcuts: list[BoundOut]
+    layer: str
+    hid: list[LayerOut]
+    clashes: list[str]
+
+
+class ProgramOut(Schema):
+    id: str
+    name: str
+    kind: str
+    version: str
+    description: str
+    habits: list[str]
+    commands: list[CommandOut]
+
+
+_READS = {
+    "character": "Reads keys by the character they type.",
+    "key": "Reads keys by what is printed on them without Shift.",
+    "position": "Reads keys by their position.",
+}
+_TIES = {
+    "first": "Of two commands on one stroke, the first one runs.",
+    "last": "Of two commands on one stroke, the last one runs.",
+    "either": "Of two commands on one stroke, nobody can say which runs.",
+}
+
+
+@router.get("/programs", response=list[ProgramOut])
+def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
+    """The programs of a setup, the system last, with all their commands through this lens."""
+    estate = current_estate()
+    board = board_of(estate, setup)
+    names = {DEFAULT: "default", **{p.id: p.name for p in estate.profiles.values()}}
+    clashes: dict[tuple[str, str], list[str]] = {}
+    for clash in estate.clashes(setup):
+        for binding in (clash.holder, clash.loser):
+            if binding is not None:
+                clashes.setdefault((binding.program.id, binding.command.id), []).append(clash.identity)
+    bound: dict[tuple[str, str], list[Binding]] = {}
+    for binding in board.bindings:
+        bound.setdefault((binding.program.id, binding.command.id), []).append(binding)
+    return [
+        ProgramOut(
+            id=program.id,
+            name=program.name,
+            kind=program.kind,
+            version=program.version,
+            description=program.description,
+            habits=_habits(program, board),
+            commands=[
+                _command(program, e, bound.get((program.id, e.command.id), []), board, names, clashes)
+                for e in board.setup.commands[program.id]
+            ],
+        )
+        for program in sorted(board.setup.programs, key=lambda p: p.kind == "system")
+    ]
+
+
+def _habits(program: Program, board: Board) -> list[str]:
+    if program.kind == "system":
+        return ["It takes its presses before any program hears of them."]
+    most = program.limits.sequence_length
+    return [
+        _READS[program.reads_on(board.setup.setup.platform)],
+        _TIES[program.on_tie],
+        "Takes single presses only." if most == 1 else f"Takes up to {most} presses in a row.",
+        f"A change takes effect {program.takes_effect}.",
+    ]
+
+
+def _command(
+    program: Program,
+    effective: EffectiveCommand,
+    bound: list[Binding],
+    board: Board,
+    names: dict[str, str],
+    clashes: dict[tuple[str, str], list[str]],
+) -> CommandOut:
+    command = effective.command
+
+    def layer(said: Set) -> LayerOut:
+        return LayerOut(layer=names[said.layer], shortcuts=[shortcut_out(s, board) for s, _ in said.shortcuts])
+
+    return CommandOut(
+        id=command.id,
+        name=command.name,
+        description=command.description,
+        other_words=list(command.other_words),
+        group=command.group,
+        scope=command.scope,
+        scope_name=program.scope(command.scope).name,
+        risky=command.risky,
+        grip=command.grip if program.kind == "system" else "",
+        shortcuts=[bound_out(b, board) for b in bound],
+        layer=names[effective.now.layer],
+        hid=[layer(s) for s in effective.hid],
+        clashes=clashes.get((program.id, command.id), []),
+    )

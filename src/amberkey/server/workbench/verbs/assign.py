@@ -1,0 +1,52 @@
+"""Giving a command its shortcuts in the profile that the lens stands on, or taking its own entry away again."""
+
+from collections.abc import Sequence
+
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.ways import Consequences
+from amberkey.core.clashes.ways import assign as compute
+from amberkey.core.compare.operations import Operation
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.server.library.models import ChangeSet
+from amberkey.server.library.verbs.change import change
+from amberkey.server.people.acting import Actor
+from amberkey.server.people.models import Role
+from amberkey.server.problems import NotFound, Problem
+from amberkey.server.workbench.estate import board_of, target_of
+
+
+def planned(
+    estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str]
+) -> tuple[dict[str, tuple[Operation, ...]], Consequences, tuple[Shortcut, ...]]:
+    """What setting a command's shortcuts would change and cause. Raises Problem where the program can't take one."""
+    board = board_of(estate, setup_id)
+    program = board.setup.program(program_id)
+    command = program.command(command_id) if program else None
+    if program is None or command is None:
+        raise NotFound(f"command {program_id}/{command_id}")
+    if program.kind == "system" and command.grip == "fixed":
+        raise Problem(409, f"{program.name} keeps this press for itself.", f"{command.name} can't be told otherwise.")
+    platform = board.setup.setup.platform
+    shortcuts = tuple(dict.fromkeys(read_shortcut(t).resolve(platform) for t in texts))
+    if len(shortcuts) > program.limits.shortcuts_per_command:
+        raise Problem(400, f"{program.name} takes at most {program.limits.shortcuts_per_command} shortcuts for a command.")
+    for shortcut in shortcuts:
+        why = program.limits.why_not(shortcut)
+        if why:
+            raise Problem(400, f"{program.name} can't take {shortcut}.", f"As a rule, {why}.", "Choose another shortcut.")
+    target = target_of(board.setup.setup)
+    changes, consequences = compute(estate, (program_id, command_id), setup_id, tuple((s, None) for s in shortcuts), target)
+    return dict(changes), consequences, shortcuts
+
+
+def assign(actor: Actor, estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str]) -> ChangeSet:
+    actor.require(Role.EDITOR)
+    changes, _, shortcuts = planned(estate, setup_id, program_id, command_id, texts)
+    program = board_of(estate, setup_id).setup.program(program_id)
+    assert program is not None
+    command = program.command(command_id)
+    assert command is not None
+    told = " and ".join(map(str, shortcuts)) or "no shortcut"
+    title = f"Gave {command.name} in {program.name} {told}"
+    return change(actor, title, {f"profile/{p}": ops for p, ops in changes.items()})

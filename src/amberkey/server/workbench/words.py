@@ -1,0 +1,50 @@
+"""Shortcuts as the screens show them: caps in the language of the lens's keyboard, and the strokes behind them."""
+
+from ninja import Schema
+
+from amberkey.core.clashes.board import Binding, Board
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.keys.wording import caps_of_press, words_of
+from amberkey.core.layouts.strokes import Stroke
+
+
+class StrokeOut(Schema):
+    code: str | None
+    modifiers: list[str]
+
+
+class ShortcutOut(Schema):
+    """`text` is canonical, `words` for people, `caps` one list of key caps a press."""
+
+    text: str
+    words: str
+    caps: list[list[str]]
+
+
+class BoundOut(ShortcutOut):
+    """A shortcut in effect: the strokes of its first way, or why no stroke makes it."""
+
+    strokes: list[StrokeOut]
+    unreachable: str
+
+
+def shortcut_out(shortcut: Shortcut, board: Board) -> ShortcutOut:
+    platform, language = board.setup.setup.platform, board.setup.layout.language
+    return ShortcutOut(
+        text=str(shortcut),
+        words=words_of(shortcut, platform, language),
+        caps=[caps_of_press(p, platform, language) for p in shortcut.presses],
+    )
+
+
+def bound_out(binding: Binding, board: Board) -> BoundOut:
+    way = binding.ways[0] if binding.ways else ()
+    return BoundOut(
+        **shortcut_out(binding.shortcut, board).dict(),
+        strokes=[stroke_out(s) for s in way],
+        unreachable=binding.unreachable,
+    )
+
+
+def stroke_out(stroke: Stroke) -> StrokeOut:
+    return StrokeOut(code=stroke.code, modifiers=sorted(stroke.modifiers))

@@ -1,0 +1,67 @@
+"""The example organisation in a database, and clients signed in as its people."""
+
+import json
+import pathlib
+
+import pytest
+from django.test import Client
+
+from amberkey.demo.load import PASSWORD, load_documents, load_machines, load_people
+
+
+class Api:
+    """Requests as JSON, answers as (status, body)."""
+
+    def __init__(self, name: str | None = None) -> None:
+        self.client = Client(raise_request_exception=False)
+        if name:
+            assert self.post("/session", {"name": name, "password": PASSWORD})[0] == 200
+
+    def get(self, path, **headers):
+        return self._answer(self.client.get(f"/api{path}", headers=headers))
+
+    def post(self, path, body=None, **headers):
+        return self._answer(
+            self.client.post(f"/api{path}", json.dumps(body or {}), content_type="application/json", headers=headers)
+        )
+
+    def put(self, path, body, **headers):
+        data = body if isinstance(body, bytes) else json.dumps(body).encode()
+        return self._answer(self.client.put(f"/api{path}", data, content_type="application/json", headers=headers))
+
+    def send(self, path, data):
+        return self._answer(self.client.post(f"/api{path}", data))
+
+    @staticmethod
+    def _answer(response):
+        if response.status_code >= 400:
+            assert response["Content-Type"] == "application/problem+json"
+        return response.status_code, json.loads(response.content) if response.content else None
+
+
+@pytest.fixture
+def machines_folder(tmp_path) -> pathlib.Path:
+    return tmp_path / "machines"
+
+
+@pytest.fixture
+def example(db, machines_folder):
+    actor = load_people()
+    load_documents(actor)
+    load_machines(actor, machines_folder)
+    return actor
+
+
+@pytest.fixture
+def ines(example) -> Api:
+    return Api("ines")
+
+
+@pytest.fixture
+def jorun(example) -> Api:
+    return Api("jorun")
+
+
+@pytest.fixture
+def tove(example) -> Api:
+    return Api("tove")

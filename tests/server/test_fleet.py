@@ -1,0 +1,192 @@
+import base64
+
+import pytest
+
+from tests.server.conftest import Api
+from tests.server.test_workbench import decide, groups, ways
+
+
+class Agent:
+    """An agent's requests over Django's test client: the real `work_once` runs on it."""
+
+    def __init__(self, machine_folder):
+        self.home = machine_folder / "home"
+        self.backups = machine_folder / "backups"
+        self.api = Api()
+        code = (machine_folder / "enrol-code").read_text()
+        status, answer = self.api.post("/agent/enrol", {"code": code})
+        assert status == 200
+        self.headers = {"Authorization": f"Bearer {answer['token']}"}
+
+    def call(self, method, path, body=None):
+        ask = self.api.get if method == "GET" else self.api.post
+        args = () if method == "GET" else (body,)
+        status, answer = ask(f"/agent{path}", *args, **self.headers)
+        assert status == 200, answer
+        return answer
+
+    def round(self):
+        from amberkey.agent.work import work_once
+
+        return work_once(self, self.home, self.backups)
+
+    @property
+    def settings(self):
+        return self.home / "Quaysheet/settings.json"
+
+
+@pytest.fixture
+def agent(ines, machines_folder):
+    return Agent(machines_folder / "counter-3")
+
+
+def machine(api, machine_id="counter-3"):
+    return next(m for m in api.get("/machines")[1] if m["id"] == machine_id)
+
+
+def moved(api):
+    """Quote the fare moved, and House released with it."""
+    identity = groups(api)["quote-fare"]["identity"]
+    decide(api, identity, ways(api, identity)[0]["key"])
+    assert api.post("/profiles/house/release", {"number": 2})[0] == 200
+
+
+def test_from_a_decision_to_the_machine_and_back_to_drift(ines, agent):
+    agent.round()
+    assert machine(ines)["state"] == "new"
+    moved(ines)
+    before = agent.settings.read_bytes()
+    assert ines.post("/machines/counter-3/apply", {})[0] == 200
+    assert machine(ines)["state"] == "waiting"
+    agent.round()
+    assert machine(ines)["state"] == "in step"
+    after = agent.settings.read_text()
+    assert '"do": "quote-fare"' in after
+    assert after.startswith(before.decode()[:170])
+    assert agent.round() == 0  # nothing new to tell
+    agent.settings.write_text(after.replace('"ctl-alt-v"', '"ctl-alt-w"'))
+    agent.round()
+    found = machine(ines)
+    assert found["state"] == "drifted"
+    assert found["files"][0]["differences"] == ["Paste values only has Strg Alt W on the machine; Strg Alt V is wanted."]
+
+
+def test_a_change_by_hand_is_never_overwritten_silently(ines, agent):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    changed = agent.settings.read_text().replace('"ctl-alt-v"', '"ctl-alt-w"')
+    agent.settings.write_text(changed)
+    agent.round()
+    status, problem = ines.post("/machines/counter-3/apply", {})
+    assert status == 409
+    assert "Strg Alt W" in problem["detail"]
+    assert ines.post("/machines/counter-3/apply", {"over_drift": True})[0] == 200
+    agent.round()
+    assert '"ctl-alt-v"' in agent.settings.read_text()
+    backups = [p.read_text() for p in agent.backups.rglob("*") if p.is_file()]
+    assert changed in backups
+
+
+def test_a_file_that_changed_after_the_order_stays_as_it_is(ines, agent):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    by_hand = agent.settings.read_text().replace("1.25", "1.50")
+    agent.settings.write_text(by_hand)
+    agent.round()
+    assert agent.settings.read_text() == by_hand
+    assert "has changed since" in machine(ines)["files"][0]["last_order"]
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    assert machine(ines)["state"] == "in step"
+    assert '"zoom": 1.50' in agent.settings.read_text()
+
+
+def test_an_undone_entry_leaves_the_file_again(ines, agent):
+    original = agent.settings.read_bytes()
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    house = ines.get("/documents/profile/house")[1]
+    house.pop("entries")
+    tag = ines.client.get("/api/documents/profile/house")["ETag"]
+    ines.put("/documents/profile/house", house, **{"If-Match": tag})
+    ines.post("/profiles/house/release", {"number": 2})
+    assert machine(ines)["state"] == "behind"
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    assert agent.settings.read_bytes() == original
+
+
+def test_machines_get_released_revisions_only(ines, agent):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    identity = groups(ines)["quote-fare"]["identity"]
+    decide(ines, identity, ways(ines, identity)[0]["key"])
+    found = machine(ines)
+    assert found["state"] == "in step"
+    assert found["unreleased"] == ["House"]
+
+
+@pytest.mark.parametrize(
+    "spoil, says",
+    [
+        (lambda f: f.write_text("not json"), "can't be read"),
+        (lambda f: f.unlink(), "isn't there"),
+        (lambda f: (f.unlink(), f.parent.rmdir()), "folder Quaysheet isn't there"),
+    ],
+)
+def test_a_broken_home_is_shown_and_not_written(ines, agent, spoil, says):
+    agent.round()
+    spoil(agent.settings)
+    agent.round()
+    file = machine(ines)["files"][0]
+    assert file["state"] == "problem"
+    assert says in file["says"]
+    status, problem = ines.post("/machines/counter-3/apply", {})
+    assert status == 409
+    assert says in problem["detail"]
+
+
+def test_a_code_works_once(ines, agent, machines_folder):
+    code = (machines_folder / "counter-3/enrol-code").read_text()
+    status, problem = Api().post("/agent/enrol", {"code": code})
+    assert status == 403
+    assert "used" in problem["detail"]
+
+
+def test_an_agent_sees_its_own_machine_and_nothing_else(ines, agent, machines_folder):
+    other = Agent(machines_folder / "training-1")
+    agent.round()
+    other.round()
+    ines.post("/machines/counter-3/apply", {})
+    order = agent.call("GET", "/work")[0]["order"]
+    assert other.call("GET", "/work")[0]["order"] is None
+    assert other.api.post(f"/agent/orders/{order['id']}", {"outcome": "written"}, **other.headers)[0] == 404
+    assert machine(ines)["state"] == "waiting"
+    assert Api().get("/machines", **agent.headers)[0] == 401
+
+
+def test_wrong_tokens_and_contents_are_refused(ines, agent):
+    assert Api().get("/agent/work", Authorization="Bearer guess")[0] == 401
+    bad = {"program": "quaysheet", "content": "???"}
+    assert agent.api.post("/agent/seen", bad, **agent.headers)[0] == 400
+    big = {"program": "quaysheet", "content": base64.b64encode(b" " * (5 * 1024 * 1024)).decode()}
+    assert agent.api.post("/agent/seen", big, **agent.headers)[0] == 413
+    assert agent.api.post("/agent/seen", {"program": "attic"}, **agent.headers)[0] == 404
+
+
+def test_a_report_heard_twice_counts_once(ines, agent):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    order = agent.call("GET", "/work")[0]["order"]
+    agent.round()
+    agent.call("POST", f"/orders/{order['id']}", {"outcome": "refused", "says": "late"})
+    assert machine(ines)["state"] == "in step"
+
+
+def test_a_machine_without_agent_cannot_be_applied_to(ines):
+    status, problem = ines.post("/machines/harbour-desk-2/apply", {})
+    assert (status, problem["cure"]) == (409, "Enrol it first.")
+    assert ines.post("/machines/attic/apply", {})[0] == 404
