@@ -39,6 +39,12 @@ class Api:
         return response.status_code, json.loads(response.content) if response.content else None
 
 
+@pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """Slow hashing protects real passwords; tests have none."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
 @pytest.fixture
 def machines_folder(tmp_path) -> pathlib.Path:
     return tmp_path / "machines"

@@ -1,7 +1,9 @@
 """The `amberkey` command."""
 
 import argparse
+import signal
 import sys
+from types import FrameType
 
 from amberkey.launcher.processes import stop_running
 from amberkey.launcher.say import Stop
@@ -9,7 +11,13 @@ from amberkey.launcher.serve import demo, start
 from amberkey.launcher.tests import test
 
 
+def _end(number: int, frame: FrameType | None) -> None:
+    """Being told to end is like Ctrl+C: what was started is stopped."""
+    raise KeyboardInterrupt
+
+
 def main() -> int:
+    signal.signal(signal.SIGTERM, _end)
     parser = argparse.ArgumentParser(prog="amberkey", description="Keyboard shortcuts of an organisation, kept in order.")
     verbs = parser.add_subparsers(dest="verb", required=True)
     verb = verbs.add_parser("demo", help="set up what is missing and start the example organisation")

@@ -5,7 +5,6 @@ import pathlib
 import signal
 import sys
 import time
-from types import FrameType
 
 from amberkey.launcher import debian, front_end, python_env, state
 from amberkey.launcher.postgres import Cluster
@@ -24,15 +23,10 @@ SIGN_INS = (
 PASSWORD = "ferry-crossing"  # noqa: S105
 
 
-def _end(number: int, frame: FrameType | None) -> None:
-    raise KeyboardInterrupt
-
-
 def demo(port: int | None) -> None:
     """The example organisation on a private database, until Ctrl+C."""
     begun = time.monotonic()
     print("Amber Key, with the example of Merrow Strait Ferries", flush=True)
-    signal.signal(signal.SIGTERM, _end)
     claim()
     cluster: Cluster | None = None
     processes = Processes()

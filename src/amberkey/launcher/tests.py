@@ -1,11 +1,13 @@
 """`test`: sets up what tests need, runs every kind of them, and ends with one line that counts."""
 
+import fcntl
 import pathlib
 import subprocess
 import time
 from collections.abc import Sequence
+from typing import IO
 
-from amberkey.launcher import debian, front_end, python_env
+from amberkey.launcher import debian, front_end, python_env, state
 from amberkey.launcher.postgres import Cluster
 from amberkey.launcher.python_env import BIN, PYTHON, environment
 from amberkey.launcher.say import ROOT, Stop
@@ -15,6 +17,7 @@ WEB = ROOT / "web"
 
 def test(parts: Sequence[str]) -> None:
     """Run all checks, or those named. Raises Stop where one fails."""
+    alone = _claim()
     python_env.ensure(development=True)
     checks = _checks()
     unknown = sorted(set(parts) - checks.keys())
@@ -28,7 +31,7 @@ def test(parts: Sequence[str]) -> None:
     if chosen.keys() & {"browser"}:
         front_end.ensure_build()
     cluster = None
-    env = environment(DJANGO_SETTINGS_MODULE="amberkey.server.settings")
+    env = environment(DJANGO_SETTINGS_MODULE="amberkey.server.settings", AMBERKEY_DB_POOL="0")
     if chosen.keys() & {"server", "browser", "agent"}:
         cluster = Cluster("tests", fast=True)
         cluster.start()
@@ -45,9 +48,21 @@ def test(parts: Sequence[str]) -> None:
     finally:
         if cluster is not None:
             cluster.stop()
+        alone.close()
     print(f"\nchecks: {len(chosen) - len(failed)} passed, {len(failed)} failed", flush=True)
     if failed:
         raise Stop(f"These checks failed: {', '.join(failed)}")
+
+
+def _claim() -> IO[str]:
+    """Two test runs of one checkout would share a database."""
+    lock = (state.folder() / "tests.lock").open("w")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        lock.close()
+        raise Stop("Tests of this checkout are running already. Wait for them, or end them.") from None
+    return lock
 
 
 def _checks() -> dict[str, tuple[pathlib.Path, list[str | pathlib.Path]]]:

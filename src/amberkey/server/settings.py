@@ -47,7 +47,8 @@ DATABASES = {
         "PASSWORD": os.environ.get("AMBERKEY_DB_PASSWORD", ""),
         "HOST": os.environ.get("AMBERKEY_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("AMBERKEY_DB_PORT", "5432"),
-        "OPTIONS": {"pool": {"min_size": 1, "max_size": 8}},
+        # Tests drop their database at the end and want no connection left open.
+        "OPTIONS": {} if os.environ.get("AMBERKEY_DB_POOL") == "0" else {"pool": {"min_size": 1, "max_size": 8}},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

@@ -1,12 +1,12 @@
 """Signing in and out."""
 
 from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 
 from amberkey.server.people.models import Role, User
-from amberkey.server.problems import Problem
+from amberkey.server.problems import Problem, respond
 
 router = Router(tags=["people"])
 
@@ -48,13 +48,15 @@ def session(request: HttpRequest) -> Session:
     return _session(request)
 
 
+def locked_out(request: HttpRequest, *args: object, **more: object) -> HttpResponse:
+    """The answer after too many wrong tries, whatever was sent."""
+    says = "Signing in is closed for this name for 15 minutes."
+    return respond(Problem(429, "Too many wrong tries.", says, "Wait, then try again.").body, 429)
+
+
 @router.post("/session", response=Session, auth=None)
 def sign_in(request: HttpRequest, given: Credentials) -> Session:
     user = authenticate(request, username=given.name, password=given.password)
-    if getattr(request, "axes_locked_out", False):
-        raise Problem(
-            429, "Too many wrong tries.", "Signing in is closed for this name for 15 minutes.", "Wait, then try again."
-        )
     if user is None:
         raise Problem(401, "Name and password don't belong together.", cure="Check both and try again.")
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")

@@ -1,0 +1,125 @@
+import Button from "@mui/material/Button";
+import { useColorScheme } from "@mui/material/styles";
+import { NavLink, Outlet, useLocation } from "react-router";
+import { useClashes } from "../clashes/useClashes";
+import { KeyboardStrip } from "../keyboard/KeyboardStrip";
+import { StripProvider } from "../keyboard/strip";
+import { useMachines } from "../machines/useMachines";
+import styles from "./Frame.module.css";
+import { LensBar } from "./LensBar";
+import { useLens } from "./lens";
+import { useHistory, useRedo, useUndo } from "./useHistory";
+import { useRights, useSession, useSignOut } from "./useSession";
+
+/** Lens above, rail at the left, keyboard below, the screen in the middle. */
+export function Frame() {
+  return (
+    <StripProvider>
+      <a className={styles.skip} href="#screen">
+        Skip to the screen
+      </a>
+      <div className={styles.frame}>
+        <header className={styles.lens}>
+          <Mark />
+          <LensBar />
+          <span className={styles.grow} />
+          <Tools />
+        </header>
+        <Rail />
+        <main id="screen" className={styles.screen} tabIndex={-1}>
+          <Outlet />
+        </main>
+        <KeyboardStrip />
+      </div>
+    </StripProvider>
+  );
+}
+
+function Mark() {
+  return (
+    <span className={styles.mark}>
+      <svg width="17" height="17" viewBox="0 0 17 17" aria-hidden="true">
+        <path d="M2 2h13v13H2z" fill="none" stroke="currentColor" strokeWidth="1.6" />
+        <path d="M2 12.2h13V15H2z" fill="currentColor" />
+        <circle cx="8.5" cy="6.6" r="2.1" fill="var(--amber)" />
+      </svg>
+      Amber Key
+    </span>
+  );
+}
+
+function Rail() {
+  const [lens] = useLens();
+  const clashes = useClashes(lens?.setup.setup);
+  const machines = useMachines();
+  const { search } = useLocation();
+  const open = clashes.data?.groups.filter((g) => g.allowed === null).length ?? 0;
+  const waiting = machines.data?.filter((m) => m.state === "drifted" || m.state === "problem").length ?? 0;
+  const places = [
+    { to: "/programs", text: "Programs", count: 0, says: "" },
+    { to: "/clashes", text: "Clashes", count: open, says: "to decide" },
+    { to: "/profiles", text: "Profiles", count: 0, says: "" },
+    { to: "/machines", text: "Machines", count: waiting, says: "need you" },
+  ];
+  return (
+    <nav className={styles.rail} aria-label="Screens">
+      {places.map((p) => (
+        <NavLink key={p.to} to={{ pathname: p.to, search }} className={({ isActive }) => (isActive ? styles.on : "")}>
+          {p.text}
+          {p.count > 0 && (
+            <em>
+              {p.count}
+              <span className="unseen"> {p.says}</span>
+            </em>
+          )}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
+function Tools() {
+  const history = useHistory().data ?? [];
+  const undo = useUndo();
+  const redo = useRedo();
+  const me = useSession().data?.me;
+  const rights = useRights();
+  const signOut = useSignOut();
+  const { mode, systemMode, setMode } = useColorScheme();
+  const shown = mode === "system" ? systemMode : mode;
+  const last = history.find((c) => c.mine && !c.undone);
+  const undone = history.find((c) => c.mine && c.undone);
+  return (
+    <>
+      {rights.edit && (
+        <>
+          <Button
+            color="inherit"
+            disabled={!last || undo.isPending}
+            title={last ? `Undo: ${last.title}` : "Nothing to undo"}
+            onClick={() => last && undo.mutate(last.id)}
+          >
+            Undo
+          </Button>
+          <Button
+            color="inherit"
+            disabled={!undone || redo.isPending}
+            title={undone ? `Do again: ${undone.title}` : "Nothing to do again"}
+            onClick={() => undone && redo.mutate(undone.id)}
+          >
+            Redo
+          </Button>
+        </>
+      )}
+      <Button color="inherit" onClick={() => setMode(shown === "dark" ? "light" : "dark")}>
+        {shown === "dark" ? "Paper" : "Ink"}
+      </Button>
+      <span className={styles.who}>
+        {me?.name}, {me?.role}
+      </span>
+      <Button color="inherit" onClick={() => signOut.mutate()}>
+        Sign out
+      </Button>
+    </>
+  );
+}

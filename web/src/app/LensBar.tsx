@@ -1,0 +1,119 @@
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import { useId, useState } from "react";
+import styles from "./Frame.module.css";
+import type { LensSetup } from "./lens";
+import { useLens, useLenses } from "./lens";
+
+interface Choice {
+  key: string;
+  text: string;
+  more?: string;
+  parts: Record<string, string>;
+}
+
+function firstOfEach(setups: LensSetup[], by: (s: LensSetup) => string): LensSetup[] {
+  return [...new Map(setups.toReversed().map((s) => [by(s), s])).values()].toReversed();
+}
+
+/** The lens as a sentence; every underlined part is a choice. */
+export function LensBar() {
+  const [lens, change] = useLens();
+  const lenses = useLenses().data ?? [];
+  if (!lens) return null;
+  const { setup } = lens;
+  const same = lenses.filter((s) => s.platform === setup.platform);
+  const focus = setup.focuses.flatMap((f) =>
+    f.scopes.map((s) => ({
+      key: `${f.program}/${s.id}`,
+      text: `${f.name}, ${s.name}`,
+      more: s.takes_text ? "takes text" : undefined,
+      parts: { program: f.program, scope: s.id },
+    })),
+  );
+  return (
+    <div className={styles.sentence}>
+      <span>Seen by</span>
+      <Part
+        label="Setup"
+        value={setup.name}
+        choices={lenses.map((s) => ({
+          key: s.setup,
+          text: s.name,
+          more: `${s.people} people`,
+          parts: { setup: s.setup },
+        }))}
+        change={change}
+      />
+      <span className={styles.count}>({setup.people} people)</span>
+      <span>on</span>
+      <Part
+        label="Platform"
+        value={setup.platform_name}
+        choices={firstOfEach(lenses, (s) => s.platform).map((s) => ({
+          key: s.platform,
+          text: s.platform_name,
+          parts: { setup: s.setup },
+        }))}
+        change={change}
+      />
+      <span>with a</span>
+      <Part
+        label="Keyboard"
+        value={`${setup.layout_name} keyboard`}
+        choices={firstOfEach(same, (s) => s.layout).map((s) => ({
+          key: s.layout,
+          text: `${s.layout_name} keyboard`,
+          more: s.body_name,
+          parts: { setup: s.setup },
+        }))}
+        change={change}
+      />
+      <span>in</span>
+      <Part label="Focus" value={`${lens.programName}, ${lens.scopeName}`} choices={focus} change={change} />
+    </div>
+  );
+}
+
+interface PartProps {
+  label: string;
+  value: string;
+  choices: Choice[];
+  change: (parts: Record<string, string>) => void;
+}
+
+function Part({ label, value, choices, change }: PartProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const id = useId();
+  return (
+    <>
+      <button
+        type="button"
+        className={styles.part}
+        aria-label={`${label}: ${value}`}
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        aria-controls={anchor ? id : undefined}
+        onClick={(e) => setAnchor(e.currentTarget)}
+      >
+        {value}
+      </button>
+      <Menu id={id} anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {choices.map((c) => (
+          <MenuItem
+            key={c.key}
+            selected={c.text === value}
+            dense
+            onClick={() => {
+              setAnchor(null);
+              change(c.parts);
+            }}
+          >
+            <span>{c.text}</span>
+            {c.more && <span className={styles.more}>{c.more}</span>}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,37 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { answer, api } from "../api/client";
+
+const key = ["session"];
+
+export function useSession() {
+  return useQuery({ queryKey: key, queryFn: () => answer(api.GET("/api/session")), staleTime: 60_000 });
+}
+
+export function useSignIn() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["Credentials"]) => answer(api.POST("/api/session", { body })),
+    onSuccess: (session) => {
+      queries.clear();
+      queries.setQueryData(key, session);
+    },
+  });
+}
+
+export function useSignOut() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => answer(api.DELETE("/api/session")),
+    onSuccess: (session) => {
+      queries.clear();
+      queries.setQueryData(key, session);
+    },
+  });
+}
+
+/** What the person who is signed in may do. */
+export function useRights() {
+  const me = useSession().data?.me;
+  return { edit: me?.may_edit ?? false, release: me?.may_release ?? false };
+}

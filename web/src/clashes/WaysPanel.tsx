@@ -1,0 +1,173 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import type { KeyboardEvent } from "react";
+import { useCallback, useId, useState } from "react";
+import { useLens } from "../app/lens";
+import { Trouble, Waiting } from "../app/states";
+import { useRights } from "../app/useSession";
+import { Caps } from "../keyboard/Caps";
+import type { Judgement } from "../keyboard/PressField";
+import { PressField } from "../keyboard/PressField";
+import styles from "./Clashes.module.css";
+import type { Group, Way } from "./useClashes";
+import { useDecide, useWays } from "./useClashes";
+
+const OWN = "own";
+
+/** The ways out of one clash with their consequences; digits choose, the button decides. */
+export function WaysPanel({ group }: { group: Group }) {
+  const [lens] = useLens();
+  const setup = lens?.setup.setup ?? "";
+  const ways = useWays(setup, group.identity, null);
+  const [own, setOwn] = useState<string | null>(null);
+  const ownWays = useWays(setup, group.identity, own);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [reason, setReason] = useState("");
+  const [until, setUntil] = useState("");
+  const rights = useRights();
+  const decide = useDecide(group.identity);
+  const name = useId();
+  const onJudged = useCallback(
+    (j: Judgement | null) => setOwn(j && j.verdict !== "impossible" ? j.shortcut.text : null),
+    [],
+  );
+  if (ways.isError) return <Trouble error={ways.error} again={() => ways.refetch()} />;
+  if (!ways.data) return <Waiting what="the ways out" />;
+  const offered = ways.data.filter((w) => w.kind !== "allow" || group.allowed === null);
+  const ownWay = own ? ownWays.data?.find((w) => w.kind === "move") : undefined;
+  const key = chosen ?? offered[0]?.key ?? "";
+  const way = key === OWN ? ownWay : offered.find((w) => w.key === key);
+  const ready = way !== undefined && (way.kind !== "allow" || reason.trim().length >= 3);
+  const onDigit = (event: KeyboardEvent) => {
+    if (event.target instanceof HTMLInputElement && event.target.type !== "radio") return;
+    const choice = [...offered.map((w) => w.key), OWN][Number(event.key) - 1];
+    if (/^[1-9]$/.test(event.key) && choice && !event.ctrlKey && !event.altKey && !event.metaKey) {
+      event.preventDefault();
+      setChosen(choice);
+    }
+  };
+  return (
+    <form
+      onKeyDown={onDigit}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (ready && way) decide.mutate({ setup, way: way.key, reason, until: until || null });
+      }}
+    >
+      <fieldset className={styles.ways} aria-label="Ways out">
+        {offered.map((w, n) => (
+          <label key={w.key} className={`${styles.way} ${w.key === key ? styles.chosen : ""}`}>
+            <span className={styles.wayTitle}>
+              <input type="radio" name={name} value={w.key} checked={w.key === key} onChange={() => setChosen(w.key)} />
+              <Title way={w} />
+              <span className={styles.digit} aria-hidden="true">
+                {n + 1}
+              </span>
+            </span>
+            <small>{sentence(w)}</small>
+            <Outcome way={w} />
+          </label>
+        ))}
+        <div className={`${styles.way} ${styles.ownWay} ${key === OWN ? styles.chosen : ""}`}>
+          <label className={styles.wayTitle}>
+            <input type="radio" name={name} value={OWN} checked={key === OWN} onChange={() => setChosen(OWN)} />
+            <b>Move to a shortcut of your own</b>
+            <span className={styles.digit} aria-hidden="true">
+              {offered.length + 1}
+            </span>
+          </label>
+          {key === OWN && (
+            <PressField
+              label="New shortcut"
+              setup={setup}
+              program={group.subject.program}
+              scope={group.subject.scope}
+              onJudged={onJudged}
+            />
+          )}
+          {key === OWN && ownWay && (
+            <>
+              <small>{sentence(ownWay)}</small>
+              <Outcome way={ownWay} />
+            </>
+          )}
+        </div>
+      </fieldset>
+      {way?.kind === "allow" && (
+        <div className={styles.allow}>
+          <TextField
+            label="Why it may stay"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            required
+            sx={{ width: 420 }}
+          />
+          <TextField
+            label="Until"
+            type="date"
+            value={until}
+            onChange={(e) => setUntil(e.target.value)}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+        </div>
+      )}
+      <div className={styles.do}>
+        {rights.edit ? (
+          <Button type="submit" variant="contained" disabled={!ready} loading={decide.isPending}>
+            {way?.kind === "allow" ? "Allow it" : "Decide"}
+          </Button>
+        ) : (
+          <span>Readers look; an editor decides.</span>
+        )}
+        {way && way.kind !== "allow" && (
+          <span>
+            {way.entries} {way.entries === 1 ? "entry" : "entries"} in {way.profile}.{" "}
+            {way.remains.length > 0 &&
+              `${way.remains.join(" and ")} keeps the clash: it doesn't stand on ${way.profile}.`}
+          </span>
+        )}
+      </div>
+    </form>
+  );
+}
+
+function Title({ way }: { way: Way }) {
+  if (way.kind === "move") {
+    return <b>Move to {way.shortcut && <Caps shortcut={way.shortcut} />}</b>;
+  }
+  if (way.kind === "take_over") return <b>Take it from {way.subject.command_name}</b>;
+  return <b>Allow</b>;
+}
+
+function sentence(way: Way): string {
+  if (way.kind === "allow") {
+    return "With a reason and an end. It comes back by itself when the end has passed, or if it gets worse.";
+  }
+  const parts: string[] = [];
+  if (way.kind === "take_over") {
+    const rest = way.reasons.join(", ");
+    parts.push(`${way.subject.program_name} gives the press up for ${way.subject.command_name}; ${rest}.`);
+  }
+  if (way.reasons.length > 0 && way.kind === "move") parts.push(`${capital(way.reasons.join(", "))}.`);
+  if (way.reach !== null)
+    parts.push(`Reach ${way.reach}${way.reach_before === null ? "" : `, was ${way.reach_before}`}.`);
+  parts.push(
+    way.people === 0 ? "Nobody relearns." : `${way.people} people in ${way.setups.join(", ")} relearn one key.`,
+  );
+  return parts.join(" ");
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+function Outcome({ way }: { way: Way }) {
+  if (way.kind === "allow") return <span className={styles.outcome}>solves none</span>;
+  const solves = `solves ${way.solves.length} ${way.solves.length === 1 ? "clash" : "clashes"}`;
+  if (way.makes.length === 0) return <span className={`${styles.outcome} ${styles.good}`}>{solves}, makes none</span>;
+  return (
+    <span className={`${styles.outcome} ${styles.bad}`}>
+      {solves}, makes {way.makes.length}: {way.makes.map((m) => m.says).join("; ")}
+    </span>
+  );
+}

@@ -1,0 +1,45 @@
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { answer, api } from "../api/client";
+import { useSays } from "../app/Says";
+import { useChanged, useUndo } from "../app/useHistory";
+
+export type Group = Schemas["GroupOut"];
+export type Way = Schemas["WayOutOut"];
+
+export function useClashes(setup: string | undefined) {
+  return useQuery({
+    queryKey: ["clashes", setup],
+    queryFn: () => answer(api.GET("/api/clashes", { params: { query: { setup: setup ?? "" } } })),
+    enabled: setup !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useWays(setup: string, identity: string, own: string | null) {
+  return useQuery({
+    queryKey: ["ways", setup, identity, own],
+    queryFn: () =>
+      answer(api.GET("/api/clashes/{identity}/ways", { params: { path: { identity }, query: { setup, own } } })),
+    retry: false,
+  });
+}
+
+export function useDecide(identity: string) {
+  const changed = useChanged();
+  const says = useSays();
+  const undo = useUndo();
+  return useMutation({
+    mutationFn: (body: Schemas["DecisionIn"]) =>
+      answer(api.POST("/api/clashes/{identity}/decision", { params: { path: { identity } }, body })),
+    onSuccess: async (change) => {
+      await changed();
+      says.done(change.title, () => undo.mutate(change.id));
+    },
+    onError: async (error) => {
+      says.refused(error);
+      // Somebody else was faster, or the way is gone: show what is there now.
+      await changed();
+    },
+  });
+}

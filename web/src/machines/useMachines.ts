@@ -1,0 +1,40 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { answer, api } from "../api/client";
+import { useSays } from "../app/Says";
+
+export type Machine = Schemas["MachineOut"];
+const key = ["machines"];
+
+/** Machines speak when they like, so they are asked about again and again while somebody looks. */
+export function useMachines(every: number | false = 15_000) {
+  return useQuery({ queryKey: key, queryFn: () => answer(api.GET("/api/machines")), refetchInterval: every });
+}
+
+export function useApply(machine: Machine) {
+  const queries = useQueryClient();
+  const says = useSays();
+  return useMutation({
+    mutationFn: (overDrift: boolean) =>
+      answer(
+        api.POST("/api/machines/{machine_id}/apply", {
+          params: { path: { machine_id: machine.id } },
+          body: { over_drift: overDrift },
+        }),
+      ),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: key });
+      says.done(`Asked ${machine.name} to write; it answers in a moment.`);
+    },
+    onError: says.refused,
+  });
+}
+
+export function useCode(machine: Machine) {
+  const says = useSays();
+  return useMutation({
+    mutationFn: () =>
+      answer(api.POST("/api/machines/{machine_id}/code", { params: { path: { machine_id: machine.id } } })),
+    onError: says.refused,
+  });
+}

@@ -1,0 +1,158 @@
+import Button from "@mui/material/Button";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { useSearchParams } from "react-router";
+import { useLenses } from "../app/lens";
+import screen from "../app/screen.module.css";
+import { Empty, Trouble, Waiting } from "../app/states";
+import { useRights } from "../app/useSession";
+import { HistoryLine } from "./HistoryLine";
+import { ImportPanel } from "./ImportPanel";
+import styles from "./Profiles.module.css";
+import type { Profile } from "./useProfiles";
+import { useProfiles, useRelease } from "./useProfiles";
+
+/** Profiles: what each holds, its history as a line, bundles out and in. */
+export function ProfilesView() {
+  const profiles = useProfiles();
+  const [params, setParams] = useSearchParams();
+  if (profiles.isError) return <Trouble error={profiles.error} again={() => profiles.refetch()} />;
+  if (!profiles.data) return <Waiting what="the profiles" />;
+  const profile = profiles.data.find((p) => p.id === params.get("profile")) ?? profiles.data[0];
+  if (!profile) return <Empty title="There is no profile yet." />;
+  const choose = (id: string) =>
+    setParams((old) => {
+      const next = new URLSearchParams(old);
+      next.set("profile", id);
+      return next;
+    });
+  return (
+    <div className={styles.page}>
+      <div className={styles.main}>
+        <div className={screen.top}>
+          <h1>{profile.name}</h1>
+          <span>{profile.description}</span>
+          <span className={screen.right}>
+            <ToggleButtonGroup
+              exclusive
+              size="small"
+              value={profile.id}
+              onChange={(_, id: string | null) => id && choose(id)}
+              aria-label="Profile"
+            >
+              {profiles.data.map((p) => (
+                <ToggleButton key={p.id} value={p.id}>
+                  {p.name}
+                </ToggleButton>
+              ))}
+            </ToggleButtonGroup>
+          </span>
+        </div>
+        <HistoryLine profile={profile} />
+        <Actions profile={profile} />
+        <ImportPanel key={profile.id} profile={profile} />
+        <Entries profile={profile} />
+      </div>
+      <Lands profile={profile} />
+    </div>
+  );
+}
+
+function Actions({ profile }: { profile: Profile }) {
+  const rights = useRights();
+  const release = useRelease(profile.id);
+  const waiting = profile.released !== profile.newest;
+  return (
+    <div className={styles.actions}>
+      <Button variant="outlined" href={`/api/profiles/${profile.id}/bundle`} download>
+        Export as a bundle
+      </Button>
+      {rights.release && (
+        <Button
+          variant={waiting ? "contained" : "outlined"}
+          disabled={!waiting}
+          loading={release.isPending}
+          onClick={() => release.mutate(profile.newest)}
+        >
+          Release revision {profile.newest}
+        </Button>
+      )}
+      <span>
+        {waiting
+          ? `Machines are still given revision ${profile.released ?? "none"}.`
+          : "The newest revision is the released one."}
+      </span>
+    </div>
+  );
+}
+
+function Entries({ profile }: { profile: Profile }) {
+  if (profile.entries.length === 0) {
+    return (
+      <Empty title={`${profile.name} sets nothing yet.`}>
+        <p>Decide a clash, give a command a shortcut, or bring in a bundle: each becomes an entry here.</p>
+      </Empty>
+    );
+  }
+  return (
+    <table className={styles.entries}>
+      <caption className="unseen">Entries of {profile.name}</caption>
+      <thead>
+        <tr>
+          <th scope="col">Command</th>
+          <th scope="col">Program</th>
+          <th scope="col">On</th>
+          <th scope="col">Shortcut</th>
+          <th scope="col">Instead of</th>
+        </tr>
+      </thead>
+      <tbody>
+        {profile.entries.map((e) => (
+          <tr key={e.key}>
+            <th scope="row">
+              {e.command}
+              {e.orphan && <em> isn't there any more</em>}
+            </th>
+            <td>{e.program}</td>
+            <td>
+              {e.platform}
+              {e.layouts.length > 0 && `, ${e.layouts.join(", ")}`}
+            </td>
+            <td>{e.shortcuts.join(" and ") || "none"}</td>
+            <td>{e.over.join(" and ") || "none"}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The layers as nested frames: where the profile's entries land. */
+function Lands({ profile }: { profile: Profile }) {
+  const setups = useLenses().data?.filter((s) => s.layers.includes(profile.name)) ?? [];
+  const people = setups.reduce((sum, s) => sum + s.people, 0);
+  return (
+    <aside className={styles.lands} aria-label="Where it lands">
+      <h2>Where it lands</h2>
+      <div className={styles.frame}>
+        <b>Programs' defaults</b>
+        <span>what the makers ship</span>
+        <div className={`${styles.frame} ${styles.here}`}>
+          <b>{profile.name}</b>
+          <span>
+            {profile.entries.length} {profile.entries.length === 1 ? "entry" : "entries"}, {people} people
+          </span>
+          {setups.map((s) => (
+            <div key={s.setup} className={styles.frame}>
+              <b>{s.name}</b>
+              <span>
+                {s.people} people, {s.platform_name}, {s.layout_name} keyboard
+              </span>
+            </div>
+          ))}
+          {setups.length === 0 && <span>No setup stands on it yet.</span>}
+        </div>
+      </div>
+    </aside>
+  );
+}

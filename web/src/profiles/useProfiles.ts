@@ -1,0 +1,67 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { answer, api, sendForm } from "../api/client";
+import { useSays } from "../app/Says";
+import { useChanged, useUndo } from "../app/useHistory";
+
+export type Profile = Schemas["ProfileOut"];
+export type Preview = Schemas["PreviewOut"];
+
+export function useProfiles() {
+  return useQuery({ queryKey: ["profiles"], queryFn: () => answer(api.GET("/api/profiles")) });
+}
+
+export function useRelease(profile: string) {
+  const changed = useChanged();
+  const says = useSays();
+  return useMutation({
+    mutationFn: (number: number) =>
+      answer(
+        api.POST("/api/profiles/{profile_id}/release", {
+          params: { path: { profile_id: profile } },
+          body: { number },
+        }),
+      ),
+    onSuccess: async (revision) => {
+      await changed();
+      says.done(`Released revision ${revision.number}; machines can be given it now.`);
+    },
+    onError: says.refused,
+  });
+}
+
+interface Import {
+  file: File;
+  replace: boolean;
+}
+
+export function usePreview(profile: string) {
+  return useMutation({
+    mutationFn: ({ file, replace }: Import) => {
+      const form = new FormData();
+      form.set("file", file);
+      form.set("replace", String(replace));
+      return sendForm<Preview>(`/api/profiles/${profile}/import/preview`, form);
+    },
+  });
+}
+
+export function useTake(profile: string) {
+  const changed = useChanged();
+  const says = useSays();
+  const undo = useUndo();
+  return useMutation({
+    mutationFn: ({ file, replace, chosen }: Import & { chosen: string[] }) => {
+      const form = new FormData();
+      form.set("file", file);
+      form.set("replace", String(replace));
+      form.set("chosen", JSON.stringify(chosen));
+      return sendForm<Schemas["TakenOut"]>(`/api/profiles/${profile}/import`, form);
+    },
+    onSuccess: async (taken) => {
+      await changed();
+      says.done(taken.title, () => undo.mutate(taken.id));
+    },
+    onError: says.refused,
+  });
+}
