@@ -69,7 +69,18 @@ def _prepare(env: dict[str, str], machines: pathlib.Path) -> None:
 def _gunicorn(bind: str) -> list[str | pathlib.Path]:
     return [
         *(PYTHON, "-m", "gunicorn", "amberkey.server.wsgi:application", "--bind", bind),
-        *("--workers", "2", "--worker-class", "gthread", "--threads", "4", "--max-requests", "20000", "--preload"),
+        *(
+            "--workers",
+            "2",
+            "--worker-class",
+            "gthread",
+            "--threads",
+            "4",
+            "--max-requests",
+            "20000",
+            "--preload",
+            "--no-control-socket",
+        ),
     ]
 
 

@@ -859,8 +859,11 @@ export interface components {
             identity: string;
             /** Kind */
             kind: string;
-            /** Severity */
-            severity: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "blocker" | "high" | "medium" | "low";
             /** Says */
             says: string;
             subject: components["schemas"]["PartyOut"];
@@ -936,7 +939,8 @@ export interface components {
         };
         /**
          * KeyOut
-         * @description `modifier` is set on keys that are held. `owner` is one of system, program, text, free, dead; `says` its short name.
+         * @description `modifier` is set on keys that are held. `owner` is one of system, program, text, free, dead; `says` what it
+         *     does, `short` one word of that for the cap.
          */
         KeyOut: {
             /** Code */
@@ -957,6 +961,8 @@ export interface components {
             owner: string;
             /** Says */
             says: string;
+            /** Short */
+            short: string;
             /** Sentence */
             sentence: string;
             /** Reach */

@@ -40,6 +40,8 @@ export function useLens(): [Lens | null, (parts: Record<string, string>) => void
       setParams((old) => {
         const next = new URLSearchParams(old);
         for (const [name, value] of Object.entries(parts)) next.set(name, value);
+        // Through another setup it is another list: nothing in it is open yet.
+        if ("setup" in parts) next.delete("clash");
         return next;
       });
     },

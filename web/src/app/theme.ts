@@ -37,7 +37,12 @@ export const theme = createTheme({
   },
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
-    MuiButton: { defaultProps: { size: "small", disableElevation: true } },
+    MuiButton: {
+      defaultProps: { size: "small", disableElevation: true },
+      styleOverrides: { root: { fontSize: "12.8px", lineHeight: 1.5 } },
+    },
+    MuiToggleButton: { styleOverrides: { root: { fontSize: "12.4px", padding: "3px 10px", lineHeight: 1.5 } } },
+    MuiFormControlLabel: { styleOverrides: { label: { fontSize: "13.5px" } } },
     MuiTextField: { defaultProps: { size: "small" } },
     MuiSwitch: { defaultProps: { size: "small" } },
     MuiTooltip: { defaultProps: { enterDelay: 400 } },

@@ -13,7 +13,8 @@ export function useSignIn() {
   return useMutation({
     mutationFn: (body: Schemas["Credentials"]) => answer(api.POST("/api/session", { body })),
     onSuccess: (session) => {
-      queries.clear();
+      // What one person saw is not for the next one.
+      queries.removeQueries({ predicate: (q) => q.queryKey[0] !== key[0] });
       queries.setQueryData(key, session);
     },
   });
@@ -24,7 +25,8 @@ export function useSignOut() {
   return useMutation({
     mutationFn: () => answer(api.DELETE("/api/session")),
     onSuccess: (session) => {
-      queries.clear();
+      // What one person saw is not for the next one.
+      queries.removeQueries({ predicate: (q) => q.queryKey[0] !== key[0] });
       queries.setQueryData(key, session);
     },
   });

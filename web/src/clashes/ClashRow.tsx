@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { Caps } from "../keyboard/Caps";
 import styles from "./Clashes.module.css";
 import { STATIONS, segments } from "./stations";
@@ -15,9 +16,13 @@ interface ClashRowProps {
 
 export function ClashRow({ group, open, most, inTabOrder, onFocus, onToggle }: ClashRowProps) {
   const { subject } = group;
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (open) row.current?.scrollIntoView({ block: "nearest" });
+  }, [open]);
   const line = segments(group);
   return (
-    <li className={open ? styles.openRow : undefined}>
+    <li ref={row} className={open ? styles.openRow : undefined}>
       <button
         type="button"
         data-row
@@ -36,7 +41,10 @@ export function ClashRow({ group, open, most, inTabOrder, onFocus, onToggle }: C
           </small>
         </span>
         {STATIONS.map((s, n) => (
-          <span key={s.id} className={`${styles.line} ${styles[line[n] ?? "off"]}`}>
+          <span
+            key={s.id}
+            className={`${styles.line} ${styles[line[n] ?? "off"]} ${line[n] === "stop" && line.includes("goal") ? styles.onward : ""}`}
+          >
             {line[n] === "stop" && <i className={styles.taken}>{group.taken_says}</i>}
             {line[n] === "goal" && <i className={styles.goalSays}>{group.meant_says}</i>}
             {line[n] === "stop" && group.kind === "same_scope" && (

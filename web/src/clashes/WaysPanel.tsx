@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import type { KeyboardEvent } from "react";
-import { useCallback, useId, useState } from "react";
+import { useCallback, useEffect, useId, useRef, useState } from "react";
 import { useLens } from "../app/lens";
 import { Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
@@ -27,6 +27,10 @@ export function WaysPanel({ group }: { group: Group }) {
   const rights = useRights();
   const decide = useDecide(group.identity);
   const name = useId();
+  const foot = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (chosen) foot.current?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
   const onJudged = useCallback(
     (j: Judgement | null) => setOwn(j && j.verdict !== "impossible" ? j.shortcut.text : null),
     [],
@@ -111,7 +115,7 @@ export function WaysPanel({ group }: { group: Group }) {
           />
         </div>
       )}
-      <div className={styles.do}>
+      <div className={styles.do} ref={foot}>
         {rights.edit ? (
           <Button type="submit" variant="contained" disabled={!ready} loading={decide.isPending}>
             {way?.kind === "allow" ? "Allow it" : "Decide"}

@@ -159,9 +159,9 @@ function Board({ width, rows, keys, held, hot, onLook, onPress }: BoardProps) {
             }}
             onClick={() => onPress(k)}
           >
-            <b>{k.cap}</b>
-            {k.says && k.owner !== "free" && (k.owner !== "text" || k.says.toUpperCase() !== k.cap) && (
-              <small>{k.says}</small>
+            <b className={k.cap.length > 4 ? styles.long : undefined}>{k.cap}</b>
+            {k.says && k.owner !== "free" && (k.owner !== "text" || k.says.toLowerCase() !== k.cap.toLowerCase()) && (
+              <small>{k.short}</small>
             )}
           </button>
         );

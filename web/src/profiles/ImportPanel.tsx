@@ -2,7 +2,7 @@ import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
-import { useId, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { wordsOf } from "../app/Says";
 import { useRights } from "../app/useSession";
 import styles from "./Profiles.module.css";
@@ -12,7 +12,6 @@ import { usePreview, useTake } from "./useProfiles";
 /** Bringing a bundle in: what it would do is told in sentences, each to take or to leave. */
 export function ImportPanel({ profile }: { profile: Profile }) {
   const input = useRef<HTMLInputElement>(null);
-  const id = useId();
   const [file, setFile] = useState<File | null>(null);
   const [replace, setReplace] = useState(false);
   const preview = usePreview(profile.id);
@@ -29,14 +28,19 @@ export function ImportPanel({ profile }: { profile: Profile }) {
   return (
     <section className={styles.import} aria-label="Bring in a bundle">
       <div className={styles.actions}>
-        <label htmlFor={id}>Bring in a bundle</label>
+        <Button variant="outlined" onClick={() => input.current?.click()}>
+          Bring in a bundle
+        </Button>
         <input
-          id={id}
           ref={input}
           type="file"
           accept=".zip"
+          hidden
+          aria-hidden="true"
+          tabIndex={-1}
           onChange={(e) => look(e.target.files?.[0] ?? null, replace)}
         />
+        <span>{file ? file.name : "What it would do is shown first; nothing is taken unseen."}</span>
         {file && (
           <FormControlLabel
             control={<Switch checked={replace} onChange={(e) => look(file, e.target.checked)} />}

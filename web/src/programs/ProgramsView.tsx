@@ -59,9 +59,10 @@ export function ProgramsView() {
       <div className={screen.top}>
         <h1>{program.name}</h1>
         <span>
-          {program.version}. {program.description} {program.habits.join(" ")}
+          {program.version}. {program.description}
         </span>
       </div>
+      <p className={screen.sub}>{program.habits.join(" ")}</p>
       <div className={styles.tools}>
         <ToggleButtonGroup
           exclusive

@@ -68,7 +68,11 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
     if file.applied is None:
         if not missing:
             return Standing("in step", "It already has what the profile says.")
-        return Standing("new", f"{len(missing)} of its shortcuts differ from the profile.", missing)
+        return Standing(
+            "new",
+            f"{len(missing)} {'shortcut differs' if len(missing) == 1 else 'shortcuts differ'} from the profile.",
+            missing,
+        )
     then = {c: tuple(read_document_shortcut(s) for s in cast(list[Json], v)) for c, v in applied_part(file, "entries").items()}
     drift = _differences(program, board, now, {**dict.fromkeys(now), **then})
     if drift:

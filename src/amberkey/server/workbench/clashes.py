@@ -12,7 +12,7 @@ from amberkey.core.clashes.trace import STATIONS
 from amberkey.core.clashes.ways import WayOut, move_to, ways_out
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.keys.reading import read_shortcut
-from amberkey.core.profiles.model import Allowance
+from amberkey.core.profiles.model import SEVERITIES, Allowance, Severity
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.problems import Conflict, NotFound
 from amberkey.server.workbench.estate import board_of, current_estate, decisions, target_of
@@ -42,7 +42,7 @@ class GroupOut(Schema):
 
     identity: str
     kind: str
-    severity: str
+    severity: Severity
     says: str
     subject: PartyOut
     holder: PartyOut | None
@@ -126,6 +126,7 @@ def clashes(request: HttpRequest, setup: str) -> ClashesOut:
     allowed = {a.clash: a for a in decisions().allowances}
     today = timezone.localdate()
     groups = [_group(everywhere[g.clash.identity], g, board, allowed, today) for g in estate.groups([setup])]
+    groups.sort(key=lambda g: (-g.people, SEVERITIES.index(g.severity), g.identity))
     touched = {i for g in groups if g.allowed is None for i in g.setups}
     decided = ChangeSet.objects.exclude(clash="").filter(undoes=None).select_related("actor")[:100]
     return ClashesOut(
@@ -182,7 +183,7 @@ def _group(everywhere: Group, here: Group, board: Board, allowed: dict[str, Allo
         taken_at=clash.station,
         taken_says=clash.holder.command.name if clash.holder else "no such press here",
         meant_for="text" if swallows else "program",
-        meant_says=f"types {clash.text}" if swallows else clash.subject.command.name,
+        meant_says=f"types {clash.text}" if swallows else clash.subject.program.name,
         setups=[s.name for s in everywhere.setups],
         people=everywhere.people,
         allowed=AllowedOut(reason=allowance.reason, by=allowance.by, until=allowance.until)

@@ -9,7 +9,7 @@ from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.trace import trace_stroke
 from amberkey.core.keys.codes import MODIFIER_CODES
 from amberkey.core.keys.names import NAMED_KEYS, case_of_key
-from amberkey.core.keys.wording import cap_of_key, cap_of_modifier
+from amberkey.core.keys.wording import Style, cap_of_key, cap_of_modifier
 from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.strokes import Stroke
 from amberkey.core.layouts.typing import types
@@ -18,6 +18,7 @@ from amberkey.server.workbench.estate import board_of, current_estate
 
 router = Router(tags=["workbench"])
 HOLDABLE = ("Control", "Alt", "Shift", "Meta", "AltGraph")
+_SYMBOL_CAPS = {"Shift", "Enter", "Tab", "Backspace", "CapsLock"}
 _PAD_CAPS = {
     **{f"Numpad{n}": str(n) for n in range(10)},
     "NumpadAdd": "+",
@@ -29,7 +30,8 @@ _PAD_CAPS = {
 
 
 class KeyOut(Schema):
-    """`modifier` is set on keys that are held. `owner` is one of system, program, text, free, dead; `says` its short name."""
+    """`modifier` is set on keys that are held. `owner` is one of system, program, text, free, dead; `says` what it
+    does, `short` one word of that for the cap."""
 
     code: str
     x: float
@@ -40,6 +42,7 @@ class KeyOut(Schema):
     modifier: str | None
     owner: str
     says: str
+    short: str
     sentence: str
     reach: int
 
@@ -99,15 +102,17 @@ def cap_of_code(board: Board, code: str) -> str:
     """What is printed on the key, in the language of the keyboard."""
     modifier = modifier_of_code(board, code)
     platform, language = board.setup.setup.platform, board.setup.layout.language
+    # Keyboards outside of the English-speaking countries print these as symbols (ISO 9995-7).
+    style: Style = "symbols" if language != "en" and (modifier or code) in _SYMBOL_CAPS else "words"
     if modifier is not None:
-        return cap_of_modifier(modifier, platform, language)
+        return cap_of_modifier(modifier, platform, language, style)
     levels = board.setup.layout.keys.get(code)
     if code == "Space":
         return ""
     if levels is not None and levels[0] is not None:
         return case_of_key(levels[0].text)
     if code in NAMED_KEYS:
-        return cap_of_key(code, language)
+        return cap_of_key(code, language, style)
     if code == "NumpadDecimal":
         return "," if language in ("de", "fr", "sv") else "."
     return _PAD_CAPS.get(code, code)
@@ -121,7 +126,7 @@ def modifier_of_code(board: Board, code: str) -> str | None:
 
 @lru_cache(maxsize=1)
 def _nothing() -> dict[str, str]:
-    return {"owner": "dead", "says": "", "sentence": ""}
+    return {"owner": "dead", "says": "", "short": "", "sentence": ""}
 
 
 def _owner(board: Board, code: str, held: frozenset[str], program: str | None, scope: str | None) -> dict[str, str]:
@@ -139,8 +144,19 @@ def _owner(board: Board, code: str, held: frozenset[str], program: str | None, s
         where = (
             binding.program.name if kind == "system" else f"{binding.program.name}, {binding.program.scope(binding.scope).name}"
         )
-        return {"owner": kind, "says": says, "sentence": f"{where}: {says}.{would}"}
+        return {"owner": kind, "says": says, "short": _short(says, kind), "sentence": f"{where}: {says}.{would}"}
     if effect.kind in ("text", "accent"):
         verb = "types" if effect.kind == "text" else "begins the accent"
-        return {"owner": "text", "says": effect.text, "sentence": f"The focus takes text: it {verb} {effect.text}."}
-    return {"owner": "free", "says": "", "sentence": "Nobody takes it: free in this focus."}
+        return {
+            "owner": "text",
+            "says": effect.text,
+            "short": effect.text,
+            "sentence": f"The focus takes text: it {verb} {effect.text}.",
+        }
+    return {"owner": "free", "says": "", "short": "", "sentence": "Nobody takes it: free in this focus."}
+
+
+def _short(says: str, kind: str) -> str:
+    """The telling word: commands begin with it (Quote the fare), what a system does ends with it (locks the screen)."""
+    words = says.split()
+    return words[-1] if kind == "system" else words[0]

@@ -3,6 +3,7 @@
 from ninja import Schema
 
 from amberkey.core.clashes.board import Binding, Board
+from amberkey.core.keys.platform import ORDER
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
 from amberkey.core.layouts.strokes import Stroke
@@ -47,4 +48,4 @@ def bound_out(binding: Binding, board: Board) -> BoundOut:
 
 
 def stroke_out(stroke: Stroke) -> StrokeOut:
-    return StrokeOut(code=stroke.code, modifiers=sorted(stroke.modifiers))
+    return StrokeOut(code=stroke.code, modifiers=sorted(stroke.modifiers, key=ORDER.__getitem__))

@@ -1,0 +1,101 @@
+"""The real server with the example, and Debian's Chromium as a person at it."""
+
+import os
+import pathlib
+import subprocess
+import sys
+
+import pytest
+
+from amberkey.demo.load import PASSWORD, load_documents, load_machines, load_people
+
+# Playwright's own event loop runs in this thread; Django's database calls between its steps are plain ones.
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+ROOT = pathlib.Path(__file__).parents[2]
+AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {
+        **browser_type_launch_args,
+        "executable_path": "/usr/bin/chromium",
+        "args": [
+            *("--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"),
+            *("--disable-component-update", "--disable-sync"),
+        ],
+    }
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "reduced_motion": "reduce"}
+
+
+@pytest.fixture
+def home(transactional_db, settings, tmp_path, live_server):
+    """The example in the database, and one machine's home with its agent enrolled."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    load_documents(load_people())
+    load_machines(load_people(), tmp_path)
+    place = tmp_path / "counter-3"
+    agent(place / "home", "enrol", "--server", live_server.url, "--code", (place / "enrol-code").read_text())
+    return place / "home"
+
+
+def agent(home, *words):
+    """One run of the real agent, as its own process."""
+    subprocess.run(
+        [sys.executable, "-m", "amberkey.agent", *words, "--home", home],
+        env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+        check=True,
+        capture_output=True,
+    )
+
+
+class Person:
+    """Somebody at a browser."""
+
+    def __init__(self, page, address, name):
+        self.page = page
+        self.address = address
+        self.faults = []
+        page.on("pageerror", lambda error: self.faults.append(str(error)))
+        page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
+        page.goto(address)
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="Where presses stop").wait_for()
+
+    def go(self, screen):
+        self.page.get_by_role("navigation", name="Screens").get_by_role("link", name=screen).click()
+
+    def lens(self, part, choice):
+        self.page.get_by_role("button", name=f"{part}:").click()
+        self.page.get_by_role("menuitem", name=choice).click()
+
+    def clash(self, name):
+        return self.page.get_by_role("list", name="Clashes").get_by_role("button", name=name)
+
+    def axe(self):
+        """Violations that axe finds on the page as it is."""
+        # A strict CSP lets no script tag in; evaluating does not go through it.
+        self.page.evaluate(AXE.read_text(encoding="utf-8"))
+        found = self.page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        return [
+            f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary'][:200]}" for v in found["violations"]
+        ]
+
+
+@pytest.fixture
+def sign_in(home, live_server, new_context):
+    people = []
+
+    def come(name="ines", **context):
+        person = Person(new_context(**context).new_page(), live_server.url, name)
+        people.append(person)
+        return person
+
+    yield come
+    assert [f for p in people for f in p.faults] == []

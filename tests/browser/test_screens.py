@@ -1,0 +1,172 @@
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_on_any_screen(sign_in, scheme):
+    ines = sign_in("ines", color_scheme=scheme)
+    page = ines.page
+    found = {}
+    ines.clash("Fold all groups").click()
+    expect(page.get_by_role("group", name="Ways out")).to_be_visible()
+    page.get_by_label("Move to a shortcut of your own").check()
+    page.get_by_label("New shortcut").fill("ctrl+bakspace")
+    expect(page.get_by_role("alert")).to_be_visible()
+    found["clashes"] = ines.axe()
+    page.get_by_role("button", name=re.compile("^Decided")).click()
+    found["decided"] = ines.axe()
+    ines.go("Programs")
+    page.get_by_role("button", name="Save a copy").click()
+    page.get_by_role("button", name="Who holds a press?").click()
+    found["programs"] = ines.axe()
+    ines.go("Profiles")
+    expect(page.get_by_role("row", name="Paste values only")).to_be_visible()
+    found["profiles"] = ines.axe()
+    ines.go("Machines")
+    expect(page.get_by_role("listitem", name="Harbour desk 2")).to_be_visible()
+    found["machines"] = ines.axe()
+    page.get_by_role("button", name="Setup:").click()
+    found["a choice of the lens"] = ines.axe()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_label("Password")).to_be_visible()
+    found["sign in"] = ines.axe()
+    assert {k: v for k, v in found.items() if v} == {}
+
+
+def test_a_clash_is_decided_by_keyboard_alone(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    first = page.get_by_role("list", name="Clashes").get_by_role("button").first
+    first.wait_for()
+    for _ in range(40):
+        if first.evaluate("e => e === document.activeElement"):
+            break
+        page.keyboard.press("Tab")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    focused = page.locator("[data-row]:focus")
+    words = focused.get_attribute("aria-label")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("group", name="Ways out")).to_be_visible()
+    page.keyboard.press("Tab")
+    page.keyboard.press("2")
+    expect(page.get_by_role("radio").nth(1)).to_be_checked()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name=words)).to_have_count(0)
+    expect(page.locator("[data-row]:focus")).to_have_count(1)
+
+
+def test_a_press_is_recorded_clicked_and_typed(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    ines.go("Programs")
+    page.get_by_role("button", name="Save a copy").click()
+    field = page.get_by_label("New shortcut")
+    panel = page.get_by_role("listitem").filter(has=field)
+    panel.get_by_role("button", name="Press it").click()
+    page.keyboard.press("Control+Alt+Digit8")
+    expect(field).to_have_value("Strg Alt 8")
+    expect(panel).to_contain_text("It types [ on this keyboard.")
+    keys = page.get_by_role("group", name="Keys")
+    keys.get_by_role("button", name="Strg", exact=True).first.click()
+    keys.get_by_role("button", name=re.compile("^Ö,")).click()
+    expect(field).to_have_value("Strg Ö")
+    expect(panel).to_contain_text("Free here.")
+    page.keyboard.press("Escape")
+    panel.get_by_role("button", name="Stop listening").click()
+    field.fill("ctrl shift f")
+    expect(panel).to_contain_text("Freeze the head")
+    expect(panel).to_contain_text("Makes:")
+    field.fill("ctrl+bakspace")
+    expect(panel.locator("mark")).to_have_text("bakspace")
+    panel.get_by_role("button", name="Take Control+Backspace").click()
+    expect(panel).to_contain_text("Makes no clash.")
+    panel.get_by_role("button", name="Give it").click()
+    expect(page.get_by_role("button", name=re.compile("^Save a copy"))).to_contain_text("Strg Rück")
+    expect(page.get_by_role("button", name=re.compile("^Save a copy"))).to_contain_text("House")
+
+
+def test_who_holds_a_press(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    ines.go("Programs")
+    page.get_by_role("button", name="Who holds a press?").click()
+    page.get_by_label("Press to look for").fill("strg umschalt 7")
+    expect(page.get_by_role("status").filter(has_text="commands")).to_have_text("2 of 40 commands")
+    expect(page.get_by_role("button", name=re.compile("^Comment the line"))).to_be_visible()
+
+
+def test_the_strip_names_who_takes_each_key(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    strip = page.get_by_role("region", name="Keyboard")
+    keys = strip.get_by_role("group", name="Keys")
+    page.get_by_role("heading", name="Where presses stop").click()
+    page.keyboard.down("Control")
+    page.keyboard.down("Alt")
+    expect(keys.get_by_role("button", name="E, Quaysheet, Sheet: Quote the fare")).to_be_visible()
+    page.keyboard.up("Alt")
+    page.keyboard.up("Control")
+    expect(strip).to_contain_text("nothing")
+    keys.get_by_role("button", name="Win", exact=True).first.click()
+    expect(keys.get_by_role("button", name="L, Windows: locks the screen")).to_be_visible()
+    keys.get_by_role("button", name=re.compile("^F,")).focus()
+    page.keyboard.press("ArrowRight")
+    expect(strip).to_contain_text("G with Win")
+
+
+def test_the_address_holds_the_view(sign_in):
+    ines = sign_in("ines")
+    ines.lens("Setup", "Web and data team")
+    ines.clash("Stamp the berth").click()
+    expect(ines.page.get_by_role("group", name="Ways out")).to_be_visible()
+    ines.page.reload()
+    expect(ines.page.get_by_role("group", name="Ways out")).to_be_visible()
+    expect(ines.page.get_by_role("button", name="Setup: Web and data team")).to_be_visible()
+
+
+def test_a_reader_looks_and_is_told_who_may(sign_in):
+    tove = sign_in("tove")
+    page = tove.page
+    tove.clash("Quote the fare").click()
+    expect(page.get_by_text("Readers look; an editor decides.")).to_be_visible()
+    expect(page.get_by_role("button", name="Decide", exact=True)).to_have_count(0)
+    expect(page.get_by_role("button", name="Undo", exact=True)).to_have_count(0)
+
+
+def test_two_people_deciding_the_same_clash(sign_in):
+    ines, jorun = sign_in("ines"), sign_in("jorun")
+    for person in (ines, jorun):
+        person.clash("Quote the fare").click()
+        expect(person.page.get_by_role("button", name="Decide", exact=True)).to_be_enabled()
+    ines.page.get_by_role("button", name="Decide", exact=True).click()
+    expect(ines.clash("Quote the fare")).to_be_hidden()
+    jorun.page.get_by_role("button", name="Decide", exact=True).click()
+    told = jorun.page.get_by_role("alert")
+    expect(told).to_contain_text("Ines decided this clash already.")
+    expect(told).to_contain_text("Moved Quote the fare in Quaysheet from Strg Alt E to Strg E")
+    expect(told).to_contain_text("Nothing of yours was saved and nothing of theirs was lost.")
+    expect(jorun.clash("Quote the fare")).to_be_hidden()
+
+
+def test_a_damaged_bundle_is_refused_on_screen(sign_in, tmp_path):
+    ines = sign_in("ines")
+    ines.go("Profiles")
+    bad = tmp_path / "bad.zip"
+    bad.write_bytes(b"no bundle")
+    ines.page.locator("input[type=file]").set_input_files(bad)
+    expect(ines.page.get_by_role("alert")).to_contain_text("can't be opened as a zip file")
+    expect(ines.page.get_by_role("alert")).to_contain_text("Nothing was changed.")
+
+
+def test_wrong_sign_ins_are_told(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_label("Name").fill("ines")
+    page.get_by_label("Password").fill("guess")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("Name and password don't belong together.")
