@@ -1,4 +1,5 @@
 import fcntl
+import itertools
 import os
 import signal
 import subprocess
@@ -90,7 +91,7 @@ def test_killed_anywhere_the_file_is_the_old_or_the_new_one_whole(home, at, left
 def test_old_backups_go(home):
     contents = [f"version {n}".encode() for n in range(BACKUPS_KEPT + 4)]
     (home / "App/settings.json").write_bytes(contents[0])
-    for before, after in zip(contents, contents[1:], strict=False):
+    for before, after in itertools.pairwise(contents):
         write(home, after, before)
     assert len(backups(home)) == BACKUPS_KEPT
     assert contents[-2] in backups(home)

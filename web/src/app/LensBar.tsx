@@ -98,7 +98,7 @@ function Part({ label, value, choices, change }: PartProps) {
       >
         {value}
       </button>
-      <Menu id={id} anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+      <Menu id={id} anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disablePortal>
         {choices.map((c) => (
           <MenuItem
             key={c.key}

@@ -31,7 +31,6 @@ export function ClashRow({ group, open, most, inTabOrder, onFocus, onToggle }: C
         tabIndex={inTabOrder ? 0 : -1}
         onFocus={onFocus}
         onClick={onToggle}
-        aria-label={`${subject.shortcut.words}, ${subject.command_name} in ${subject.program_name}: ${group.taken_says}; ${group.people} people, ${group.severity}`}
       >
         <Caps shortcut={subject.shortcut} />
         <span className={styles.meant}>
@@ -53,7 +52,7 @@ export function ClashRow({ group, open, most, inTabOrder, onFocus, onToggle }: C
           </span>
         ))}
         <span className={styles.people}>
-          {group.people} people
+          {group.people} people<span className="unseen">, {group.severity}</span>
           <i style={{ width: `${Math.max(3, (group.people / most) * 100)}%` }} />
         </span>
       </button>
@@ -64,7 +63,7 @@ export function ClashRow({ group, open, most, inTabOrder, onFocus, onToggle }: C
             {group.allowed && ` Allowed by ${group.allowed.by}: ${group.allowed.reason}`}
             {group.allowed?.until && ` It comes back after ${group.allowed.until}.`}
           </p>
-          <WaysPanel group={group} />
+          <WaysPanel group={group} onDecided={onToggle} />
         </div>
       )}
     </li>

@@ -80,9 +80,15 @@ function Rows({ groups, tab, at, setAt }: RowsProps) {
   const most = Math.max(1, ...groups.map((g) => g.people));
   const chosen = groups.find((g) => g.identity === at);
   useShownOnStrip(chosen?.stroke?.modifiers ?? null, chosen?.stroke?.code ?? null, chosen?.subject.command_name ?? "");
+  const before = useRef(groups.length);
   useEffect(() => {
-    // The row that was decided is gone: stay where it stood, so that the keyboard goes on.
-    if (groups.length > 0 && place >= groups.length) setPlace(groups.length - 1);
+    const gone = groups.length < before.current;
+    before.current = groups.length;
+    // The row that was decided is gone: the one in its place takes the focus, so that the keyboard goes on.
+    if (gone && groups.length > 0 && document.activeElement === document.body) {
+      const next = Math.min(place, groups.length - 1);
+      list.current?.querySelectorAll<HTMLElement>("[data-row]")[next]?.focus();
+    }
   }, [groups.length, place]);
   if (groups.length === 0) {
     return tab === "open" ? (

@@ -15,7 +15,7 @@ import { useDecide, useWays } from "./useClashes";
 const OWN = "own";
 
 /** The ways out of one clash with their consequences; digits choose, the button decides. */
-export function WaysPanel({ group }: { group: Group }) {
+export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () => void }) {
   const [lens] = useLens();
   const setup = lens?.setup.setup ?? "";
   const ways = useWays(setup, group.identity, null);
@@ -25,7 +25,7 @@ export function WaysPanel({ group }: { group: Group }) {
   const [reason, setReason] = useState("");
   const [until, setUntil] = useState("");
   const rights = useRights();
-  const decide = useDecide(group.identity);
+  const decide = useDecide(group.identity, onDecided);
   const name = useId();
   const foot = useRef<HTMLDivElement>(null);
   useEffect(() => {

@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
-import { answer, api } from "../api/client";
+import { answer, api, ProblemError } from "../api/client";
 import { useSays } from "../app/Says";
 import { useChanged, useUndo } from "../app/useHistory";
 
@@ -25,7 +25,8 @@ export function useWays(setup: string, identity: string, own: string | null) {
   });
 }
 
-export function useDecide(identity: string) {
+/** Decides a clash; `onGone` is called as soon as it is decided, by this person or by another one. */
+export function useDecide(identity: string, onGone: () => void) {
   const changed = useChanged();
   const says = useSays();
   const undo = useUndo();
@@ -33,11 +34,13 @@ export function useDecide(identity: string) {
     mutationFn: (body: Schemas["DecisionIn"]) =>
       answer(api.POST("/api/clashes/{identity}/decision", { params: { path: { identity } }, body })),
     onSuccess: async (change) => {
+      onGone();
       await changed();
       says.done(change.title, () => undo.mutate(change.id));
     },
     onError: async (error) => {
       says.refused(error);
+      if (error instanceof ProblemError && error.problem.status === 409) onGone();
       // Somebody else was faster, or the way is gone: show what is there now.
       await changed();
     },

@@ -40,8 +40,11 @@ export function KeyboardStrip() {
     );
   }
   const caps = held.map((m) => keyboard?.modifier_caps[m] ?? m);
-  const toggle = (modifier: string) =>
-    strip.setLocked(held.includes(modifier) ? held.filter((m) => m !== modifier) : [...held, modifier]);
+  // What a selection shows is not held: the first click begins from nothing.
+  const toggle = (modifier: string) => {
+    const now = [...new Set([...strip.locked, ...real])];
+    strip.setLocked(now.includes(modifier) ? now.filter((m) => m !== modifier) : [...now, modifier]);
+  };
   return (
     <section className={styles.strip} aria-label="Keyboard">
       <div className={styles.side}>
@@ -150,7 +153,6 @@ function Board({ width, rows, keys, held, hot, onLook, onPress }: BoardProps) {
               height: ROW - GAP,
             }}
             title={k.sentence}
-            aria-label={`${k.cap || "Space"}${k.modifier ? "" : `, ${k.sentence}`}`}
             aria-pressed={k.modifier ? isHeld : undefined}
             onMouseEnter={() => onLook(k.code)}
             onFocus={() => {
@@ -159,9 +161,12 @@ function Board({ width, rows, keys, held, hot, onLook, onPress }: BoardProps) {
             }}
             onClick={() => onPress(k)}
           >
-            <b className={k.cap.length > 4 ? styles.long : undefined}>{k.cap}</b>
+            <b aria-hidden="true" className={k.cap.length > 4 ? styles.long : undefined}>
+              {k.cap}
+            </b>
+            <span className="unseen">{`${k.cap || "Space"}${k.modifier ? "" : `, ${k.sentence}`}`}</span>
             {k.says && k.owner !== "free" && (k.owner !== "text" || k.says.toLowerCase() !== k.cap.toLowerCase()) && (
-              <small>{k.short}</small>
+              <small aria-hidden="true">{k.short}</small>
             )}
           </button>
         );

@@ -1,0 +1,68 @@
+"""Takes the pictures in docs/screenshots from a running demo: `python tools/screenshots.py http://127.0.0.1:8470`.
+
+Run it on a demo that was just set up, so that the pictures show the example as it comes.
+"""
+
+import pathlib
+import sys
+
+from playwright.sync_api import Page, sync_playwright
+
+from amberkey.demo.load import PASSWORD
+
+TARGET = pathlib.Path(__file__).resolve().parent.parent / "docs/screenshots"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
+
+
+def sign_in(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_label("Name").fill("ines")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("list", name="Clashes").wait_for()
+
+
+def shoot(page: Page, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=TARGET / f"{name}.png", animations="disabled")
+    print(f"{name}.png")
+
+
+def walk(page: Page) -> None:
+    shoot(page, "clashes")
+    page.get_by_role("button", name="Quote the fare").click()
+    page.get_by_role("group", name="Ways out").wait_for()
+    shoot(page, "clash-open")
+    page.get_by_role("link", name="Programs").click()
+    page.get_by_role("button", name="Save a copy").click()
+    page.get_by_label("New shortcut").fill("ctrl shift f")
+    page.get_by_text("Makes:").wait_for()
+    shoot(page, "programs")
+    page.get_by_role("link", name="Profiles").click()
+    page.get_by_role("row", name="Paste values only").wait_for()
+    shoot(page, "profiles")
+    page.get_by_role("link", name="Machines").click()
+    page.get_by_role("listitem", name="Counter 3, Westquay").wait_for()
+    shoot(page, "machines")
+
+
+def main() -> None:
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        size = {"width": 1280, "height": 800}
+        page = browser.new_page(viewport=size, color_scheme="light", locale="en-GB", reduced_motion="reduce")
+        sign_in(page, sys.argv[1])
+        walk(page)
+        dark = browser.new_page(viewport=size, color_scheme="dark", locale="en-GB", reduced_motion="reduce")
+        sign_in(dark, sys.argv[1])
+        dark.get_by_role("button", name="Setup:").click()
+        dark.get_by_role("menuitem", name="Web and data team").click()
+        dark.get_by_role("button", name="Stamp the berth").click()
+        dark.get_by_role("group", name="Ways out").wait_for()
+        shoot(dark, "clash-dark-mac")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,20 @@
+import { describe, expect, it } from "vitest";
+import { segments } from "./stations";
+
+const line = (taken_at: string | null, meant_for: string) => segments({ taken_at, meant_for, kind: "" });
+
+describe("the line of a press", () => {
+  it("stops at the system and is dotted to the program", () => {
+    expect(line("system_fixed", "program")).toEqual(["stop", "want", "goal", "off"]);
+    expect(line("system", "program")).toEqual(["run", "stop", "goal", "off"]);
+  });
+  it("runs to the program that swallows text", () => {
+    expect(line("program", "text")).toEqual(["run", "run", "stop", "goal"]);
+  });
+  it("ends in the program where two commands share a stroke", () => {
+    expect(line("program", "program")).toEqual(["run", "run", "stop", "off"]);
+  });
+  it("never begins where nobody can press it", () => {
+    expect(line(null, "program")).toEqual(["stop", "want", "goal", "off"]);
+  });
+});

@@ -1,0 +1,72 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../api/client";
+import { PressField } from "./PressField";
+import { StripProvider } from "./strip";
+
+const judged: Schemas["JudgementOut"] = {
+  shortcut: { text: "Control+Z", words: "Strg Z", caps: [["Strg", "Z"]] },
+  strokes: [[{ code: "KeyY", modifiers: ["Control"] }]],
+  unreachable: "",
+  note: "",
+  refused: "",
+  types: "",
+  reach: 6,
+  flags: [],
+  holders: [],
+  verdict: "free",
+};
+
+function show(status: number, body: unknown) {
+  const sent: unknown[] = [];
+  vi.stubGlobal("fetch", async (request: Request) => {
+    sent.push(await request.json());
+    return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+  });
+  const onJudged = vi.fn();
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <StripProvider>
+        <PressField label="Shortcut" setup="s" program="p" scope="c" onJudged={onJudged} />
+      </StripProvider>
+    </QueryClientProvider>,
+  );
+  return { sent, onJudged };
+}
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+describe("the press field", () => {
+  it("records the physical key, not what this keyboard types", async () => {
+    const { sent, onJudged } = show(200, judged);
+    fireEvent.click(screen.getByRole("button", { name: "Press it" }));
+    const field = screen.getByLabelText("Shortcut");
+    fireEvent.keyDown(field, { key: "z", code: "KeyY", ctrlKey: true, modifierControl: true });
+    expect(await screen.findByText("Free here.")).toBeTruthy();
+    expect(sent).toEqual([
+      { setup: "s", program: "p", scope: "c", strokes: [{ code: "KeyY", modifiers: ["Control"] }] },
+    ]);
+    expect(onJudged).toHaveBeenLastCalledWith(judged);
+  });
+  it("marks the place of a fault and offers the guess", async () => {
+    const fault = { title: "No key is called bakspace.", status: 400, detail: "", cure: "", safe: "" };
+    const { onJudged } = show(400, { ...fault, text: "ctrl+bakspace", span: [5, 13], guess: "Control+Backspace" });
+    fireEvent.change(screen.getByLabelText("Shortcut"), { target: { value: "ctrl+bakspace" } });
+    expect((await screen.findByText("bakspace")).tagName).toBe("MARK");
+    expect(screen.getByRole("button", { name: "Take Control+Backspace" })).toBeTruthy();
+    expect(onJudged).toHaveBeenLastCalledWith(null);
+  });
+  it("leaves no trace of a press that was cancelled", () => {
+    const { sent } = show(200, judged);
+    fireEvent.click(screen.getByRole("button", { name: "Press it" }));
+    const field = screen.getByLabelText<HTMLInputElement>("Shortcut");
+    fireEvent.keyDown(field, { key: "Control", code: "ControlLeft", ctrlKey: true, modifierControl: true });
+    expect(field.value).toBe("Control+");
+    fireEvent.keyDown(field, { key: "Escape", code: "Escape" });
+    expect([field.value, sent]).toEqual(["", []]);
+  });
+});
