@@ -13,7 +13,7 @@ from amberkey.launcher.say import Stop
 def test_a_missing_package_is_named_for_root_in_one_line(monkeypatch):
     monkeypatch.setattr(debian, "installed", lambda name: False)
     monkeypatch.setattr(debian.os, "geteuid", lambda: 1000)
-    with pytest.raises(Stop, match=r"Ask root to run this once.*apt-get install -y --no-install-recommends postgresql chromium"):
+    with pytest.raises(Stop, match=r"Ask root .* once.*apt-get install -y --no-install-recommends postgresql chromium"):
         debian.ensure(debian.DATABASE, debian.BROWSER)
 
 

@@ -6,9 +6,10 @@ import subprocess
 
 from amberkey.launcher.say import Stop, run, step
 
-# What each package is for; the program whose presence proves it.
+# Package, and what it is for.
 DATABASE = ("postgresql", "the database server")
 BROWSER = ("chromium", "the browser that the tests drive")
+DRIVER = ("libatomic1", "what the program that drives the browser needs")
 
 
 def installed(package: str) -> bool:

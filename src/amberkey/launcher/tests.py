@@ -25,7 +25,7 @@ def test(parts: Sequence[str]) -> None:
         raise Stop(f"There is no check {unknown[0]}. There are {', '.join(checks)}.")
     chosen = {name: c for name, c in checks.items() if not parts or name in parts}
     if chosen.keys() & {"server", "browser", "agent"}:
-        debian.ensure(debian.DATABASE, *([debian.BROWSER] if "browser" in chosen else []))
+        debian.ensure(debian.DATABASE, *([debian.BROWSER, debian.DRIVER] if "browser" in chosen else []))
     if chosen.keys() & {"web-lint", "web-types", "web-units", "server"}:
         front_end.ensure_packages()
     if chosen.keys() & {"browser"}:

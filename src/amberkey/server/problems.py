@@ -112,7 +112,7 @@ def install(api: NinjaAPI) -> None:
     handle(
         PreconditionFailed,
         409,
-        lambda e: Conflict("This was changed in the meantime.", f"{e.operation.key} is not as it was when you saw it."),
+        lambda e: Conflict("This was changed in the meantime.", f"{e.key} is not as it was when you saw it."),
     )
     handle(
         ValidationError,

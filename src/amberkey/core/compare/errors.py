@@ -1,21 +1,18 @@
 """Errors of applying differences.
 
 ValueError
-└── PreconditionFailed     the operation, and what stood in its place
+└── PreconditionFailed     the section and key of the operation, what it expected, what stood there
 """
 
-from typing import TYPE_CHECKING
-
 from amberkey.core.documents.canonical import Json
-
-if TYPE_CHECKING:
-    from amberkey.core.compare.operations import Operation
 
 
 class PreconditionFailed(ValueError):
     """The document has moved on: at the operation's place stands something else than it expects."""
 
-    def __init__(self, operation: "Operation", found: Json) -> None:
-        super().__init__(f"{operation.section} {operation.key} has been changed since.")
-        self.operation = operation
+    def __init__(self, section: str, key: str, expected: Json, found: Json) -> None:
+        super().__init__(f"{section} {key} has been changed since.")
+        self.section = section
+        self.key = key
+        self.expected = expected
         self.found = found

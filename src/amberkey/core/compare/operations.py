@@ -134,7 +134,7 @@ def apply(document: JsonDocument, operations: Iterable[Operation]) -> JsonDocume
 
 def _put(place: dict[str, Json], op: Operation, found: Json) -> None:
     if found != op.before:
-        raise PreconditionFailed(op, found)
+        raise PreconditionFailed(op.section, op.key, op.before, found)
     if op.after is None:
         del place[op.key]
     else:

@@ -89,7 +89,7 @@ def _conflict(document: Document, failed: PreconditionFailed) -> Conflict:
     name = newest.author.display_name
     return Conflict(
         f"{name} changed {document.name} in the meantime.",
-        f"{failed.operation.key} is not as it was when you saw it. Their last change: {newest.note or 'without a note'}.",
+        f"{failed.key} is not as it was when you saw it. Their last change: {newest.note or 'without a note'}.",
         by=name,
         at=newest.at.isoformat(),
         changes=[newest.note] if newest.note else [],
