@@ -25,6 +25,10 @@ from amberkey.launcher.state import free_port
 ROOT = pathlib.Path(__file__).resolve().parent.parent
 TRIES = 9
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
+SEEK = """(() => {
+  const seek = () => document.querySelector('[data-row]') ? (window.usableAt = performance.now()) : requestAnimationFrame(seek);
+  requestAnimationFrame(seek);
+})()"""
 # Runs in the page: the time from a click to the frame that shows what it brought.
 LENS = """async ([choice, awaited]) => {
   const open = document.querySelector('[aria-label^="Setup:"]');
@@ -74,16 +78,17 @@ class Demo:
 
 
 def first_screen(page: Page, address: str) -> float:
-    begun = time.perf_counter()
+    """Seconds from the navigation until the first row stands, by the page's own clock."""
     page.goto(address, wait_until="commit")
-    page.locator("[data-row]").first.wait_for()
-    return time.perf_counter() - begun
+    page.wait_for_function("window.usableAt")
+    return float(page.evaluate("window.usableAt")) / 1000
 
 
 def look(address: str) -> tuple[float, float]:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+        page.add_init_script(SEEK)
         page.goto(address)
         page.get_by_label("Name").fill("ines")
         page.get_by_label("Password").fill(PASSWORD)
