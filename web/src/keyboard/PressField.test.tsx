@@ -1,9 +1,8 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
-import { afterEach, describe, expect, it, vi } from "vitest";
+import { fireEvent, screen } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../api/client";
+import { stage } from "../testing/stage";
 import { PressField } from "./PressField";
-import { StripProvider } from "./strip";
 
 const judged: Schemas["JudgementOut"] = {
   shortcut: { text: "Control+Z", words: "Strg Z", caps: [["Strg", "Z"]] },
@@ -19,26 +18,10 @@ const judged: Schemas["JudgementOut"] = {
 };
 
 function show(status: number, body: unknown) {
-  const sent: unknown[] = [];
-  vi.stubGlobal("fetch", async (request: Request) => {
-    sent.push(await request.json());
-    return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
-  });
   const onJudged = vi.fn();
-  render(
-    <QueryClientProvider client={new QueryClient()}>
-      <StripProvider>
-        <PressField label="Shortcut" setup="s" program="p" scope="c" onJudged={onJudged} />
-      </StripProvider>
-    </QueryClientProvider>,
-  );
-  return { sent, onJudged };
+  const field = <PressField label="Shortcut" setup="s" program="p" scope="c" onJudged={onJudged} />;
+  return { sent: stage(field, { "POST /api/press": [status, body] }), onJudged };
 }
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 describe("the press field", () => {
   it("records the physical key, not what this keyboard types", async () => {
@@ -47,7 +30,7 @@ describe("the press field", () => {
     const field = screen.getByLabelText("Shortcut");
     fireEvent.keyDown(field, { key: "z", code: "KeyY", ctrlKey: true, modifierControl: true });
     expect(await screen.findByText("Free here.")).toBeTruthy();
-    expect(sent).toEqual([
+    expect(sent.map((s) => s.body)).toEqual([
       { setup: "s", program: "p", scope: "c", strokes: [{ code: "KeyY", modifiers: ["Control"] }] },
     ]);
     expect(onJudged).toHaveBeenLastCalledWith(judged);

@@ -18,7 +18,8 @@ from amberkey.core.layouts.typing import types
 _HELD: dict[Platform, tuple[tuple[str, ...], ...]] = {
     "windows": (("Control",), ("Control", "Shift"), ("Alt", "Shift"), ("Control", "Alt"), (), ("Shift",)),
     "linux": (("Control",), ("Control", "Shift"), ("Alt", "Shift"), ("Control", "Alt"), (), ("Shift",)),
-    "macos": (("Meta",), ("Shift", "Meta"), ("Alt", "Meta"), ("Control", "Meta"), ("Control",), (), ("Shift",)),
+    # Control alone moves the caret in every text field there, so it is never proposed.
+    "macos": (("Meta",), ("Shift", "Meta"), ("Alt", "Meta"), ("Control", "Meta"), (), ("Shift",)),
 }
 _FUNCTION_KEYS = tuple(f"F{n}" for n in range(2, 13))
 # What a likeness is worth, on the scale of reach.

@@ -1,0 +1,115 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
+import { lens, session, shortcut, stage } from "../testing/stage";
+import type { Group, Way } from "./useClashes";
+import { WaysPanel } from "./WaysPanel";
+
+const subject = {
+  program: "quaysheet",
+  program_name: "Quaysheet",
+  command: "fare",
+  command_name: "Quote the fare",
+  scope: "sheet",
+  scope_name: "Sheet",
+  shortcut: shortcut("Control+Alt+E"),
+};
+const group: Group = {
+  identity: "abc",
+  kind: "swallows_text",
+  severity: "high",
+  says: "",
+  subject,
+  holder: subject,
+  stroke: null,
+  text: "€",
+  taken_at: "program",
+  taken_says: "",
+  meant_for: "text",
+  meant_says: "",
+  setups: ["Ticket counters"],
+  people: 31,
+  allowed: null,
+};
+const way = (parts: Partial<Way>): Way => ({
+  key: "move:Control+E",
+  kind: "move",
+  shortcut: shortcut("Control+E"),
+  subject,
+  reach: 7,
+  reach_before: 14,
+  reasons: ["same key as before"],
+  profile: "House",
+  entries: 1,
+  people: 31,
+  setups: ["Ticket counters"],
+  solves: [{ kind: "swallows_text", says: "one" }],
+  makes: [],
+  remains: [],
+  ...parts,
+});
+const ways = [
+  way({}),
+  way({ key: "move:F9", shortcut: shortcut("F9"), makes: [{ kind: "same_scope", says: "Calculate again, F9" }] }),
+  way({ key: "allow", kind: "allow", shortcut: null, solves: [], entries: 0 }),
+];
+const answers = {
+  "GET /api/lenses": [lens()],
+  "GET /api/clashes/abc/ways": ways,
+  "POST /api/clashes/abc/decision": { id: 7, title: "Moved Quote the fare" },
+};
+
+function show(role: "reader" | "editor", more = {}) {
+  const onDecided = vi.fn();
+  const sent = stage(<WaysPanel group={group} onDecided={onDecided} />, { ...answers, ...session(role), ...more });
+  return { sent, onDecided, decisions: () => sent.filter((s) => s.method === "POST").map((s) => s.body) };
+}
+
+describe("ways out", () => {
+  it("tell what each solves and makes before anything is decided", async () => {
+    const { decisions } = show("editor");
+    expect(await screen.findByText("solves 1 clash, makes none")).toBeTruthy();
+    expect(screen.getByText("solves 1 clash, makes 1: Calculate again, F9")).toBeTruthy();
+    expect(screen.getAllByText(/Reach 7, was 14. 31 people in Ticket counters relearn one key./)).toHaveLength(2);
+    expect(decisions()).toEqual([]);
+  });
+  it("are chosen by digits and decided with one press", async () => {
+    const { decisions, onDecided } = show("editor");
+    const first = (await screen.findAllByRole("radio"))[0] as HTMLElement;
+    fireEvent.keyDown(first, { key: "2" });
+    expect(screen.getAllByRole<HTMLInputElement>("radio")[1]?.checked).toBe(true);
+    fireEvent.click(await screen.findByRole("button", { name: "Decide" }));
+    await waitFor(() => expect(onDecided).toHaveBeenCalled());
+    expect(decisions()).toEqual([{ setup: "counters", way: "move:F9", reason: "", until: null }]);
+    expect(await screen.findByText("Moved Quote the fare")).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Undo this" })).toBeTruthy();
+  });
+  it("take a reason before a clash is allowed", async () => {
+    const { decisions } = show("editor");
+    fireEvent.click(await screen.findByRole("radio", { name: /^Allow/ }));
+    const allow = await screen.findByRole<HTMLButtonElement>("button", { name: "Allow it" });
+    expect(allow.disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText(/Why it may stay/), { target: { value: "Nobody types it" } });
+    expect(allow.disabled).toBe(false);
+    fireEvent.click(allow);
+    await waitFor(() => expect(decisions()).toHaveLength(1));
+    expect(decisions()[0]).toMatchObject({ way: "allow", reason: "Nobody types it" });
+  });
+  it("close and say who was faster", async () => {
+    const conflict = {
+      title: "Jorun decided this clash already.",
+      status: 409,
+      detail: "Moved it.",
+      cure: "",
+      safe: "Nothing lost.",
+    };
+    const { onDecided } = show("editor", { "POST /api/clashes/abc/decision": [409, conflict] });
+    fireEvent.click(await screen.findByRole("button", { name: "Decide" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("Jorun decided this clash already.");
+    expect(onDecided).toHaveBeenCalled();
+  });
+  it("are for readers to look at", async () => {
+    show("reader");
+    expect(await screen.findByText("Readers look; an editor decides.")).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Decide" })).toBeNull();
+  });
+});

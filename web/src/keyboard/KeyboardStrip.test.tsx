@@ -1,0 +1,72 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import type { Schemas } from "../api/client";
+import { lens, stage } from "../testing/stage";
+import { KeyboardStrip } from "./KeyboardStrip";
+
+function key(code: string, x: number, parts: Partial<Schemas["KeyOut"]> = {}): Schemas["KeyOut"] {
+  const cap = code.replace("Key", "");
+  return {
+    code,
+    x,
+    y: 3,
+    w: 1,
+    below: null,
+    cap,
+    modifier: null,
+    owner: "free",
+    says: "",
+    short: "",
+    sentence: "Nobody takes it.",
+    reach: 1,
+    ...parts,
+  };
+}
+const keyboard: Schemas["KeyboardOut"] = {
+  width: 5,
+  rows: 6,
+  platform: "windows",
+  language: "de",
+  held: [],
+  modifier_caps: { Control: "Strg", Alt: "Alt", Shift: "Umschalt", Meta: "Win", AltGraph: "AltGr" },
+  keys: [
+    key("ControlLeft", 0, { cap: "Strg", modifier: "Control", owner: "dead", sentence: "" }),
+    key("KeyF", 1),
+    key("KeyG", 2, { owner: "program", says: "Go to a cell", short: "Go", sentence: "Quaysheet: Go to a cell." }),
+  ],
+};
+const show = () => stage(<KeyboardStrip />, { "GET /api/lenses": [lens()], "GET /api/keyboard": keyboard });
+
+describe("the keyboard strip", () => {
+  it("names who takes each key", async () => {
+    show();
+    expect(await screen.findByRole("button", { name: "G, Quaysheet: Go to a cell." })).toBeTruthy();
+  });
+  it("has one key in the tab order and arrows to the others", async () => {
+    show();
+    const f = await screen.findByRole("button", { name: /^F,/ });
+    const inOrder = () => screen.getAllByRole("button").filter((b) => b.dataset.code && b.tabIndex === 0);
+    expect(inOrder()).toEqual([f]);
+    f.focus();
+    fireEvent.keyDown(f, { key: "ArrowRight" });
+    expect(document.activeElement).toBe(screen.getByRole("button", { name: /^G,/ }));
+    expect(inOrder()).toHaveLength(1);
+  });
+  it("locks a modifier by a click and asks again who takes what", async () => {
+    const sent = show();
+    const control = await screen.findByRole("button", { name: "Strg" });
+    const before = sent.length;
+    fireEvent.click(control);
+    await waitFor(() => expect(sent.length).toBeGreaterThan(before));
+    expect(control.getAttribute("aria-pressed")).toBe("true");
+    fireEvent.click(screen.getByRole("button", { name: "let go" }));
+    expect(control.getAttribute("aria-pressed")).toBe("false");
+  });
+  it("can be hidden and shown", async () => {
+    show();
+    fireEvent.click(await screen.findByRole("button", { name: "hide the keyboard" }));
+    expect(screen.queryByRole("group", { name: "Keys" })).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "Show the keyboard" }));
+    expect(await screen.findByRole("group", { name: "Keys" })).toBeTruthy();
+  });
+});

@@ -1,0 +1,86 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import { session, stage } from "../testing/stage";
+import { ImportPanel } from "./ImportPanel";
+import type { Preview, Profile } from "./useProfiles";
+
+const profile: Profile = {
+  id: "training",
+  name: "Training centre",
+  description: "",
+  digest: "",
+  newest: 3,
+  released: 1,
+  entries: [],
+  revisions: [],
+};
+const preview: Preview = {
+  bundle: "House, 2026-11-24",
+  made_by: "Ines",
+  made_at: "",
+  profile: "House",
+  into: "Training centre",
+  unchanged: 2,
+  differences: [
+    { key: "a", does: "adds", says: "Quote the fare gets Ctrl E.", refused: "" },
+    { key: "b", does: "changes", says: "Filter moves from F5 to F6.", refused: "" },
+    { key: "c", does: "adds", says: "Ghost gets F7.", refused: "There is no program ghost here." },
+  ],
+};
+const PREVIEW = "POST /api/profiles/training/import/preview";
+
+function show(role: "reader" | "editor", answer: unknown = preview) {
+  const sent = stage(<ImportPanel profile={profile} />, {
+    ...session(role),
+    [PREVIEW]: answer,
+    "POST /api/profiles/training/import": { id: 1, title: "Brought in 1 entry" },
+  });
+  const input = document.querySelector<HTMLInputElement>("input[type=file]");
+  fireEvent.change(input as HTMLInputElement, { target: { files: [new File(["x"], "house.zip")] } });
+  return sent;
+}
+
+describe("bringing a bundle in", () => {
+  it("counts and tells what it would do, and takes nothing by itself", async () => {
+    const sent = show("editor");
+    expect(
+      await screen.findByText(/adds 1, changes 1, removes 0, leaves 2 as they are, 1 can't be taken/),
+    ).toBeTruthy();
+    expect(screen.getByText("There is no program ghost here.")).toBeTruthy();
+    expect(sent.filter((s) => s.method === "POST").map((s) => s.path)).toEqual([
+      "/api/profiles/training/import/preview",
+    ]);
+  });
+  it("takes what is chosen", async () => {
+    const sent = show("editor");
+    fireEvent.click(await screen.findByLabelText("Filter moves from F5 to F6."));
+    fireEvent.click(screen.getByRole("button", { name: "Bring in 1 of 3" }));
+    expect(await screen.findByText("Brought in 1 entry")).toBeTruthy();
+    expect(sent.some((s) => s.path === "/api/profiles/training/import")).toBe(true);
+    await waitFor(() => expect(screen.queryByText("Quote the fare gets Ctrl E.")).toBeNull());
+  });
+  it("leaves it, and all is as before", async () => {
+    show("editor");
+    fireEvent.click(await screen.findByRole("button", { name: "Leave it" }));
+    await waitFor(() => expect(screen.queryByText("Quote the fare gets Ctrl E.")).toBeNull());
+  });
+  it("says why a bundle can't be taken", async () => {
+    show("editor", [
+      400,
+      {
+        title: "This bundle can't be taken.",
+        status: 400,
+        detail: "Its digest is wrong.",
+        cure: "Ask again.",
+        safe: "",
+      },
+    ]);
+    expect((await screen.findByRole("alert")).textContent).toBe(
+      "This bundle can't be taken. Its digest is wrong. Ask again.",
+    );
+  });
+  it("lets readers look", async () => {
+    show("reader");
+    expect(await screen.findByText("Readers look; an editor brings it in.")).toBeTruthy();
+  });
+});

@@ -1,0 +1,85 @@
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, render } from "@testing-library/react";
+import type { ReactNode } from "react";
+import { MemoryRouter } from "react-router";
+import { afterEach, vi } from "vitest";
+import type { Schemas } from "../api/client";
+import { SaysProvider } from "../app/Says";
+import { theme } from "../app/theme";
+import { StripProvider } from "../keyboard/strip";
+
+/** What the played server answers: `"POST /api/press": body`, or `[status, body]` for a refusal. */
+export type Answers = Record<string, unknown>;
+
+export interface Sent {
+  method: string;
+  path: string;
+  body: unknown;
+}
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+/** Puts a part of the application on a stage with a played server; returns what was sent to it. */
+export function stage(part: ReactNode, answers: Answers, address = "/"): Sent[] {
+  const sent: Sent[] = [];
+  // jsdom lays nothing out, so it has nothing to scroll.
+  Element.prototype.scrollIntoView = () => undefined;
+  vi.stubGlobal("fetch", async (asked: Request | string, init?: RequestInit) => {
+    const request = asked instanceof Request ? asked : new Request(new URL(asked, window.location.origin), init);
+    const path = new URL(request.url).pathname;
+    const json = request.headers.get("Content-Type")?.includes("json");
+    sent.push({ method: request.method, path, body: json ? await request.json() : null });
+    const found = answers[`${request.method} ${path}`];
+    const [status, body] =
+      Array.isArray(found) && typeof found[0] === "number" ? found : [found === undefined ? 404 : 200, found];
+    return new Response(JSON.stringify(body ?? { title: `Nothing at ${path}`, status: 404 }), {
+      status,
+      headers: { "Content-Type": "application/json" },
+    });
+  });
+  render(
+    <ThemeProvider theme={theme}>
+      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+        <SaysProvider>
+          <MemoryRouter initialEntries={[address]}>
+            <StripProvider>{part}</StripProvider>
+          </MemoryRouter>
+        </SaysProvider>
+      </QueryClientProvider>
+    </ThemeProvider>,
+  );
+  return sent;
+}
+
+export function session(role: "reader" | "editor" | "releaser"): Answers {
+  const me = { name: "Ines", role, may_edit: role !== "reader", may_release: role === "releaser" };
+  return { "GET /api/session": { me, csrf: "" } };
+}
+
+export function shortcut(text: string): Schemas["ShortcutOut"] {
+  return { text, words: text.replaceAll("+", " "), caps: [text.split("+")] };
+}
+
+export function lens(parts: Partial<Schemas["LensOut"]> = {}): Schemas["LensOut"] {
+  const scopes = [{ id: "sheet", name: "Sheet", takes_text: true }];
+  return {
+    setup: "counters",
+    name: "Ticket counters",
+    place: "at the counters",
+    platform: "windows",
+    platform_name: "Windows",
+    layout: "de",
+    layout_name: "German",
+    body_name: "ISO",
+    language: "de",
+    people: 31,
+    machines: 22,
+    layers: ["House"],
+    focuses: [{ program: "quaysheet", name: "Quaysheet", scopes }],
+    ...parts,
+  };
+}
