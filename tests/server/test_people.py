@@ -42,6 +42,16 @@ def test_an_editor_does_not_release(jorun):
     assert jorun.post("/profiles/house/release", {"number": 1})[0] == 403
 
 
+def test_who_set_the_server_up_is_its_administrator(db):
+    from amberkey.demo.load import PASSWORD
+    from amberkey.server.people.models import User
+
+    User.objects.create_superuser("root", password=PASSWORD)
+    api = Api("root")
+    assert api.get("/session")[1]["me"]["role"] == "administrator"
+    assert api.post("/history/1/undo")[0] == 404
+
+
 def test_every_write_names_its_actor(ines):
     given = {"setup": "ticket-counters", "program": "quaysheet", "command": "filter", "shortcuts": ["F12"]}
     ines.post("/commands/shortcuts", given)

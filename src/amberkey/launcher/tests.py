@@ -18,7 +18,6 @@ WEB = ROOT / "web"
 def test(parts: Sequence[str]) -> None:
     """Run all checks, or those named. Raises Stop where one fails."""
     alone = _claim()
-    python_env.ensure(development=True)
     checks = _checks()
     unknown = sorted(set(parts) - checks.keys())
     if unknown:
@@ -26,6 +25,7 @@ def test(parts: Sequence[str]) -> None:
     chosen = {name: c for name, c in checks.items() if not parts or name in parts}
     if chosen.keys() & {"server", "browser", "agent"}:
         debian.ensure(debian.DATABASE, *([debian.BROWSER, debian.DRIVER] if "browser" in chosen else []))
+    python_env.ensure(development=True)
     if chosen.keys() & {"web-lint", "web-types", "web-units", "server"}:
         front_end.ensure_packages()
     if chosen.keys() & {"browser"}:

@@ -55,7 +55,9 @@ export function SaysProvider({ children }: { children: ReactNode }) {
         open={open}
         onClose={(_, reason) => reason !== "clickaway" && close()}
         autoHideDuration={message?.kind === "done" ? 8000 : null}
-        anchorOrigin={{ vertical: "top", horizontal: "center" }}
+        anchorOrigin={{ vertical: "bottom", horizontal: "center" }}
+        // Above the keyboard, clear of the lens and of what the screen is headed with.
+        sx={{ "&.MuiSnackbar-root": { bottom: 214 } }}
       >
         <Alert
           severity={message?.kind === "done" ? "success" : "error"}

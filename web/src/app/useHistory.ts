@@ -6,10 +6,14 @@ import { useSays } from "./Says";
 /** After any change everything computed may be another: all answers are asked for again. */
 export function useChanged() {
   const queries = useQueryClient();
-  return useCallback(
-    () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" && q.queryKey[0] !== "lenses" }),
-    [queries],
-  );
+  return useCallback(async () => {
+    const last = new Set(["ways", "plan"]);
+    const kept = new Set(["session", "lenses"]);
+    const named = (names: Set<string>) => (q: { queryKey: readonly unknown[] }) => names.has(String(q.queryKey[0]));
+    await queries.invalidateQueries({ predicate: (q) => !named(kept)(q) && !named(last)(q) });
+    // By now the row of a decided clash is closed, and nobody asks for its ways out any more.
+    await queries.invalidateQueries({ predicate: named(last) });
+  }, [queries]);
 }
 
 export function useHistory() {

@@ -60,7 +60,7 @@ export function ProfilesView() {
 
 function Actions({ profile }: { profile: Profile }) {
   const rights = useRights();
-  const release = useRelease(profile.id);
+  const release = useRelease(profile.id, profile.released ?? null);
   const waiting = profile.released !== profile.newest;
   return (
     <div className={styles.actions}>

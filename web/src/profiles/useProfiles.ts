@@ -11,10 +11,11 @@ export function useProfiles() {
   return useQuery({ queryKey: ["profiles"], queryFn: () => answer(api.GET("/api/profiles")) });
 }
 
-export function useRelease(profile: string) {
+/** Releases a revision; its undo releases again what was released before. */
+export function useRelease(profile: string, before: number | null) {
   const changed = useChanged();
   const says = useSays();
-  return useMutation({
+  const release = useMutation({
     mutationFn: (number: number) =>
       answer(
         api.POST("/api/profiles/{profile_id}/release", {
@@ -24,10 +25,12 @@ export function useRelease(profile: string) {
       ),
     onSuccess: async (revision) => {
       await changed();
-      says.done(`Released revision ${revision.number}; machines can be given it now.`);
+      const undo = before !== null && before !== revision.number ? () => release.mutate(before) : undefined;
+      says.done(`Released revision ${revision.number}; machines can be given it now.`, undo);
     },
     onError: says.refused,
   });
+  return release;
 }
 
 interface Import {

@@ -18,7 +18,7 @@ class Actor:
 
     def require(self, role: Role) -> None:
         """Raises NotAllowed unless the actor has the role or a higher one."""
-        own = Role(self.user.role)
+        own = self.user.acting_role
         if own.rank < role.rank:
             raise NotAllowed(str(own.label), str(role.label))
 

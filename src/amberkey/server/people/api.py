@@ -32,10 +32,10 @@ def _session(request: HttpRequest) -> Session:
     user = request.user
     me = None
     if isinstance(user, User):
-        rank = Role(user.role).rank
+        rank = user.acting_role.rank
         me = Me(
             name=user.display_name,
-            role=user.role,
+            role=user.acting_role.value,
             may_edit=rank >= Role.EDITOR.rank,
             may_release=rank >= Role.RELEASER.rank,
         )

@@ -25,6 +25,11 @@ class User(AbstractUser):
     REQUIRED_FIELDS: ClassVar[list[str]] = []
 
     @property
+    def acting_role(self) -> Role:
+        """The role that counts: whoever set the server up by command line is its administrator."""
+        return Role.ADMINISTRATOR if self.is_superuser else Role(self.role)
+
+    @property
     def display_name(self) -> str:
         return self.first_name or self.username
 
