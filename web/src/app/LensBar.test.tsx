@@ -1,0 +1,55 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { useSearchParams } from "react-router";
+import { describe, expect, it } from "vitest";
+import { lens, stage } from "../testing/stage";
+import { LensBar } from "./LensBar";
+
+const setups = [
+  lens(),
+  lens({ setup: "harbour", name: "Harbour control", layout: "us", layout_name: "US" }),
+  lens({
+    setup: "web",
+    name: "Web team",
+    platform: "macos",
+    platform_name: "macOS",
+    layout: "us(mac)",
+    layout_name: "US (Mac)",
+  }),
+];
+
+function Address() {
+  return <output>{useSearchParams()[0].toString()}</output>;
+}
+
+const show = (address = "/") =>
+  stage(
+    <>
+      <LensBar />
+      <Address />
+    </>,
+    { "GET /api/lenses": setups },
+    address,
+  );
+const choices = () => screen.getAllByRole("menuitem").map((m) => m.textContent);
+
+describe("the lens", () => {
+  it("is a sentence of choices", async () => {
+    show();
+    expect(await screen.findByRole("button", { name: "Setup: Ticket counters" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Keyboard: German keyboard" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Focus: Quaysheet, Sheet" })).toBeTruthy();
+  });
+  it("puts a choice into the address, and closes what was open there", async () => {
+    show("/?clash=abc");
+    fireEvent.click(await screen.findByRole("button", { name: "Platform: Windows" }));
+    expect(choices()).toEqual(["Windows", "macOS"]);
+    fireEvent.click(screen.getByRole("menuitem", { name: "macOS" }));
+    await waitFor(() => expect(screen.getByRole("status").textContent).toBe("setup=web"));
+    expect(screen.getByRole("button", { name: "Setup: Web team" })).toBeTruthy();
+  });
+  it("offers keyboards of the platform only", async () => {
+    show();
+    fireEvent.click(await screen.findByRole("button", { name: /^Keyboard:/ }));
+    expect(choices()).toEqual(["German keyboardISO", "US keyboardISO"]);
+  });
+});
