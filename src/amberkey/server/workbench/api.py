@@ -5,12 +5,11 @@ import datetime
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from amberkey.core.clashes.estate import Group
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import actor_of
 from amberkey.server.workbench import clashes, keyboard, lenses, press, programs
-from amberkey.server.workbench.clashes import group_of
+from amberkey.server.workbench.clashes import brief, group_of
 from amberkey.server.workbench.estate import current_estate
 from amberkey.server.workbench.verbs.assign import assign, planned
 from amberkey.server.workbench.verbs.decide import Allowing, decide
@@ -74,11 +73,6 @@ def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
     """What giving a command these shortcuts would cause; nothing is saved."""
     estate = current_estate()
     changes, told, _ = planned(estate, given.setup, given.program, given.command, given.shortcuts)
-
-    def brief(group: Group) -> str:
-        subject = group.clash.subject
-        return f"{subject.command.name} in {subject.program.name}, {subject.shortcut} ({group.clash.kind.replace('_', ' ')})"
-
     return PlanOut(
         entries=sum(map(len, changes.values())),
         people=told.people,

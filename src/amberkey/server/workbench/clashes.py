@@ -196,7 +196,7 @@ def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
     told = way.consequences
 
     def tell(groups: tuple[Group, ...]) -> list[WayGroupOut]:
-        return [WayGroupOut(kind=g.clash.kind, says=_brief(g)) for g in groups]
+        return [WayGroupOut(kind=g.clash.kind, says=brief(g)) for g in groups]
 
     return WayOutOut(
         key=way.key,
@@ -216,7 +216,8 @@ def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
     )
 
 
-def _brief(group: Group) -> str:
+def brief(group: Group) -> str:
+    """A clash in half a line: whose, where, which key, what kind."""
     clash = group.clash
     subject = clash.subject
     return f"{subject.command.name} in {subject.program.name}, {subject.shortcut} ({clash.kind.replace('_', ' ')})"
