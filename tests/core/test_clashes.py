@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import trace_stroke
-from amberkey.core.clashes.ways import consequences_of, move_to, ways_out
+from amberkey.core.clashes.ways import assign, consequences_of, move_to, ways_out
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
@@ -183,6 +183,17 @@ def test_nobody_relearns_where_the_layer_is_not_in_use():
     told_consequences = consequences_of(with_spare, way.changes, group)
     assert (told_consequences.people, told_consequences.solves) == (0, ())
     assert {s.id for s in told_consequences.remains} == {s.id for s in group.setups}
+
+
+def test_a_clash_that_one_setup_has_already_is_made_in_another():
+    german_only = estate(house(entry("save", "Control+Shift+S", layouts=("de",))))
+    there = {g.clash.identity for g in german_only.groups(["german"]) if g.clash.kind == "shadow"}
+    assert len(there) == 1
+    shortcuts = ((read_shortcut("Control+Shift+S"), None),)
+    _, told_consequences = assign(german_only, ("tableware", "save"), "american", shortcuts, "house")
+    made = [(g.clash.identity, [s.id for s in g.setups]) for g in told_consequences.makes]
+    assert made == [(*there, ["american"])]
+    assert told_consequences.setups == ("american",)
 
 
 def test_a_setup_that_names_what_is_not_there_is_refused():

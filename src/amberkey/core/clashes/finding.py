@@ -24,10 +24,10 @@ def find_clashes(board: Board) -> list[Clash]:
             rivals = board.in_scope[binding.program.id, binding.scope, way]
             winner = winner_of(rivals)
             if winner.command.id != binding.command.id:
-                clash = _same_scope(board, winner, binding, way)
+                clashes: list[Clash | None] = [_same_scope(board, winner, binding, way)]
             else:
-                clash = _swallows(board, binding, way[0])
-            for one in (clash, _shadow(board, binding, way)):
+                clashes = [_swallows(board, binding, way[0]), _shadow(board, binding, way)]
+            for one in clashes:
                 if one is not None:
                     found.setdefault(one.identity, one)
     return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.severity), c.kind, c.identity))

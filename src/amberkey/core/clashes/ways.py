@@ -20,7 +20,7 @@ WayKind = Literal["move", "take_over", "allow"]
 
 @dataclass(frozen=True, slots=True)
 class Consequences:
-    """Clashes (by identity) that a change solves and makes, and the setups in which any key moves."""
+    """Clashes that a change solves and makes, each with the setups where it does, and the setups in which any key moves."""
 
     solves: tuple[Group, ...]
     makes: tuple[Group, ...]
@@ -78,16 +78,24 @@ def consequences_of(estate: Estate, changes: Mapping[str, tuple[Operation, ...]]
     """
     after = estate.with_profiles(_changed_profiles(estate, changes))
     touched = [i for i, s in estate.setups.items() if set(s.layers) & changes.keys()]
-    before_groups = {g.clash.identity: g for g in estate.groups(touched)}
-    after_groups = {g.clash.identity: g for g in after.groups(touched)}
     moved = tuple(i for i in touched if _shortcuts(estate.board(i)) != _shortcuts(after.board(i)))
     return Consequences(
-        solves=tuple(g for i, g in before_groups.items() if i not in after_groups),
-        makes=tuple(g for i, g in after_groups.items() if i not in before_groups),
+        solves=_only_in(estate, after, touched),
+        makes=_only_in(after, estate, touched),
         setups=moved,
         people=sum(estate.setups[i].people for i in moved),
         remains=tuple(s for s in solving.setups if _has(after, s.id, solving.clash.identity)) if solving else (),
     )
+
+
+def _only_in(one: Estate, other: Estate, setups: Iterable[str]) -> tuple[Group, ...]:
+    """The clashes that a setup has in one estate and not in the other, grouped, each with those setups only."""
+    found = []
+    for group in one.groups(setups):
+        here = tuple(s for s in group.setups if not _has(other, s.id, group.clash.identity))
+        if here:
+            found.append(Group(group.clash, here))
+    return tuple(found)
 
 
 def _has(estate: Estate, setup_id: str, identity: str) -> bool:
