@@ -86,3 +86,25 @@ def test_a_reader_exports_and_previews_but_does_not_take(ines, tove):
     assert status == 200
     assert take(tove, data, [d["key"] for d in found["differences"]])[0] == 403
     assert groups(ines, GERMAN)
+
+
+def test_a_bundle_that_is_too_large_is_refused_before_it_is_read(ines):
+    status, problem = preview(ines, b"x" * (17 * 1024 * 1024))
+    assert status == 400
+    assert "16 MB is the most" in problem["detail"]
+
+
+def test_a_bundle_of_other_documents_is_told_to_hold_none(ines):
+    from amberkey.core.exchange.bundle import write_bundle
+    from amberkey.core.programs.model import Program
+    from amberkey.server.library.documents import load
+
+    program = load("program/quaysheet@7.2", Program)
+    status, problem = preview(ines, write_bundle([program], bundle_id="b", name="B"))
+    assert status == 400
+    assert "0 profiles" in problem["detail"]
+
+
+def test_the_bundle_says_who_made_it(tove):
+    found = preview(tove, export(tove))[1]
+    assert (found["made_by"], found["profile"], found["into"]) == ("Tove", "House", "Training centre")

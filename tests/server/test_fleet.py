@@ -1,7 +1,11 @@
 import base64
+import fcntl
+import os
 
 import pytest
 
+from amberkey.server.fleet.models import Order
+from amberkey.server.people.models import AuditEntry
 from tests.server.conftest import Api
 from tests.server.test_workbench import decide, groups, ways
 
@@ -190,3 +194,65 @@ def test_a_machine_without_agent_cannot_be_applied_to(ines):
     status, problem = ines.post("/machines/harbour-desk-2/apply", {})
     assert (status, problem["cure"]) == (409, "Enrol it first.")
     assert ines.post("/machines/attic/apply", {})[0] == 404
+
+
+def test_a_locked_file_is_refused_and_written_once_it_is_free(ines, agent):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    before = agent.settings.read_bytes()
+    with agent.settings.open() as holder:
+        fcntl.flock(holder, fcntl.LOCK_EX)
+        agent.round()
+        assert agent.settings.read_bytes() == before
+        file = machine(ines)["files"][0]
+        assert file["state"] == "problem"
+        assert "locked by another program" in file["says"]
+    agent.round()
+    file = machine(ines)["files"][0]
+    assert file["state"] == "new"
+    assert "locked by another program" in file["last_order"]
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    assert machine(ines)["state"] == "in step"
+
+
+def test_a_read_only_file_is_refused_with_what_to_do(ines, agent, monkeypatch):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    # Root may write anywhere, so the system's answer is played.
+    monkeypatch.setattr(os, "access", lambda path, mode: mode != os.W_OK)
+    before = agent.settings.read_bytes()
+    agent.round()
+    assert agent.settings.read_bytes() == before
+    assert "Allow writing, then try again." in machine(ines)["files"][0]["says"]
+
+
+def test_a_file_of_another_kind_of_json_is_shown_and_left(ines, agent):
+    agent.settings.write_text('{"keyboard": {"own": {"save": "ctl-s"}}}')
+    agent.round()
+    file = machine(ines)["files"][0]
+    assert (file["state"], file["says"]) == ("problem", "The file can't be read: keyboard.own is not a list in this file.")
+
+
+def test_a_newer_order_takes_the_place_of_one_that_waits(ines, agent):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    moved(ines)
+    ines.post("/machines/counter-3/apply", {})
+    assert Order.objects.filter(state="waiting").count() == 1
+    agent.round()
+    assert '"do": "quote-fare"' in agent.settings.read_text()
+    assert machine(ines)["state"] == "in step"
+
+
+def test_what_was_done_to_a_machine_is_on_record(ines, agent):
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    told = [(str(e.actor or e.machine), e.action) for e in AuditEntry.objects.filter(subject__contains="counter-3")]
+    assert told == [
+        ("counter-3", "order done"),
+        ("ines", "applied"),
+        ("counter-3", "enrolled"),
+        ("ines", "made an enrolment code"),
+    ]
