@@ -6,11 +6,14 @@ import subprocess
 import sys
 
 import pytest
+from playwright.sync_api import expect
 
 from amberkey.demo.load import PASSWORD, load_documents, load_machines, load_people
 
 # Playwright's own event loop runs in this thread; Django's database calls between its steps are plain ones.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+# How long a busy machine may take says nothing about the application.
+expect.set_options(timeout=30_000)
 ROOT = pathlib.Path(__file__).parents[2]
 AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
 

@@ -131,6 +131,8 @@ def test_machines_get_released_revisions_only(ines, agent):
     found = machine(ines)
     assert found["state"] == "in step"
     assert found["unreleased"] == ["House"]
+    ines.post(f"/history/{ines.get('/history')[1][0]['id']}/undo")
+    assert machine(ines)["unreleased"] == []
 
 
 @pytest.mark.parametrize(

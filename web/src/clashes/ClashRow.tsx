@@ -71,6 +71,6 @@ export function ClashRow({ group, open, most, inTabOrder, onFocus, onToggle }: C
 }
 
 function touched(group: Group): string {
-  const where = group.setups.join(" and ");
+  const where = new Intl.ListFormat("en-GB").format(group.setups);
   return `${group.people} people in ${where} are touched.`;
 }

@@ -111,7 +111,7 @@ function Rows({ groups, tab, at, setAt }: RowsProps) {
   };
   return (
     <>
-      <div className={`${styles.g} ${styles.head}`} aria-hidden="true">
+      <div className={`${styles.g} ${screen.heads}`} aria-hidden="true">
         <span>Press</span>
         <span>Was meant for</span>
         {STATIONS.map((s) => (

@@ -147,7 +147,7 @@ export function ProgramsView() {
         </Empty>
       ) : (
         <>
-          <div className={`${styles.g} ${styles.head}`} aria-hidden="true">
+          <div className={`${styles.g} ${screen.heads}`} aria-hidden="true">
             <span>Command</span>
             <span>Live in</span>
             <span>Shortcut</span>

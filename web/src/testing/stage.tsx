@@ -1,6 +1,6 @@
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, render } from "@testing-library/react";
+import { cleanup, configure, render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
 import { afterEach, vi } from "vitest";
@@ -17,6 +17,9 @@ export interface Sent {
   path: string;
   body: unknown;
 }
+
+// How long a busy machine may take says nothing about the application.
+configure({ asyncUtilTimeout: 20_000 });
 
 afterEach(() => {
   cleanup();

@@ -6,6 +6,7 @@ import datetime
 import uuid
 from typing import Any
 
+from django.db.models import F
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
@@ -71,8 +72,9 @@ def machines(request: HttpRequest) -> list[MachineOut]:
     estate = current_estate(released=True)
     newer = {
         d.doc_id: d.name
-        for d in Document.objects.filter(format="amberkey/profile@1", deleted_at=None)
-        if d.newest_id != d.released_id
+        for d in Document.objects.filter(format="amberkey/profile@1", deleted_at=None).exclude(
+            newest__body=F("released__body")  # undone work leads back to what is released
+        )
     }
     found = []
     rows = Machine.objects.order_by("name").prefetch_related("files__content", "files__applied", "files__orders__actor")
