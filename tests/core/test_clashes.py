@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import trace_stroke
-from amberkey.core.clashes.ways import assign, consequences_of, move_to, ways_out
+from amberkey.core.clashes.ways import assign, move_to, ways_out
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
@@ -180,7 +180,7 @@ def test_nobody_relearns_where_the_layer_is_not_in_use():
     with_spare = estate(spare)
     group = next(iter(with_spare.groups(["german"])))
     way = next(w for w in ways_out(with_spare, group, "spare") if w.kind == "move")
-    told_consequences = consequences_of(with_spare, way.changes, group)
+    told_consequences = way.consequences
     assert (told_consequences.people, told_consequences.solves) == (0, ())
     assert {s.id for s in told_consequences.remains} == {s.id for s in group.setups}
 

@@ -8,7 +8,7 @@ from amberkey.core.keys.codes import ALL_CODES
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.names import KEY_NAMES, MODIFIER_NAMES, NAMED_KEYS, case_of_key
 from amberkey.core.keys.platform import MODIFIERS, STAND_INS
-from amberkey.core.keys.reading import MAX_PRESSES, read_document_shortcut, read_shortcut
+from amberkey.core.keys.reading import MAX_PRESSES, _read_plainly, read_carefully, read_document_shortcut, read_shortcut
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.keys.wording import words_of
 
@@ -116,3 +116,23 @@ def test_words_speak_the_language_of_the_caps():
     assert words_of(shortcut, "windows", "fr") == "Ctrl Maj Suppr puis Win ↑"
     assert words_of(shortcut, "linux", "sv") == "Ctrl Skift Delete sedan Super ↑"
     assert words_of(shortcut, "macos", "en", "symbols") == "⌃ ⇧ ⌦ then ⌘ ↑"
+
+
+name_texts = st.lists(
+    st.one_of(
+        st.sampled_from([*KEY_NAMES, *MODIFIER_NAMES, "then", "+", "-", "ß", "ǅ", "İ", "then then", "code:KeyQ", ","]),
+        st.text(max_size=3),
+    ),
+    max_size=7,
+)
+
+
+@given(name_texts, st.sampled_from(["+", "-", " ", " + ", "  "]))
+def test_the_quick_way_of_reading_gives_the_answers_of_the_careful_one(parts, sign):
+    text = sign.join(parts)
+    try:
+        careful = read_carefully(text)
+    except ShortcutError:
+        careful = None
+    quick = _read_plainly(text)
+    assert quick in (None, careful)

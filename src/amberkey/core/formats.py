@@ -5,9 +5,11 @@ from amberkey.core.documents.model import Document, read_document
 from amberkey.core.documents.reading import DEFAULT_LIMITS, Limits, read_json
 from amberkey.core.profiles.model import Decisions, Profile, Setup
 from amberkey.core.programs.model import Program
+from amberkey.core.tasks.model import Tasks
 
 FORMATS: dict[str, type[Document]] = {
     "amberkey/program@1": Program,
+    "amberkey/tasks@1": Tasks,
     "amberkey/profile@1": Profile,
     "amberkey/setup@1": Setup,
     "amberkey/decisions@1": Decisions,

@@ -936,11 +936,13 @@ export interface components {
             makes: components["schemas"]["WayGroupOut"][];
             /** Remains */
             remains: string[];
+            /** Scopes */
+            scopes: string[];
         };
         /**
          * KeyOut
-         * @description `modifier` is set on keys that are held. `owner` is one of system, program, text, free, dead; `says` what it
-         *     does, `short` one word of that for the cap.
+         * @description `modifier` is set on keys that are held. `owner` is one of system, utility, browser, program, text, free, dead; `says`
+         *     what it does, `short` one word of that for the cap.
          */
         KeyOut: {
             /** Code */
@@ -1013,6 +1015,8 @@ export interface components {
             refused: string;
             /** Types */
             types: string;
+            /** Caret */
+            caret: string;
             /** Reach */
             reach: number | null;
             /** Flags */

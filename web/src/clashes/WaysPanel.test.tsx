@@ -45,6 +45,7 @@ const way = (parts: Partial<Way>): Way => ({
   solves: [{ kind: "swallows_text", says: "one" }],
   makes: [],
   remains: [],
+  scopes: [],
   ...parts,
 });
 const ways = [

@@ -139,7 +139,13 @@ function Title({ way }: { way: Way }) {
   if (way.kind === "move") {
     return <b>Move to {way.shortcut && <Caps shortcut={way.shortcut} />}</b>;
   }
+  if (way.kind === "move_family") {
+    return <b>Move the family to {way.shortcut && <Caps shortcut={way.shortcut} />}</b>;
+  }
   if (way.kind === "take_over") return <b>Take it from {way.subject.command_name}</b>;
+  if (way.kind === "narrow") return <b>Narrow to {way.scopes.join(" and ")}</b>;
+  if (way.kind === "translate") return <b>Translate it in this window</b>;
+  if (way.kind === "tidy") return <b>Take it out</b>;
   return <b>Allow</b>;
 }
 
@@ -152,7 +158,7 @@ function sentence(way: Way): string {
     const rest = way.reasons.join(", ");
     parts.push(`${way.subject.program_name} gives the press up for ${way.subject.command_name}; ${rest}.`);
   }
-  if (way.reasons.length > 0 && way.kind === "move") parts.push(`${capital(way.reasons.join(", "))}.`);
+  if (way.reasons.length > 0 && way.kind !== "take_over") parts.push(`${capital(way.reasons.join(", "))}.`);
   if (way.reach !== null)
     parts.push(`Reach ${way.reach}${way.reach_before === null ? "" : `, was ${way.reach_before}`}.`);
   parts.push(

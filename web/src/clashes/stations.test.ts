@@ -5,16 +5,23 @@ const line = (taken_at: string | null, meant_for: string) => segments({ taken_at
 
 describe("the line of a press", () => {
   it("stops at the system and is dotted to the program", () => {
-    expect(line("system_fixed", "program")).toEqual(["stop", "want", "goal", "off"]);
-    expect(line("system", "program")).toEqual(["run", "stop", "goal", "off"]);
+    expect(line("system_fixed", "program")).toEqual(["stop", "want", "want", "want", "goal", "off"]);
+    expect(line("system", "program")).toEqual(["run", "run", "stop", "want", "goal", "off"]);
+  });
+  it("stops at a utility and at the browser", () => {
+    expect(line("intercept", "program")).toEqual(["run", "stop", "want", "want", "goal", "off"]);
+    expect(line("browser_keeps", "program")).toEqual(["run", "run", "run", "stop", "goal", "off"]);
+  });
+  it("draws what comes behind the program in the last column", () => {
+    expect(line("program", "browser")).toEqual(["run", "run", "run", "run", "stop", "goal"]);
   });
   it("runs to the program that swallows text", () => {
-    expect(line("program", "text")).toEqual(["run", "run", "stop", "goal"]);
+    expect(line("program", "text")).toEqual(["run", "run", "run", "run", "stop", "goal"]);
   });
   it("ends in the program where two commands share a stroke", () => {
-    expect(line("program", "program")).toEqual(["run", "run", "stop", "off"]);
+    expect(line("program", "program")).toEqual(["run", "run", "run", "run", "stop", "off"]);
   });
   it("never begins where nobody can press it", () => {
-    expect(line(null, "program")).toEqual(["stop", "want", "goal", "off"]);
+    expect(line(null, "program")).toEqual(["stop", "want", "want", "want", "goal", "off"]);
   });
 });

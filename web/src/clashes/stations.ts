@@ -3,18 +3,24 @@ import type { Group } from "./useClashes";
 /** The stations that a press passes, in order, as the rows draw them. */
 export const STATIONS = [
   { id: "system_fixed", name: "System", more: "fixed" },
+  { id: "intercept", name: "Utilities", more: "intercept" },
   { id: "system", name: "System", more: "changeable" },
+  { id: "browser_keeps", name: "Browser", more: "keeps" },
   { id: "program", name: "Program", more: "focus outward" },
   { id: "text", name: "Text", more: "and caret" },
 ] as const;
+
+// What comes behind the program is drawn in the last column.
+const BEHIND: Record<string, string> = { menu: "text", browser: "text", remap: "system_fixed" };
 
 export type Segment = "run" | "stop" | "want" | "goal" | "off";
 
 /** How the line of a press looks at each station: running, stopped, the dotted rest, where it should have gone. */
 export function segments(group: Pick<Group, "taken_at" | "meant_for" | "kind">): Segment[] {
   const ids = STATIONS.map((s) => s.id as string);
-  const taken = group.taken_at === null ? -1 : ids.indexOf(group.taken_at);
-  const meant = ids.indexOf(group.meant_for);
+  const place = (station: string) => ids.indexOf(BEHIND[station] ?? station);
+  const taken = group.taken_at === null ? -1 : place(group.taken_at);
+  const meant = place(group.meant_for);
   return ids.map((_, n) => {
     if (taken < 0) return n === 0 ? "stop" : n < meant ? "want" : n === meant ? "goal" : "off";
     if (n < taken) return "run";

@@ -13,7 +13,7 @@ import { useKeyboard } from "./useKeyboard";
 type Key = Schemas["KeyOut"];
 const GAP = 4;
 const ROW = 30;
-const OWNERS = ["system", "program", "text", "free"] as const;
+const OWNERS = ["system", "utility", "browser", "program", "text", "free"] as const;
 
 /** The lens's physical keyboard at the foot of every screen. */
 export function KeyboardStrip() {

@@ -13,6 +13,7 @@ const judged: Schemas["JudgementOut"] = {
   types: "",
   reach: 6,
   flags: [],
+  caret: "",
   holders: [],
   verdict: "free",
 };

@@ -172,6 +172,7 @@ function Verdict({ judged }: { judged: Judgement }) {
         </span>
       ))}
       {judged.types && <span>It types {judged.types} on this keyboard.</span>}
+      {judged.caret && <span>Where people type, it {judged.caret}.</span>}
       {judged.note && <span>{judged.note}.</span>}
       {judged.reach !== null && (
         <span>

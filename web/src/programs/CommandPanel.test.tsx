@@ -38,6 +38,7 @@ const judged = {
   types: "",
   reach: 1,
   flags: [],
+  caret: "",
   holders: [],
   verdict: "free",
 };

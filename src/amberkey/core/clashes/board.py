@@ -1,85 +1,219 @@
-"""The board: every binding of a setup laid out by stroke. Clashes, traces and suggestions all read this one index."""
+"""The board of a setup: the parts of its programs, and who takes a press before a program hears of it.
 
-from collections import defaultdict
-from dataclasses import dataclass, field
-from itertools import product
+Clashes, traces and suggestions all read this one index.
+"""
 
-from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.layouts.strokes import Made, NotMade, Stroke, strokes_of
-from amberkey.core.profiles.effective import ResolvedSetup
-from amberkey.core.programs.model import Command, Program
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from itertools import chain
+from typing import NamedTuple
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.part import Ground, Part
+from amberkey.core.keys.shortcut import Press, Shortcut
+from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.pad import arrivals
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.model import Launcher, Setup
+from amberkey.core.profiles.resolving import ResolvedSetup
+from amberkey.core.programs.model import Command, Program, Scope
+
+LAUNCHERS = "launchers"
+ASSISTIVE = "assistive"
+TRANSLATIONS = "translations"
+Takers = dict[Stroke, list[Binding]]
 
 
-@dataclass(frozen=True, slots=True)
-class Binding:
-    """A shortcut in effect: whose, in which scope, from which layer, and the strokes of each of its presses."""
+class Translated(NamedTuple):
+    """A per-window translation as it works here: in `scope` of `program` (or all of it), `stroke` becomes `becomes`."""
 
-    program: Program
-    command: Command
-    scope: str
-    shortcut: Shortcut
-    layer: str
-    order: int
-    ways: tuple[tuple[Stroke, ...], ...]
-    """Each way of making the shortcut, as one stroke per press. Empty: out of reach."""
-
-    unreachable: str = ""
+    binding: Binding
+    program: str
+    scope: str | None
+    becomes: Stroke | None
 
 
-@dataclass
+@dataclass(eq=False)
 class Board:
+    """`parts` by program, in the order in which they start. `fixed`, `intercept` and `registered` have the hotkeys of each
+    station by stroke, the one that gets the press first."""
+
     setup: ResolvedSetup
-    bindings: list[Binding] = field(default_factory=list)
-    fixed: dict[Stroke, Binding] = field(default_factory=dict)
-    changeable: dict[Stroke, Binding] = field(default_factory=dict)
-    in_scope: dict[tuple[str, str, tuple[Stroke, ...]], list[Binding]] = field(default_factory=lambda: defaultdict(list))
-    beginning: dict[tuple[str, str, Stroke], list[Binding]] = field(default_factory=lambda: defaultdict(list))
+    ground: Ground
+    parts: Mapping[str, Part]
+    far: Part | None = None
+    fixed: Takers = field(default_factory=dict)
+    intercept: Takers = field(default_factory=dict)
+    registered: Takers = field(default_factory=dict)
+    translations: dict[tuple[str, Stroke], list[Translated]] = field(default_factory=dict)
+    extra: list[Binding] = field(default_factory=list)
+    passed_on: Takers = field(default_factory=dict)
+    """Hotkeys of the near system that a remote session passes on to the far one."""
+    kept: dict[str, Mapping[Stroke, Binding]] = field(default_factory=dict)
+    """For each browser, the presses that it keeps from pages in a tab."""
+    assistive: Binding | None = None
+
+    @property
+    def bindings(self) -> Iterator[Binding]:
+        """Every binding of every program, live or not."""
+        return chain.from_iterable(part.bindings for part in self.parts.values())
+
+    def with_parts(self, setup: ResolvedSetup, parts: Mapping[str, Part]) -> "Board":
+        """This board with parts in another state of which none has hotkeys."""
+        return replace(self, setup=setup, parts=parts)
+
+    def bindings_of(self, program: str, command: str) -> list[Binding]:
+        part = self.parts.get(program)
+        return part.commanded(command) if part else []
+
+    @cached_property
+    def taken(self) -> frozenset[Stroke]:
+        """Strokes that some hotkey takes before any program."""
+        return frozenset((*self.fixed, *self.intercept, *self.registered))
+
+    def browser_of(self, program: Program) -> Part | None:
+        """The browser in which a web program runs here: the first that it runs in."""
+        if program.kind != "web":
+            return None
+        return next(
+            (
+                part
+                for part in self.parts.values()
+                if part.program.kind == "browser" and (not program.runs_in or part.program.id in program.runs_in)
+            ),
+            None,
+        )
+
+    def in_a_tab(self, program: Program) -> bool:
+        used = next((u for u in self.setup.setup.programs if u.id == program.id), None)
+        return program.kind == "web" and (used is None or used.runs == "in a tab")
+
+    def kept_from(self, program: Program) -> Mapping[Stroke, Binding]:
+        """The presses that the browser keeps from a web program, by stroke."""
+        browser = self.browser_of(program)
+        return self.kept.get(browser.program.id, {}) if browser and self.in_a_tab(program) else {}
+
+    def arrivals(self, stroke: Stroke) -> tuple[Stroke, ...]:
+        return arrivals(stroke, self.ground.layout, self.ground.numlock)
+
+    def caret_part(self) -> Part | None:
+        return next((p for p in self.parts.values() if p.program.kind == "system"), None)
 
 
-def lay_out(setup: ResolvedSetup) -> Board:
-    """Lay every binding of the setup out by stroke."""
-    board = Board(setup)
-    for program in setup.programs:
-        reads = program.reads_on(setup.setup.platform)
-        for order, effective in enumerate(setup.commands[program.id]):
-            for shortcut, scope in effective.now.shortcuts:
-                per_press: list[tuple[Stroke, ...]] = []
-                unreachable = ""
-                for press in shortcut.presses:
-                    made = strokes_of(press, setup.layout, reads)
-                    match made:
-                        case Made():
-                            per_press.append(_on_body(made.strokes, setup))
-                            if not per_press[-1]:
-                                unreachable = f"the {setup.body.name} body lacks the key for {press}"
-                        case NotMade():
-                            unreachable = made.reason
-                ways = () if unreachable else tuple(product(*per_press))
-                binding = Binding(program, effective.command, scope, shortcut, effective.now.layer, order, ways, unreachable)
-                _enter(board, binding)
+def put_together(setup: ResolvedSetup, ground: Ground, parts: Mapping[str, Part], far: Part | None = None) -> Board:
+    """The board of a setup from the parts of its programs; `far` is the far system's in a remote session."""
+    board = Board(setup, ground, parts, far)
+    _systems(board, far)
+    _utilities(board)
+    for part in parts.values():
+        if part.program.kind == "browser":
+            board.kept[part.program.id] = {
+                stroke: next(b for b in bucket if b.command.keeps)
+                for stroke, bucket in part.first.items()
+                if any(b.command.keeps for b in bucket)
+            }
     return board
 
 
-def _on_body(strokes: tuple[Stroke, ...], setup: ResolvedSetup) -> tuple[Stroke, ...]:
-    return tuple(s for s in strokes if s.code is None or setup.body.key(s.code) is not None)
-
-
-def _enter(board: Board, binding: Binding) -> None:
-    board.bindings.append(binding)
-    for way in binding.ways:
-        if binding.program.kind == "system":
-            if len(way) == 1:
-                table = board.fixed if binding.command.grip == "fixed" else board.changeable
-                table.setdefault(way[0], binding)
+def _systems(board: Board, far: Part | None) -> None:
+    remote = board.setup.setup.remote
+    passed = remote is not None and remote.presses == "passed on"
+    for part in board.parts.values():
+        if part.program.kind != "system":
             continue
-        board.in_scope[binding.program.id, binding.scope, way].append(binding)
-        if len(way) > 1:
-            board.beginning[binding.program.id, binding.scope, way[0]].append(binding)
+        for binding in part.bindings:
+            if passed and not binding.command.secure:
+                _enter(board.passed_on, binding)
+            else:
+                _enter(board.fixed if binding.command.grip == "fixed" else board.registered, binding)
+    for binding in far.bindings if far else ():
+        # The far machine never sees the press that its own person would use to call for its security screen.
+        if not binding.command.secure:
+            _enter(board.fixed if binding.command.grip == "fixed" else board.registered, binding)
 
 
-def winner_of(rivals: list[Binding]) -> Binding:
-    """Who gets the press when several commands have one stroke in one scope, by the program's `on_tie`.
+def _utilities(board: Board) -> None:
+    """Last started intercepts first; first registered wins. Launchers register last, the translations of windows intercept."""
+    utilities = [p for p in board.parts.values() if p.program.kind == "utility"]
+    for part in utilities:
+        if part.program.takes_by == "register":
+            for binding in part.bindings:
+                if binding.everywhere:
+                    _enter(board.registered, binding)
+    for binding in _launchers(board):
+        board.extra.append(binding)
+        _enter(board.registered, binding)
+    for part in reversed(utilities):
+        if part.program.takes_by == "intercept":
+            for binding in part.bindings:
+                if binding.everywhere:
+                    _enter(board.intercept, binding)
+    assistive = board.setup.setup.assistive
+    if assistive is not None:
+        board.assistive = _of_the_setup(ASSISTIVE, assistive.name, "own", "its own commands", board, assistive.modifier)
+    _translations(board)
 
-    With `either` nobody can say; the first one stands for it.
-    """
-    return rivals[-1] if rivals[0].program.on_tie == "last" else rivals[0]
+
+def _enter(takers: Takers, binding: Binding) -> None:
+    if not binding.live:
+        return
+    for way in binding.ways:
+        if len(way) == 1:
+            takers.setdefault(way[0], []).append(binding)
+
+
+def _launchers(board: Board) -> Iterator[Binding]:
+    platform = board.setup.setup.platform
+    shown = [(v, layer) for v, layer in board.setup.launchers if v.shortcuts.get(platform)]
+    if not shown:
+        return
+    program = _stand_in(LAUNCHERS, "Launchers", board.setup.setup, [_launcher_command(v) for v, _ in shown])
+    for order, (launcher, layer) in enumerate(shown):
+        command = program.commands[order]
+        for shortcut in launcher.shortcuts[platform]:
+            real = shortcut.resolve(platform)
+            ways, unreachable = ways_of(real, board.ground.keyboard, "key" if platform == "windows" else "character")
+            yield Binding(program, command, (), "everywhere", real, layer, order, ways, unreachable)
+
+
+def _launcher_command(launcher: Launcher) -> Command:
+    return Command(id=launcher.id, name=launcher.name, scope="everywhere", kind="launcher")
+
+
+def _translations(board: Board) -> None:
+    if not board.setup.translations:
+        return
+    platform = board.setup.setup.platform
+    for translation, layer in board.setup.translations:
+        part = board.parts[translation.program]
+        commands = [Command(id=translation.program, name=f"becomes {translation.becomes}", scope="everywhere")]
+        program = _stand_in(TRANSLATIONS, f"Translations in {part.program.name}", board.setup.setup, commands)
+        reads = part.reads
+        ways, unreachable = ways_of(translation.keys.resolve(platform), board.ground.keyboard, reads)
+        binding = Binding(program, commands[0], (), "everywhere", translation.keys, layer, 0, ways, unreachable)
+        to = ways_of(translation.becomes, board.ground.keyboard, reads).ways
+        board.extra.append(binding)
+        for way in ways:
+            found = Translated(binding, translation.program, translation.scope, to[0][0] if to else None)
+            board.translations.setdefault((translation.program, way[0]), []).append(found)
+
+
+def _of_the_setup(program_id: str, name: str, command_id: str, says: str, board: Board, key: str) -> Binding:
+    command = Command(id=command_id, name=says, scope="everywhere")
+    program = _stand_in(program_id, name, board.setup.setup, [command])
+    stroke = Stroke(key, frozenset())
+    return Binding(program, command, (), "everywhere", Shortcut((Press.of((), key),)), "setup", 0, ((stroke,),))
+
+
+def _stand_in(program_id: str, name: str, setup: Setup, commands: Iterable[Command]) -> Program:
+    return Program(
+        id=program_id,
+        name=name,
+        version=setup.edition,
+        kind="utility",
+        platforms=(setup.platform,),
+        takes_by="register" if program_id == LAUNCHERS else "intercept",
+        scopes=(Scope(id="everywhere", name="Everywhere"),),
+        commands=tuple(commands),
+    )

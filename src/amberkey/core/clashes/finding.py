@@ -1,98 +1,92 @@
-"""Finding every clash of a setup by index over strokes; pairs are never compared."""
+"""Finding every clash of a setup by index over strokes; pairs are never compared.
 
-from typing import Literal
+`find_clashes` looks at the whole board. `clashes_on` looks at some strokes and bindings only, and finds what they have to do
+with: enough to judge a change, at a small part of the cost.
+"""
 
-from amberkey.core.clashes.board import Binding, Board, winner_of
-from amberkey.core.clashes.model import Clash, identity_of
-from amberkey.core.layouts.strokes import Stroke
-from amberkey.core.layouts.typing import need_of, types
-from amberkey.core.profiles.effective import DEFAULT
-from amberkey.core.profiles.model import SEVERITIES, Severity
+from collections.abc import Iterable, Iterator, Sequence, Set
+
+from amberkey.core.clashes.before import (
+    browser_loses,
+    candidates_in,
+    clashes_before,
+    outside_programs,
+    strokes_asked_before,
+    strokes_taken_before,
+)
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.part import Part
+from amberkey.core.clashes.within import alone, clashes_within, doubled, on_stroke, orphans
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.model import SEVERITIES
+
+_WORST = {severity: n for n, severity in enumerate(SEVERITIES)}
 
 
-def find_clashes(board: Board) -> list[Clash]:
-    """All clashes of a setup, the worst first; one per identity."""
+def find_clashes(board: Board, *, meant: bool = False) -> list[Clash]:
+    """All clashes of a setup, the worst first; one per identity. Those that a program's maker meant only if asked for."""
+    found: list[Clash] = list(outside_programs(board))
+    for part in board.parts.values():
+        if part.within is None:
+            part.within = clashes_within(part)
+        found.extend(_arriving(board, part, part.within, part.strokes))
+    return sorted_clashes(c for c in found if meant or not c.meant)
+
+
+def clashes_on(board: Board, programs: Iterable[str], strokes: Set[Stroke], bindings: Sequence[Binding]) -> dict[str, Clash]:
+    """The clashes, by identity, that some programs have on some strokes, and that some bindings have by themselves."""
+    found: list[Clash] = list(outside_programs(board))
+    for program in programs:
+        part = board.parts[program]
+        within = _within_on(part, strokes, [b for b in bindings if b.program is part.program])
+        found.extend(_arriving(board, part, within, strokes))
+    return {c.identity: c for c in found if not c.meant}
+
+
+def _within_on(part: Part, strokes: Set[Stroke], bindings: Sequence[Binding]) -> Iterator[Clash]:
+    if part.program.kind == "system":
+        return
+    yield from orphans(part)
+    awkward: dict[Stroke, str] = {}
+    commands: dict[tuple[str, object], list[Binding]] = {}
+    for binding in bindings:
+        yield from alone(part, binding, awkward)
+        commands.setdefault((binding.command.id, binding.arguments), []).append(binding)
+    for same in commands.values():
+        yield from doubled(part, same)
+    for stroke in strokes:
+        bucket = part.first.get(stroke)
+        if bucket:
+            yield from on_stroke(part, stroke, bucket, part.retired)
+
+
+def _arriving(board: Board, part: Part, within: Iterable[Clash], strokes: Set[Stroke]) -> Iterator[Clash]:
+    """The clashes of one program on a board: those with whoever is asked before it, and of those within it the ones that
+    are left when their presses have arrived."""
+    asked = strokes_asked_before(board, part, strokes)
+    stopped: set[int] = set()
+    if asked:
+        for clash in clashes_before(board, part, candidates_in(part, asked)):
+            stopped.add(id(clash.loser))
+            yield clash
+    taken = strokes_taken_before(board, part, strokes)
+    if part.program.kind == "web":
+        for clash in browser_loses(board, part, strokes - taken):
+            if id(clash.holder) not in stopped:
+                yield clash
+    if not taken and not stopped:
+        yield from within
+        return
+    for clash in within:
+        if clash.stroke not in taken and id(clash.holder) not in stopped and id(clash.loser) not in stopped:
+            yield clash
+
+
+def sorted_clashes(clashes: Iterable[Clash]) -> list[Clash]:
+    """The worst first, each identity once."""
     found: dict[str, Clash] = {}
-    for binding in board.bindings:
-        if binding.program.kind == "system":
-            continue
-        clash = _out_of_reach(board, binding) or _system(board, binding)
-        if clash is not None:
-            found.setdefault(clash.identity, clash)
-            continue
-        for way in binding.ways:
-            rivals = board.in_scope[binding.program.id, binding.scope, way]
-            winner = winner_of(rivals)
-            if winner.command.id != binding.command.id:
-                clashes: list[Clash | None] = [_same_scope(board, winner, binding, way)]
-            else:
-                clashes = [_swallows(board, binding, way[0]), _shadow(board, binding, way)]
-            for one in clashes:
-                if one is not None:
-                    found.setdefault(one.identity, one)
-    return sorted(found.values(), key=lambda c: (SEVERITIES.index(c.severity), c.kind, c.identity))
-
-
-def _out_of_reach(board: Board, binding: Binding) -> Clash | None:
-    if not binding.unreachable:
-        return None
-    platform = board.setup.setup.platform
-    identity = identity_of("out_of_reach", platform, binding)
-    return Clash("out_of_reach", "blocker", identity, platform, None, None, binding, None, note=binding.unreachable)
-
-
-def _system(board: Board, binding: Binding) -> Clash | None:
-    """The system takes one of the presses. If there are several ways to make it, all must be taken."""
-    platform = board.setup.setup.platform
-    taken: list[tuple[Binding, Stroke, bool]] = []
-    for way in binding.ways:
-        first = next((s for s in way if s in board.fixed or s in board.changeable), None)
-        if first is None:
-            return None
-        fixed = first in board.fixed
-        taken.append((board.fixed[first] if fixed else board.changeable[first], first, fixed))
-    if not taken:
-        return None
-    holder, stroke, fixed = taken[0]
-    kind: Literal["system_fixed", "system"] = "system_fixed" if fixed else "system"
-    identity = identity_of(kind, platform, binding, holder)
-    return Clash(kind, "blocker" if fixed else "high", identity, platform, stroke, holder, binding, kind)
-
-
-def _same_scope(board: Board, winner: Binding, loser: Binding, way: tuple[Stroke, ...]) -> Clash:
-    platform = board.setup.setup.platform
-    identity = identity_of("same_scope", platform, winner, loser)
-    return Clash(
-        *("same_scope", "high", identity, platform, way[0], winner, loser, "program"),
-        spellings_meet=winner.shortcut != loser.shortcut,
-    )
-
-
-def _swallows(board: Board, binding: Binding, stroke: Stroke) -> Clash | None:
-    if binding.program.text_is_taken_within(binding.scope) is None:
-        return None
-    level = types(stroke, board.setup.layout)
-    if level is None:
-        return None
-    severity: Severity = "high" if need_of(stroke, board.setup.layout) == "needed" else "medium"
-    platform = board.setup.setup.platform
-    identity = identity_of("swallows_text", platform, binding)
-    note = "accent" if level.dead else ""
-    return Clash("swallows_text", severity, identity, platform, stroke, binding, None, "program", level.text, note=note)
-
-
-def _shadow(board: Board, binding: Binding, way: tuple[Stroke, ...]) -> Clash | None:
-    """An inner scope hides the command of an outer one. Where both are the maker's own defaults, the maker meant it."""
-    program = binding.program
-    for outer in program.outward(binding.scope)[1:]:
-        rivals = board.in_scope.get((program.id, outer.id, way))
-        if not rivals:
-            continue
-        other = winner_of(rivals)
-        if other.command.id == binding.command.id or (other.layer == DEFAULT and binding.layer == DEFAULT):
-            return None
-        holder, loser = (binding, other) if program.scope_order == "inner" else (other, binding)
-        platform = board.setup.setup.platform
-        identity = identity_of("shadow", platform, binding, other)
-        return Clash("shadow", "medium", identity, platform, way[0], holder, loser, "program")
-    return None
+    for clash in clashes:
+        found.setdefault(clash.identity, clash)
+    return sorted(found.values(), key=lambda c: (_WORST[c.severity], c.kind, c.identity))

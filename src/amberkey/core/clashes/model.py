@@ -1,27 +1,48 @@
 """A clash: who wanted a press, who takes it, how bad that is, and an identity that lasts."""
 
+import json
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal, get_args
 
-from amberkey.core.clashes.board import Binding
-from amberkey.core.clashes.trace import Station
-from amberkey.core.documents.canonical import canonical_bytes, digest_of
+from amberkey.core.clashes.binding import Binding, Station
+from amberkey.core.documents.canonical import digest_of
 from amberkey.core.keys.platform import Platform
-from amberkey.core.layouts.strokes import Stroke
+from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import Severity
 
-ClashKind = Literal["system_fixed", "system", "same_scope", "shadow", "swallows_text", "out_of_reach"]
+ClashKind = Literal[
+    "system_fixed",
+    "system",
+    "utility",
+    "browser",
+    "same_scope",
+    "shadow",
+    "prefix",
+    "swallows_text",
+    "takes_caret",
+    "out_of_reach",
+    "awkward",
+    "protected",
+    "cannot",
+    "duplicate",
+    "orphan",
+    "recycled",
+]
 CLASH_KINDS: tuple[ClashKind, ...] = get_args(ClashKind)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(eq=False)
 class Clash:
-    """`loser` doesn't get the press, `holder` does. Where a shortcut swallows text, the text loses: `loser` is None and
-    `text` says what can't be typed. Out of reach, nobody holds it."""
+    """`loser` doesn't get the press, `holder` does. Not frozen, since setups have thousands of them; nobody changes one.
+
+    Where a shortcut takes text or a caret movement, people lose it: `loser` is None and `text` says what they lose. Where a
+    shortcut can't be had at all, nobody holds it. `also` are others at the holder's station that would take the press
+    too. `focus` is the program and scope in which it can be seen. `meant`: the maker of the program meant it.
+    """
 
     kind: ClashKind
     severity: Severity
-    identity: str
     platform: Platform
     stroke: Stroke | None
     holder: Binding | None
@@ -30,19 +51,35 @@ class Clash:
     text: str = ""
     spellings_meet: bool = False
     note: str = ""
+    also: tuple[Binding, ...] = ()
+    focus: tuple[str, str] | None = None
+    meant: bool = False
+
+    @cached_property
+    def identity(self) -> str:
+        """16 hexadecimal digits from kind, platform and the unordered participants with their shortcuts as written.
+
+        Never from version, layer, severity, setup or who holds it: so a decision sticks to its clash.
+        """
+        participants = sorted(_participant(b) for b in (self.holder, self.loser, *self.also) if b is not None)
+        text = json.dumps([self.kind, self.platform, *participants], separators=(",", ":"), ensure_ascii=False)
+        return digest_of(text.encode())[:16]
 
     @property
     def subject(self) -> Binding:
-        """The binding that the specialist would move first: the one that loses, or the one that swallows."""
-        binding = self.loser or self.holder
+        """The binding that the specialist would move first: the one that loses, or the one that takes what people need."""
+        binding = self.holder if self.kind in ("browser", "recycled") and self.station == "program" else self.loser
+        binding = binding or self.holder
         assert binding is not None
         return binding
 
+    @property
+    def parties(self) -> tuple[Binding, ...]:
+        return tuple(b for b in (self.holder, self.loser, *self.also) if b is not None)
 
-def identity_of(kind: ClashKind, platform: Platform, *bindings: Binding) -> str:
-    """16 hexadecimal digits from kind, platform and the unordered participants with their shortcuts as written.
 
-    Never from version, layer, severity, setup or who holds it: so a decision sticks to its clash.
-    """
-    participants = sorted([b.program.id, b.command.id, b.scope, str(b.shortcut)] for b in bindings)
-    return digest_of(canonical_bytes([kind, platform, *participants]))[:16]  # type: ignore[list-item]
+def _participant(binding: Binding) -> list[str]:
+    found = [binding.program.id, binding.command.id, binding.scope, str(binding.shortcut)]
+    if binding.arguments:
+        found.append(json.dumps(binding.arguments, separators=(",", ":"), ensure_ascii=False))
+    return found

@@ -1,23 +1,42 @@
-"""Who gets a press: the stations it passes, in order, and its one effect.
+"""The way of presses through the stations, in order, to their effect.
 
-Stations here: the system's fixed hotkeys, its changeable ones, the focused program's scopes (by its scope order), text entry.
+    1 remap            key remaps
+    2 system_fixed     the system's fixed hotkeys
+    3 intercept        utilities, an assistive program and per-window translations that intercept, last started first
+    4 system           the system's changeable hotkeys, those that utilities and launchers registered; first registered wins
+    5 browser_keeps    for a web program in a tab, what the browser keeps
+    6 program          the program's scopes: focused one first and outward, or outer ones first
+    7 menu             menu letters, where the platform has them
+    8 browser          browser presses that the page let through
+    9 text             text, an accent begun, or a caret movement or deletion
+
+Each station takes a press, lets it through though it knows it, or doesn't know it, and says why. Every press of a sequence
+passes all of them.
 """
 
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Literal, NamedTuple
 
-from amberkey.core.clashes.board import Binding, Board, winner_of
-from amberkey.core.layouts.strokes import Stroke
+from amberkey.core.clashes.binding import STATIONS, Binding, Station
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.part import Part
+from amberkey.core.clashes.within import winner_of
+from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.layouts.remaps import after_remaps
+from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import types
+from amberkey.core.programs.model import Scope
 
-Station = Literal["system_fixed", "system", "program", "text"]
-STATIONS: tuple[Station, ...] = ("system_fixed", "system", "program", "text")
-Outcome = Literal["takes", "passes"]
-EffectKind = Literal["command", "wait", "text", "accent", "nothing"]
+__all__ = ["STATIONS", "Station", "trace", "trace_stroke"]
+
+Outcome = Literal["takes", "passes", "unknown"]
+EffectKind = Literal["command", "wait", "text", "accent", "caret", "menu", "assistive", "nothing"]
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(NamedTuple):
+    """What one station did. `scope` is named at the program station, `binding` where one is concerned."""
+
     station: Station
     outcome: Outcome
     says: str
@@ -25,55 +44,286 @@ class Step:
     binding: Binding | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Effect:
+class Effect(NamedTuple):
+    """What comes of a press in the end. `waiting`: the longer shortcuts that it may begin; after `after_ms` without a
+    further press, `otherwise` runs (None: it waits as long as it takes)."""
+
     kind: EffectKind
     binding: Binding | None = None
     text: str = ""
+    waiting: tuple[Binding, ...] = ()
+    after_ms: int | None = None
+    otherwise: Binding | None = None
+    undefined: tuple[Binding, ...] = ()
+    """All who may get it, where nobody can say who does."""
 
 
 @dataclass(frozen=True, slots=True)
 class Trace:
+    """The way of one press. `stroke` is what the fingers did, `heard` what was left of it after remaps and translations."""
+
     stroke: Stroke
+    heard: Stroke
     steps: tuple[Step, ...]
     effect: Effect
 
     @property
     def taken_at(self) -> Station | None:
-        return next((s.station for s in self.steps if s.outcome == "takes"), None)
+        return next((s.station for s in reversed(self.steps) if s.outcome == "takes"), None)
+
+
+class Focus(NamedTuple):
+    """Where people are: a program and one of its scopes. Raises nothing itself; `trace` refuses one that isn't there."""
+
+    program: str
+    scope: str
+
+
+@dataclass(slots=True)
+class _Waiting:
+    """What a program has heard of a sequence so far."""
+
+    strokes: list[Stroke] = field(default_factory=list)
+
+
+def trace(board: Board, strokes: Sequence[Stroke], focus: Focus | None) -> list[Trace]:
+    """The ways of several presses in a row, with the same focus. Raises KeyError for a program or scope that isn't there."""
+    part, scope = _focused(board, focus)
+    waiting = _Waiting()
+    return [_press(board, stroke, part, scope, waiting) for stroke in strokes]
 
 
 def trace_stroke(board: Board, stroke: Stroke, program_id: str | None, scope_id: str | None) -> Trace:
     """One stroke, with a program and a scope in focus (or nothing of the program: None), to its effect."""
+    focus = Focus(program_id, scope_id) if program_id is not None and scope_id is not None else None
+    return trace(board, (stroke,), focus)[0]
+
+
+def _focused(board: Board, focus: Focus | None) -> tuple[Part | None, Scope | None]:
+    if focus is None:
+        return None, None
+    part = board.parts[focus.program]
+    return part, part.program.scope(focus.scope)
+
+
+def _press(board: Board, stroke: Stroke, part: Part | None, scope: Scope | None, waiting: _Waiting) -> Trace:
     steps: list[Step] = []
-    for station, table in (("system_fixed", board.fixed), ("system", board.changeable)):
-        holder = table.get(stroke)
-        if holder is not None:
-            steps.append(Step(station, "takes", holder.command.name, None, holder))  # type: ignore[arg-type]
-            return Trace(stroke, tuple(steps), Effect("command", holder))
-        steps.append(Step(station, "passes", "doesn't know it"))  # type: ignore[arg-type]
-    program = board.setup.program(program_id) if program_id else None
-    takes_text = True
-    if program is not None and scope_id is not None:
-        scopes = program.outward(scope_id)
-        takes_text = scopes[0].takes_text
-        for scope in scopes if program.scope_order == "inner" else reversed(scopes):
-            rivals = board.in_scope.get((program.id, scope.id, (stroke,)))
-            if rivals:
-                winner = winner_of(rivals)
-                says = winner.command.name
-                if len({b.command.id for b in rivals}) > 1 and program.on_tie == "either":
-                    says = " or ".join(b.command.name for b in rivals) + ": nobody can say which"
-                steps.append(Step("program", "takes", says, scope.id, winner))
-                return Trace(stroke, tuple(steps), Effect("command", winner))
-            longer = board.beginning.get((program.id, scope.id, stroke))
-            if longer:
-                steps.append(Step("program", "takes", "waits for the next press", scope.id, longer[0]))
-                return Trace(stroke, tuple(steps), Effect("wait", longer[0]))
-            steps.append(Step("program", "passes", f"nothing in {scope.name}", scope.id))
-    level = types(stroke, board.setup.layout)
-    if level is not None and takes_text:
+    heard = _remapped(board, stroke, steps)
+    effect = _before_programs(board, heard, steps)
+    if effect is None:
+        effect, heard = _intercepted(board, heard, part, scope, steps)
+    if effect is None:
+        effect = _registered(board, heard, steps)
+    if effect is None and part is not None and scope is not None:
+        effect = _in_program(board, heard, part, scope, waiting, steps)
+    if effect is None:
+        effect = _typed(board, heard, part, scope, steps)
+    return Trace(stroke, heard, tuple(steps), effect)
+
+
+def _remapped(board: Board, stroke: Stroke, steps: list[Step]) -> Stroke:
+    remaps = board.ground.keyboard.remaps
+    heard = after_remaps(stroke, remaps)
+    if heard != stroke:
+        steps.append(Step("remap", "passes", f"{stroke.code} acts as {remaps[stroke.code or '']}"))
+    else:
+        steps.append(Step("remap", "unknown", "no remap of this key" if remaps else "no key is remapped here"))
+    return heard
+
+
+def _before_programs(board: Board, stroke: Stroke, steps: list[Step]) -> Effect | None:
+    fixed = board.fixed.get(stroke)
+    if fixed:
+        steps.append(Step("system_fixed", "takes", fixed[0].command.name, None, fixed[0]))
+        return Effect("command", fixed[0])
+    passed = board.passed_on.get(stroke)
+    if passed:
+        remote = board.setup.setup.remote
+        where = remote.name if remote else "the remote session"
+        steps.append(Step("system_fixed", "passes", f"{where} passes it on: {passed[0].command.name}", None, passed[0]))
+    else:
+        steps.append(Step("system_fixed", "unknown", "no fixed hotkey"))
+    return None
+
+
+def _intercepted(
+    board: Board, stroke: Stroke, part: Part | None, scope: Scope | None, steps: list[Step]
+) -> tuple[Effect | None, Stroke]:
+    taker = next(iter(board.intercept.get(stroke, ())), None)
+    if taker is not None:
+        steps.append(Step("intercept", "takes", taker.command.name, None, taker))
+        return Effect("command", taker), stroke
+    assistive = board.assistive
+    if assistive is not None and stroke.code == assistive.ways[0][0].code:
+        says = f"{assistive.program.name} holds {stroke.code} as a modifier of its own"
+        steps.append(Step("intercept", "takes", says, None, assistive))
+        return Effect("assistive", assistive), stroke
+    if part is not None and scope is not None:
+        inside = {s.id for s in part.program.outward(scope.id)}
+        for translated in board.translations.get((part.program.id, stroke), ()):
+            if translated.scope is not None and translated.scope not in inside:
+                continue
+            if translated.becomes is None:
+                steps.append(Step("intercept", "passes", "its translation can't be made here", None, translated.binding))
+                continue
+            says = f"in this window it {translated.binding.command.name}"
+            steps.append(Step("intercept", "passes", says, None, translated.binding))
+            return None, translated.becomes
+    steps.append(Step("intercept", "unknown", "no utility intercepts it"))
+    return None, stroke
+
+
+def _registered(board: Board, stroke: Stroke, steps: list[Step]) -> Effect | None:
+    registered = board.registered.get(stroke)
+    if registered:
+        steps.append(Step("system", "takes", registered[0].command.name, None, registered[0]))
+        return Effect("command", registered[0])
+    cleared = next(_cleared(board, stroke), None)
+    steps.append(Step("system", "passes", cleared) if cleared else Step("system", "unknown", "no hotkey is registered"))
+    return None
+
+
+def _cleared(board: Board, stroke: Stroke) -> Iterator[str]:
+    """A hotkey that the system had, and the layer that took it away."""
+    for part in board.parts.values():
+        if part.program.kind != "system":
+            continue
+        for command, layer in part.cleared.get(stroke, ()):
+            yield f"{command.name} was here; {layer} took it away"
+
+
+def _in_program(board: Board, stroke: Stroke, part: Part, scope: Scope, waiting: _Waiting, steps: list[Step]) -> Effect | None:
+    program = part.program
+    if program.kind == "web":
+        kept = board.kept_from(program).get(stroke)
+        if kept is not None:
+            steps.append(Step("browser_keeps", "takes", kept.command.name, None, kept))
+            return Effect("command", kept)
+        where = "the browser doesn't keep it" if board.in_a_tab(program) else "it runs in a window of its own"
+        steps.append(Step("browser_keeps", "unknown", where))
+    for arrived in board.arrivals(stroke):
+        effect = _in_scopes(part, arrived, scope, waiting, steps)
+        if effect is not None:
+            return effect
+    if waiting.strokes:
+        effect = _missed(board, stroke, part, scope, waiting, steps)
+        if effect is not None:
+            return effect
+    _say_unknown(part, scope, stroke, steps)
+    menu = part.menus.get(stroke)
+    if menu is not None:
+        steps.append(Step("menu", "takes", f"opens {menu}"))
+        return Effect("menu", None, menu)
+    if board.ground.platform == "macos":
+        steps.append(Step("menu", "unknown", f"{PLATFORM_NAMES['macos']} has no menu letters"))
+    else:
+        steps.append(Step("menu", "unknown", "no menu has that letter"))
+    browser = board.browser_of(program)
+    if browser is not None:
+        taker = next((b for b in browser.first.get(stroke, ()) if (stroke,) in b.ways and not b.command.keeps), None)
+        if taker is not None:
+            steps.append(Step("browser", "takes", taker.command.name, None, taker))
+            return Effect("command", taker)
+        steps.append(Step("browser", "unknown", f"{browser.program.name} has nothing for it"))
+    return None
+
+
+def _in_scopes(part: Part, stroke: Stroke, scope: Scope, waiting: _Waiting, steps: list[Step]) -> Effect | None:
+    """Asks the scopes in the program's order. None: nobody there knows it."""
+    program = part.program
+    typed = (*waiting.strokes, stroke)
+    length = len(typed)
+    reached = program.outward(scope.id)
+    order = {s.id: n for n, s in enumerate(reached if program.scope_order == "inner" else reversed(reached))}
+    exact: dict[str, list[Binding]] = {}
+    longer: list[Binding] = []
+    for binding in part.first.get(typed[0], ()):
+        if binding.scope not in order or binding.everywhere:
+            continue
+        for way in binding.ways:
+            if way[:length] == typed:
+                if len(way) == length:
+                    exact.setdefault(binding.scope, []).append(binding)
+                else:
+                    longer.append(binding)
+                break
+    if not exact and not longer:
+        return None
+    rule = program.on_prefix
+    if exact and not (longer and rule.wins == "long"):
+        place = min(exact, key=order.__getitem__)
+        waiting.strokes.clear()
+        return _runs(part, exact[place], place, steps)
+    waiting.strokes.append(stroke)
+    longer.sort(key=lambda b: (order[b.scope], b.order))
+    otherwise = winner_of(exact[min(exact, key=order.__getitem__)]) if exact else None
+    says = "waits for the next press"
+    after = None
+    if otherwise is not None and rule.waits_ms is not None:
+        after = rule.waits_ms
+        says = f"waits {after} ms for the next press, then {otherwise.command.name}"
+    elif otherwise is not None:
+        says = f"waits for the next press; {otherwise.command.name} never runs"
+    steps.append(Step("program", "takes", says, longer[0].scope, longer[0]))
+    return Effect("wait", longer[0], "", tuple(longer), after, otherwise if after else None)
+
+
+def _runs(part: Part, rivals: list[Binding], place: str, steps: list[Step]) -> Effect:
+    winner = winner_of(rivals)
+    says = winner.command.name
+    undefined: tuple[Binding, ...] = ()
+    others = [b for b in rivals if not b.same_command(winner)]
+    if others and part.program.on_tie == "either":
+        says = " or ".join(b.command.name for b in rivals) + ": nobody can say which"
+        undefined = tuple(rivals)
+    steps.append(Step("program", "takes", says, place, winner))
+    return Effect("command", winner, undefined=undefined)
+
+
+def _missed(board: Board, stroke: Stroke, part: Part, scope: Scope, waiting: _Waiting, steps: list[Step]) -> Effect | None:
+    """A press that leads no sequence on: all of it is dropped, or what was waiting is played again on its own."""
+    before = list(waiting.strokes)
+    waiting.strokes.clear()
+    if part.program.after_miss == "drop":
+        steps.append(Step("program", "takes", "leads no sequence on; the presses are dropped", scope.id))
+        return Effect("nothing")
+    exact = [b for b in part.first.get(before[0], ()) if (before[0],) in b.ways]
+    order = {s.id: n for n, s in enumerate(part.program.outward(scope.id))}
+    exact = sorted((b for b in exact if b.scope in order), key=lambda b: order[b.scope])
+    what = exact[0].command.name if exact else "as if alone"
+    steps.append(Step("program", "passes", f"leads no sequence on; the presses before it play again: {what}", scope.id))
+    for arrived in board.arrivals(stroke):
+        effect = _in_scopes(part, arrived, scope, waiting, steps)
+        if effect is not None:
+            return effect
+    return None
+
+
+def _say_unknown(part: Part, scope: Scope, stroke: Stroke, steps: list[Step]) -> None:
+    asleep = part.asleep.get(stroke, ())
+    for reached in part.program.outward(scope.id):
+        sleeper = next((b for b in asleep if b.scope == reached.id), None)
+        if sleeper is not None:
+            says = f"{sleeper.command.name} isn't live: {sleeper.asleep}"
+            steps.append(Step("program", "passes", says, reached.id, sleeper))
+        else:
+            steps.append(Step("program", "unknown", f"nothing in {reached.name}", reached.id))
+
+
+def _typed(board: Board, stroke: Stroke, part: Part | None, scope: Scope | None, steps: list[Step]) -> Effect:
+    """Text entry, the last station. Without a focus, text is taken to be taken."""
+    takes_text = scope is None or scope.takes_text
+    if not takes_text:
+        steps.append(Step("text", "unknown", "no text is taken here"))
+        return Effect("nothing")
+    level = types(stroke, board.ground.layout, board.ground.numlock)
+    if level is not None:
         steps.append(Step("text", "takes", f"begins the accent {level.text}" if level.dead else f"types {level.text}"))
-        return Trace(stroke, tuple(steps), Effect("accent" if level.dead else "text", None, level.text))
-    steps.append(Step("text", "passes", "types nothing" if takes_text else "no text is taken here"))
-    return Trace(stroke, tuple(steps), Effect("nothing"))
+        return Effect("accent" if level.dead else "text", None, level.text)
+    table = part.caret if part is not None else board.ground.caret
+    caret = next((table[s] for s in board.arrivals(stroke) if s in table), None)
+    if caret is not None:
+        steps.append(Step("text", "takes", caret.name))
+        return Effect("caret", None, caret.name)
+    steps.append(Step("text", "unknown", "types nothing"))
+    return Effect("nothing")

@@ -1,97 +1,212 @@
 """Clashes and their strokes in sentences for people, in the words of a setup's platform and key caps."""
 
-from amberkey.core.clashes.board import Binding, Board
-from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.model import Clash, ClashKind
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
-from amberkey.core.layouts.strokes import modifiers_of_level
+from amberkey.core.layouts.caps import printed_on
+from amberkey.core.layouts.typing import other_places
+
+KIND_WORDS: dict[ClashKind, str] = {
+    "system_fixed": "the system keeps it",
+    "system": "the system takes it",
+    "utility": "a utility takes it",
+    "browser": "the browser or the page",
+    "same_scope": "two commands, one press",
+    "shadow": "hidden by an inner scope",
+    "prefix": "begins a longer one",
+    "swallows_text": "takes text",
+    "takes_caret": "takes a caret press",
+    "out_of_reach": "nobody can press it",
+    "awkward": "hard to press",
+    "protected": "takes a protected task's press",
+    "cannot": "the program can't take it",
+    "duplicate": "stands twice",
+    "orphan": "names what isn't there",
+    "recycled": "an old key with a new meaning",
+}
 
 
 def say_shortcut(shortcut: Shortcut, board: Board) -> str:
-    return words_of(shortcut, board.setup.setup.platform, board.setup.layout.language)
+    layout = board.ground.layout
+    return words_of(shortcut, board.ground.platform, layout.language, printed=printed_on(layout))
 
 
 def say_clash(clash: Clash, board: Board) -> str:
     """What happens, to whom, and what the people lose."""
     match clash.kind:
-        case "system_fixed" | "system":
-            return _system(clash, board)
+        case "system_fixed" | "system" | "utility":
+            return _before(clash, board)
+        case "browser":
+            return _browser(clash, board)
         case "same_scope":
             return _same_scope(clash, board)
         case "shadow":
             return _shadow(clash)
+        case "prefix":
+            return _prefix(clash, board)
         case "swallows_text":
             return _swallows(clash, board)
-        case "out_of_reach":
-            loser = _sure(clash.loser)
-            return (
-                f"Nobody can press {say_shortcut(loser.shortcut, board)} here: {clash.note}. "
-                f"{loser.command.name} can't be reached by it."
-            )
+        case "takes_caret":
+            return _takes_caret(clash, board)
+        case "protected":
+            return _protected(clash, board)
+        case "recycled":
+            return _recycled(clash, board)
+        case "out_of_reach" | "cannot" | "awkward" | "duplicate" | "orphan":
+            return _by_itself(clash, board)
 
 
-def _system(clash: Clash, board: Board) -> str:
+def _before(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
-    lets_go = {
-        "fixed": f"{holder.program.name} can't be told otherwise.",
-        "can be switched off": f"{holder.program.name} can switch it off.",
-        "can be reassigned": f"{holder.program.name} can give it another key.",
-    }[holder.command.grip]
     part = "one press of " if len(loser.shortcut.presses) > 1 else ""
+    first = clash.also[0].program.name if clash.also else ""
+    others = f" {first} would take it otherwise." if first and first != loser.program.name else ""
+    if loser.everywhere:
+        before = f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} first: {holder.command.name}."
+    else:
+        before = (
+            f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} before any program: "
+            f"{holder.command.name}."
+        )
+    return f"{before} {loser.command.name} in {loser.program.name} never gets it. {_lets_go(holder)}{others}"
+
+
+def _lets_go(holder: Binding) -> str:
+    name = holder.program.name
+    if holder.program.kind != "system":
+        return f"{name} can give it another key." if holder.layer != "setup" else f"{name} can't be told otherwise."
+    return {
+        "fixed": f"{name} can't be told otherwise.",
+        "can be switched off": f"{name} can switch it off.",
+        "can be reassigned": f"{name} can give it another key.",
+    }[holder.command.grip]
+
+
+def _browser(clash: Clash, board: Board) -> str:
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    if clash.station == "browser_keeps":
+        return (
+            f"{holder.program.name} keeps {say_shortcut(loser.shortcut, board)} for itself: {holder.command.name}. "
+            f"{loser.command.name} in {loser.program.name} never gets it in a tab; in a window of its own it would."
+        )
     return (
-        f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} before any program: {holder.command.name}. "
-        f"{loser.command.name} in {loser.program.name} never gets it. {lets_go}"
+        f"{holder.command.name} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)} before "
+        f"{loser.program.name}: {loser.command.name} does nothing while the page has the focus."
     )
 
 
 def _same_scope(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     program = loser.program
-    where = program.scope(loser.scope).name
+    where = loser.scope_name
     if program.on_tie == "either":
         end = "nobody can say which of them runs."
     else:
         end = f"{program.name} takes the {program.on_tie} one, so {loser.command.name} never runs."
-    meet = ""
-    if clash.spellings_meet:
-        meet = (
-            f" They are written {holder.shortcut} and {loser.shortcut}; on the {board.setup.layout.name} keyboard "
-            "both are one stroke."
-        )
-    return f"{holder.command.name} and {loser.command.name} have one stroke in {where} of {program.name}: {end}{meet}"
+    return (
+        f"{holder.command.name} and {loser.command.name} have one stroke in {where} of {program.name}: {end}"
+        f"{_meet(clash, board)}"
+    )
+
+
+def _meet(clash: Clash, board: Board) -> str:
+    if not clash.spellings_meet:
+        return ""
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    return (
+        f" They are written {holder.shortcut} and {loser.shortcut}; on the {board.ground.layout.name} keyboard "
+        "both are one stroke."
+    )
 
 
 def _shadow(clash: Clash) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
-    inner, outer = holder.program.scope(holder.scope).name, loser.program.scope(loser.scope).name
     return (
-        f"In {inner} of {holder.program.name}, {holder.command.name} hides {loser.command.name} of {outer}: "
-        f"there the press does the one and never the other."
+        f"In {holder.scope_name} of {holder.program.name}, {holder.command.name} hides {loser.command.name} of "
+        f"{loser.scope_name}: there the press does the one and never the other."
     )
+
+
+def _prefix(clash: Clash, board: Board) -> str:
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    short, longer = (holder, loser) if clash.note == "short" else (loser, holder)
+    begins = (
+        f"{say_shortcut(short.shortcut, board)} ({short.command.name}) begins {say_shortcut(longer.shortcut, board)} "
+        f"({longer.command.name}) in {longer.program.name}. "
+    )
+    if clash.note == "short":
+        return f"{begins}The short one runs at once, so {longer.command.name} never does."
+    if clash.note == "long":
+        return f"{begins}It waits for the rest as long as it takes, so {short.command.name} never runs."
+    return f"{begins}{short.command.name} runs only after a pause of {clash.note.removeprefix('waits ')} ms."
+
+
+def _where_text(clash: Clash) -> str:
+    holder = _sure(clash.holder)
+    if clash.focus is None:
+        return "in every program"
+    return f"in {holder.program.scope(clash.focus[1]).name} of {holder.program.name}"
 
 
 def _swallows(clash: Clash, board: Board) -> str:
     holder = _sure(clash.holder)
-    scope = holder.program.text_is_taken_within(holder.scope)
-    where = scope.name if scope else holder.scope
-    keyboard = board.setup.layout.name
+    layout = board.ground.layout
     pressed = say_shortcut(holder.shortcut, board)
+    where = _where_text(clash)
     if clash.note == "accent":
         return (
-            f"{pressed} begins the accent {clash.text} on the {keyboard} keyboard. {holder.command.name} takes it in {where} "
-            f"of {holder.program.name}, and letters with that accent can't be typed there by it."
+            f"{pressed} begins the accent {clash.text} on the {layout.name} keyboard. {holder.command.name} takes it {where}, "
+            "and letters with that accent can't be typed there by it."
         )
-    others = [
-        p
-        for p in board.setup.layout.places_of(clash.text)
-        if clash.stroke is not None
-        and (p[0] != clash.stroke.code or modifiers_of_level(board.setup.layout, p[1]) != clash.stroke.modifiers)
-    ]
+    others = clash.stroke is not None and other_places(clash.stroke, layout)
     rest = "There is another key for it." if others else "No other press types it."
     return (
-        f"{pressed} types {clash.text} on the {keyboard} keyboard. {holder.command.name} takes it in {where} "
-        f"of {holder.program.name}, and people can no longer type {clash.text} there. {rest}"
+        f"{pressed} types {clash.text} on the {layout.name} keyboard. {holder.command.name} takes it {where}, and people can "
+        f"no longer type {clash.text} there. {rest}"
     )
+
+
+def _takes_caret(clash: Clash, board: Board) -> str:
+    holder = _sure(clash.holder)
+    return (
+        f"{say_shortcut(holder.shortcut, board)} {clash.text} wherever people type. {holder.command.name} takes it "
+        f"{_where_text(clash)}, and people lose that there."
+    )
+
+
+def _protected(clash: Clash, board: Board) -> str:
+    holder = _sure(clash.holder)
+    return (
+        f"{say_shortcut(holder.shortcut, board)} is the press for {clash.text}, which nothing may take. In "
+        f"{holder.program.name} it is {holder.command.name}."
+    )
+
+
+def _recycled(clash: Clash, board: Board) -> str:
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    return (
+        f"{say_shortcut(loser.shortcut, board)} was {loser.command.name} in {loser.program.name}, {clash.note}. "
+        f"It means {holder.command.name} now, and fingers don't know that yet."
+    )
+
+
+def _by_itself(clash: Clash, board: Board) -> str:
+    subject = clash.subject
+    pressed = say_shortcut(subject.shortcut, board) if subject.shortcut.presses else "It"
+    name = f"{subject.command.name} in {subject.program.name}"
+    match clash.kind:
+        case "out_of_reach":
+            return f"Nobody can press {pressed} here: {clash.note}. {subject.command.name} can't be reached by it."
+        case "cannot":
+            return f"{subject.program.name} can't take {pressed} for {subject.command.name}: {clash.note}."
+        case "awkward":
+            return f"{pressed} is hard to press: {clash.note}. It is {name}."
+        case "duplicate":
+            return f"{name} has {pressed} twice.{_meet(clash, board)}"
+        case _:
+            return f"{subject.layer} sets {subject.command.name}, but {clash.note}. The entry means nothing here."
 
 
 def _sure(binding: Binding | None) -> Binding:

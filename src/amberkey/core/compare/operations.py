@@ -78,10 +78,11 @@ def operation_to_json(operation: Operation) -> Json:
 
 def operation_from_json(value: Json) -> Operation:
     given = cast(dict[str, Json], value)
-    return _operation(str(given["section"]), str(given["key"]), given.get("before"), given.get("after"))
+    return operation(str(given["section"]), str(given["key"]), given.get("before"), given.get("after"))
 
 
-def _operation(section: str, key: str, before: Json, after: Json) -> Operation:
+def operation(section: str, key: str, before: Json, after: Json) -> Operation:
+    """What turns an item of one value into another one; None: it isn't there."""
     if before is None:
         return Add(section, key, after)
     if after is None:
@@ -92,7 +93,7 @@ def _operation(section: str, key: str, before: Json, after: Json) -> Operation:
 def set_item(document: JsonDocument, section: str, key: str, after: Json) -> Operation | None:
     """The operation that makes an item have a value (None: be gone), or None where it already is so."""
     before = _items(document, section, sections_of(document)[section]).get(key)
-    return None if before == after else _operation(section, key, before, after)
+    return None if before == after else operation(section, key, before, after)
 
 
 def compare(a: JsonDocument, b: JsonDocument) -> list[Operation]:
@@ -102,12 +103,12 @@ def compare(a: JsonDocument, b: JsonDocument) -> list[Operation]:
     fields = (a.keys() | b.keys()) - sections.keys() - {"format", "id"}
     for name in sorted(fields):
         if a.get(name) != b.get(name):
-            found.append(_operation(_FIELD, name, a.get(name), b.get(name)))
+            found.append(operation(_FIELD, name, a.get(name), b.get(name)))
     for section in sorted(sections):
         left, right = _items(a, section, sections[section]), _items(b, section, sections[section])
         for key in sorted(left.keys() | right.keys()):
             if left.get(key) != right.get(key):
-                found.append(_operation(section, key, left.get(key), right.get(key)))
+                found.append(operation(section, key, left.get(key), right.get(key)))
     return found
 
 

@@ -23,6 +23,16 @@ def entry_key(entry: Item) -> str:
     return key
 
 
+def translation_key(item: Item) -> str:
+    """Identity of a per-window translation: program, scope, platform, press."""
+    where = f"{item['program']}/{item['scope']}" if item.get("scope") else str(item["program"])
+    return f"{item['keys']} in {where} on {item['platform']}"
+
+
+def _remap_key(item: Item) -> str:
+    return str(item["key"])
+
+
 def _id_key(item: Item) -> str:
     return str(item["id"])
 
@@ -32,7 +42,13 @@ def _clash_key(item: Item) -> str:
 
 
 SECTIONS: dict[str, dict[str, KeyOf]] = {
-    "amberkey/profile@1": {"entries": entry_key},
+    "amberkey/profile@1": {
+        "entries": entry_key,
+        "launchers": _id_key,
+        "remaps": _remap_key,
+        "translations": translation_key,
+    },
+    "amberkey/tasks@1": {"tasks": _id_key, "families": _id_key},
     "amberkey/decisions@1": {"allowances": _clash_key},
     "amberkey/program@1": {"commands": _id_key, "scopes": _id_key},
 }

@@ -1,7 +1,8 @@
 """The base of every document, and the one way from bytes to a checked document."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
+from functools import cached_property
 from typing import Any, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -27,6 +28,14 @@ class Document(Value):
         """The same document with its unordered lists in canonical order."""
         return self
 
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        copied = super().model_copy(update=update, deep=deep)
+        for kind in type(self).__mro__:  # a copy with other fields works out anew what was worked out from them
+            for name, attribute in vars(kind).items():
+                if isinstance(attribute, cached_property):
+                    copied.__dict__.pop(name, None)
+        return copied
+
     def to_json(self) -> Json:
         """The JSON value: fields at their default are left out, so a short document stays short."""
         value: dict[str, Json] = self.normal().model_dump(mode="json", exclude_defaults=True)
@@ -39,6 +48,15 @@ class Document(Value):
     @property
     def digest(self) -> str:
         return digest_of(self.to_bytes())
+
+
+def no_doubles(where: str, keys: Iterable[str]) -> None:
+    """For validators: raises ValueError naming the place of the first key that stands twice."""
+    seen: set[str] = set()
+    for n, key in enumerate(keys):
+        if key in seen:
+            raise ValueError(f"{where}[{n}]: {key} stands twice")
+        seen.add(key)
 
 
 D = TypeVar("D", bound=Document)

@@ -16,7 +16,7 @@ PAD_CODES = (
 SAME_NAME_CODES = (
     *("Enter", "Tab", "Space", "Escape", "Backspace", "Delete", "Insert", "Home", "End", "PageUp", "PageDown"),
     *("ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "CapsLock", "NumLock", "ScrollLock", "PrintScreen", "Pause"),
-    *("ContextMenu", "AudioVolumeMute", "AudioVolumeDown", "AudioVolumeUp"),
+    *("ContextMenu", "AudioVolumeMute", "AudioVolumeDown", "AudioVolumeUp", "NonConvert", "Convert", "KanaMode"),
     *(f"F{n}" for n in range(1, 25)),
 )
 MODIFIER_CODES = {

@@ -35,14 +35,18 @@ NAMED_KEYS: dict[str, tuple[str, str, str, str, str]] = {
     "AudioVolumeMute": ("Mute", "Ton aus", "Muet", "Ljud av", ""),
     "AudioVolumeDown": ("Vol−", "Leiser", "Vol−", "Vol−", ""),
     "AudioVolumeUp": ("Vol+", "Lauter", "Vol+", "Vol+", ""),
+    # Keys of the JIS body, with what is printed on them.
+    "NonConvert": ("NonConvert", "NonConvert", "NonConvert", "NonConvert", "無変換"),
+    "Convert": ("Convert", "Convert", "Convert", "Convert", "変換"),
+    "KanaMode": ("Kana", "Kana", "Kana", "Kana", "かな"),
 }
 
 # Other spellings that people use; compared without regard to case.
 _KEY_WORDS: dict[str, tuple[str, ...]] = {
-    "Enter": ("return", "enter", "entree", "retur", "zeilenschaltung", "⏎", "⌤", "↩"),
+    "Enter": ("return", "enter", "entree", "retur", "zeilenschaltung", "eingabetaste", "⏎", "⌤", "↩"),
     "Tab": ("tabulator", "tabulation", "tab key"),
-    "Space": ("spacebar", "space bar", "leer", "mellanslag", "barre d'espace"),
-    "Escape": ("escape", "echap", "échappement"),
+    "Space": ("spacebar", "space bar", "leer", "mellanslag", "barre d'espace", "barre espace", "leertaste"),
+    "Escape": ("escape", "echap", "échappement", "esc key"),
     "Backspace": ("back", "bksp", "rücktaste", "retour arrière", "rueck", "backsteg"),
     "Delete": ("delete", "entfernen", "supprimer", "forward delete"),
     "Insert": ("insert", "einfügen", "einfuegen", "insertion"),
@@ -50,10 +54,43 @@ _KEY_WORDS: dict[str, tuple[str, ...]] = {
     "End": ("ende", "slut", "↘"),
     "PageUp": ("page up", "page-up", "bild auf", "bildauf", "pg up", "prior", "page préc", "sida upp"),
     "PageDown": ("page down", "page-down", "bild ab", "bildab", "pg down", "next page", "page suiv", "sida ned"),
-    "ArrowLeft": ("left", "left arrow", "links", "pfeil links", "gauche", "flèche gauche", "vänster", "vänsterpil"),
-    "ArrowRight": ("right", "right arrow", "rechts", "pfeil rechts", "droite", "flèche droite", "höger", "högerpil"),
-    "ArrowUp": ("up", "up arrow", "hoch", "pfeil hoch", "pfeil oben", "haut", "flèche haut", "uppil"),
-    "ArrowDown": ("down", "down arrow", "runter", "pfeil runter", "pfeil unten", "bas", "flèche bas", "nedpil"),
+    "ArrowLeft": (
+        "left",
+        "left arrow",
+        "links",
+        "pfeil links",
+        "gauche",
+        "flèche gauche",
+        "fleche gauche",
+        "vänster",
+        "vänsterpil",
+        "vanster",
+    ),
+    "ArrowRight": (
+        "right",
+        "right arrow",
+        "rechts",
+        "pfeil rechts",
+        "droite",
+        "flèche droite",
+        "fleche droite",
+        "höger",
+        "högerpil",
+        "hoger",
+    ),
+    "ArrowUp": ("up", "up arrow", "hoch", "pfeil hoch", "pfeil oben", "haut", "flèche haut", "fleche haut", "upp", "uppil"),
+    "ArrowDown": (
+        "down",
+        "down arrow",
+        "runter",
+        "pfeil runter",
+        "pfeil unten",
+        "bas",
+        "flèche bas",
+        "fleche bas",
+        "ned",
+        "nedpil",
+    ),
     "CapsLock": ("caps lock", "feststelltaste", "verrouillage majuscule"),
     "NumLock": ("num lock",),
     "ScrollLock": ("scroll lock",),
@@ -61,6 +98,37 @@ _KEY_WORDS: dict[str, tuple[str, ...]] = {
     "Pause": ("break", "pause/break"),
     "ContextMenu": ("menu key", "application", "kontextmenü", "apps"),
 }
+
+# Keys of the numeric pad are keys by position: their names stand for codes. What people write before the cap:
+_PAD_WORDS = ("num ", "num", "numpad ", "numpad", "pad ", "ziffernblock ", "pavé num ", "pave num ", "numeriskt ")
+_PAD_SIGNS = {
+    **{str(n): f"Numpad{n}" for n in range(10)},
+    "/": "NumpadDivide",
+    "*": "NumpadMultiply",
+    "−": "NumpadSubtract",
+    "enter": "NumpadEnter",
+    "plus": "NumpadAdd",
+    "minus": "NumpadSubtract",
+    "times": "NumpadMultiply",
+    "divide": "NumpadDivide",
+    "decimal": "NumpadDecimal",
+    "komma": "NumpadDecimal",
+    "eingabe": "NumpadEnter",
+    "entrée": "NumpadEnter",
+}
+PAD_CAPS = {
+    **{f"Numpad{n}": str(n) for n in range(10)},
+    "NumpadAdd": "+",
+    "NumpadSubtract": "−",
+    "NumpadMultiply": "×",
+    "NumpadDivide": "÷",
+    "NumpadEnter": "↵",
+    "NumpadDecimal": ".",
+    "NumpadComma": ",",
+    "NumpadEqual": "=",
+}
+PAD_WORDS = ("Num", "Num", "Pavé num", "Num")
+CODE = "code:"
 
 _CHARACTER_WORDS: dict[str, str] = {
     "plus": "+",
@@ -139,12 +207,14 @@ def _key_table() -> dict[str, str]:
             table.setdefault(word, key)
     for word, char in _CHARACTER_WORDS.items():
         table.setdefault(word, char)
+    for before in _PAD_WORDS:
+        for sign, code in _PAD_SIGNS.items():
+            table.setdefault(f"{before}{sign}", f"{CODE}{code}")
     return table
 
 
 MODIFIER_NAMES = _modifier_table()
 KEY_NAMES = _key_table()
-LONGEST_NAME = max(map(len, (*MODIFIER_NAMES, *KEY_NAMES)))
 
 
 def case_of_key(char: str) -> str:

@@ -14,7 +14,7 @@ from functools import lru_cache
 
 from amberkey.core.keys.codes import ALL_CODES
 from amberkey.core.keys.errors import ShortcutError
-from amberkey.core.keys.names import KEY_NAMES, LONGEST_NAME, MODIFIER_NAMES, NAMED_KEYS, case_of_key
+from amberkey.core.keys.names import CODE, KEY_NAMES, MODIFIER_NAMES, NAMED_KEYS, case_of_key
 from amberkey.core.keys.shortcut import Press, Shortcut
 
 MAX_TEXT = 400
@@ -24,10 +24,105 @@ _WORD = re.compile(r"[^\s+\-]+")
 _CODE = re.compile(r"code:(\w*)", re.IGNORECASE)
 _CODES_BY_LOWER = {c.lower(): c for c in ALL_CODES}
 
+_MODIFIER, _KEY, _THEN_WORD, _CAREFULLY = "modifier", "key", "then", "carefully"
+# A sign that may be the key itself, a sequence by comma, a code: those want careful reading.
+_SPECIAL = re.compile(r"[+\-][\s+\-]*[+\-]|^[\s+\-]*[+\-]|[+\-]\s*$|[,:\x00-\x08\x0e-\x1f\x7f]").search
+_BLANKS = str.maketrans("+-", "  ")
+
+
+def _plain_names() -> dict[str, tuple[str, str]]:
+    """Single words to what they name. A word that also begins a longer name made of known words is read carefully."""
+    found = {w: (_KEY, n) for w, n in KEY_NAMES.items()} | {w: (_MODIFIER, n) for w, n in MODIFIER_NAMES.items()}
+    found = {w: n for w, n in found.items() if len(w.translate(_BLANKS).split()) == 1 and not set(w) & set("+-")}
+    found["then"] = (_THEN_WORD, "")
+    for name in (*KEY_NAMES, *MODIFIER_NAMES):
+        words = name.translate(_BLANKS).split()
+        if len(words) > 1 and all(w in found or len(w) == 1 for w in words):
+            found[words[0]] = (_CAREFULLY, "")
+    return found
+
+
+_SKIP = ("skip", "")
+_PLAIN = {**_plain_names(), "": _SKIP}
+# Names of two words, whose first is no name by itself, to (key, the name with a blank, the name with a hyphen).
+_LONG = {
+    name: (key, name, name.replace(" ", "-"))
+    for name, key in KEY_NAMES.items()
+    if len(words := name.split(" ")) == 2 and words[0] not in _PLAIN and len(words[0]) > 1
+}
+
+
+def _lengths() -> dict[str, tuple[int, ...]]:
+    """First character of a name to the lengths that names with it have, the longest first."""
+    found: dict[str, set[int]] = {}
+    for name in (*KEY_NAMES, *MODIFIER_NAMES):
+        found.setdefault(name[0], set()).add(len(name))
+    return {char: tuple(sorted(lengths, reverse=True)) for char, lengths in found.items()}
+
+
+_LENGTHS = _lengths()
+
 
 @lru_cache(maxsize=20_000)
 def read_shortcut(text: str) -> Shortcut:
     """Read a shortcut; raises ShortcutError with the span of the fault in `text`."""
+    return _read_plainly(text) or read_carefully(text)
+
+
+def _read_plainly(text: str) -> Shortcut | None:
+    """The quick way for texts made of whole names with signs or blanks between, as nearly all are. None: read it carefully."""
+    if len(text) > MAX_TEXT or _SPECIAL(text):
+        return None
+    presses: list[Press] = []
+    modifiers: list[str] = []
+    key: str | None = None
+    lowered = text.lower()
+    tokens = lowered.translate(_BLANKS).split()
+    for n, token in enumerate(tokens):
+        found = _PLAIN.get(token)
+        if found is None:
+            if len(token) == 1 and key is None:
+                key = token.upper() if token.isascii() else _sign_of(text.translate(_BLANKS).split()[n])
+                if key is None:
+                    return None
+                continue
+            long = _LONG.get(" ".join(tokens[n : n + 2]))
+            if long is None or key is not None or not (long[1] in lowered or long[2] in lowered):
+                return None
+            tokens[n + 1] = ""
+            key = long[0]
+        elif found is _SKIP:
+            continue
+        elif found[0] is _MODIFIER:
+            if found[1] in modifiers:
+                return None
+            modifiers.append(found[1])
+        elif found[0] is _KEY and key is None:
+            key = found[1]
+        elif found[0] is _THEN_WORD and (modifiers or key):
+            presses.append(_press_of(modifiers, key))
+            modifiers, key = [], None
+        else:
+            return None
+    if not (modifiers or key) or len(presses) >= MAX_PRESSES:
+        return None
+    presses.append(_press_of(modifiers, key))
+    return Shortcut(tuple(presses))
+
+
+def _press_of(modifiers: list[str], key: str | None) -> Press:
+    if key is not None and key.startswith(CODE) and len(key) > len(CODE):
+        return Press.of(modifiers, None, key.removeprefix(CODE))
+    return Press.of(modifiers, key)
+
+
+def _sign_of(token: str) -> str | None:
+    char = unicodedata.normalize("NFC", token)
+    return case_of_key(char) if len(char) == 1 and char.isprintable() and not unicodedata.combining(char) else None
+
+
+def read_carefully(text: str) -> Shortcut:
+    """Read a shortcut character by character, which finds the place of a fault. Same answers as `read_shortcut`."""
     if len(text) > MAX_TEXT:
         raise ShortcutError(
             text, (MAX_TEXT, len(text)), f"This is {len(text)} characters long.", f"at most {MAX_TEXT} characters"
@@ -135,10 +230,14 @@ def _read_token(text: str, position: int, end: int) -> tuple[str | None, str | N
             )
         return None, None, code, match.end()
     # The longest name that ends at a boundary wins: "page up" before "page", "alt gr" before "alt".
-    for length in range(min(end - position, LONGEST_NAME), 0, -1):
-        name = text[position : position + length].lower()
+    for length in _LENGTHS.get(text[position].lower()[:1], ()):
+        name = text[position : min(position + length, end)].lower()
+        if len(name) != length:
+            continue
         modifier, named = MODIFIER_NAMES.get(name), KEY_NAMES.get(name)
         if (modifier or named) and _ends_here(text, position + length, end, name):
+            if named and named.startswith(CODE):
+                return None, None, named.removeprefix(CODE), position + length
             return modifier, named, None, position + length
     word = _WORD.match(text, position, end)
     if word is None:  # a "+" or "-" where a token is due is that key

@@ -1,13 +1,21 @@
-"""Press and Shortcut: the values that everything else passes around."""
+"""Press and Shortcut: the values that everything else passes around.
+
+Named tuples, as they are looked up by the ten thousand: they are hashed and compared without running Python code.
+"""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
 
 from amberkey.core.keys.platform import MAIN, ORDER, SIDE, Platform
 
 
-@dataclass(frozen=True, slots=True)
-class Press:
+@lru_cache(maxsize=4096)
+def _in_order(modifiers: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(sorted(set(modifiers), key=ORDER.__getitem__))
+
+
+class Press(NamedTuple):
     """Modifiers held plus one key, named by what it types (`key`) or by where it is (`code`).
 
     With neither, the modifiers themselves are tapped. `modifiers` is in canonical order.
@@ -19,7 +27,7 @@ class Press:
 
     @classmethod
     def of(cls, modifiers: Iterable[str], key: str | None = None, code: str | None = None) -> "Press":
-        return cls(tuple(sorted(set(modifiers), key=ORDER.__getitem__)), key, code)
+        return cls(_in_order(tuple(modifiers)), key, code)
 
     @property
     def is_tap(self) -> bool:
@@ -39,8 +47,7 @@ class Press:
         return Press.of((real.get(m, m) for m in self.modifiers), self.key, self.code)
 
 
-@dataclass(frozen=True, slots=True)
-class Shortcut:
+class Shortcut(NamedTuple):
     """One press, or several in a row."""
 
     presses: tuple[Press, ...]
@@ -49,7 +56,8 @@ class Shortcut:
         return " then ".join(map(str, self.presses))
 
     def resolve(self, platform: Platform) -> "Shortcut":
-        return Shortcut(tuple(p.resolve(platform) for p in self.presses))
+        presses = tuple([p.resolve(platform) for p in self.presses])
+        return self if presses == self.presses else Shortcut(presses)
 
     def to_document(self) -> str | list[str]:
         """The form in documents: a list of presses; a single press is a plain string."""

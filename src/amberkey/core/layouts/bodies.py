@@ -4,8 +4,10 @@ Positions follow ISO/IEC 9995-2 and the common staggered rows: the number row st
 1.5, 1.75 and 2.25 (ISO: 1.25 and an extra key) key widths.
 """
 
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 from functools import cache
+from typing import Literal
 
 from amberkey.core.layouts.errors import UnknownBody
 
@@ -21,16 +23,27 @@ class Key:
     below: tuple[float, float] | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Body:
+    """`fn` maps a key that has no cap of its own to the one that makes it while Fn is held. One object per body."""
+
     id: str
     name: str
     keys: tuple[Key, ...]
     width: float
     rows: int
+    fn: Mapping[str, str] = field(default_factory=dict)
+    by_code: Mapping[str, Key] = field(init=False, repr=False)
+    codes: frozenset[str] = field(init=False, repr=False)
+    """Every key that can be made on this body."""
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "by_code", {k.code: k for k in self.keys})
+        object.__setattr__(self, "codes", frozenset((*self.by_code, *self.fn)))
 
     def key(self, code: str) -> Key | None:
-        return next((k for k in self.keys if k.code == code), None)
+        """The key that is pressed for a code, the one under Fn included."""
+        return self.by_code.get(self.fn.get(code, code))
 
 
 _NUMBERS = ("Backquote", *(f"Digit{n}" for n in (1, 2, 3, 4, 5, 6, 7, 8, 9, 0)), "Minus", "Equal")
@@ -50,14 +63,14 @@ _PAD = (
 )
 
 
-def _functions(gap: float) -> list[Key]:
-    keys = [Key("Escape", 0, 0)]
-    for n in range(12):
-        keys.append(Key(f"F{n + 1}", 2 + n + gap * (n // 4), 0))
-    return keys
+def _functions(groups: bool) -> list[Key]:
+    """Escape and F1 to F12: in three groups with half a key between them, or in one closed row."""
+    if not groups:
+        return [Key("Escape", 0, 0, 1.5), *(Key(f"F{n + 1}", 1.5 + n, 0) for n in range(12))]
+    return [Key("Escape", 0, 0), *(Key(f"F{n + 1}", 2 + n + 0.5 * (n // 4), 0) for n in range(12))]
 
 
-def _row(codes: tuple[str, ...], x: float, y: float) -> list[Key]:
+def _row(codes: Iterable[str], x: float, y: float) -> list[Key]:
     return [Key(code, x + n, y) for n, code in enumerate(codes)]
 
 
@@ -73,45 +86,91 @@ _PC_BOTTOM = (
     *(("ControlLeft", 1.25), ("MetaLeft", 1.25), ("AltLeft", 1.25), ("Space", 6.25)),
     *(("AltRight", 1.25), ("MetaRight", 1.25), ("ContextMenu", 1.25), ("ControlRight", 1.25)),
 )
+_JIS_BOTTOM = (
+    *(("ControlLeft", 1.25), ("MetaLeft", 1.25), ("AltLeft", 1.25), ("NonConvert", 1.25), ("Space", 2.75)),
+    *(("Convert", 1.25), ("KanaMode", 1.0), ("AltRight", 1.25), ("MetaRight", 1.25), ("ContextMenu", 1.25)),
+    ("ControlRight", 1.25),
+)
+# A compact laptop has Fn between Control and Meta (no program hears it) and no second Meta; the arrows follow.
+_LAPTOP_BOTTOM = (
+    *(("ControlLeft", 1.0), ("Fn", 1.0), ("MetaLeft", 1.0), ("AltLeft", 1.25), ("Space", 5.75)),
+    *(("AltRight", 1.0), ("ContextMenu", 1.0), ("ControlRight", 1.0)),
+)
 _MAC_BOTTOM = (
     *(("ControlLeft", 1.5), ("AltLeft", 1.25), ("MetaLeft", 1.5), ("Space", 6.5)),
     *(("MetaRight", 1.5), ("AltRight", 1.25), ("ControlRight", 1.5)),
 )
+_MAC_LAPTOP_BOTTOM = (
+    *(("Fn", 1.0), ("ControlLeft", 1.0), ("AltLeft", 1.0), ("MetaLeft", 1.25), ("Space", 5.75)),
+    *(("MetaRight", 1.25), ("AltRight", 1.25)),
+)
+_FN_NAVIGATION = {"Home": "ArrowLeft", "End": "ArrowRight", "PageUp": "ArrowUp", "PageDown": "ArrowDown"}
+
+Shape = Literal["ansi", "iso", "jis"]
 
 
-def _main(iso: bool, bottom: tuple[tuple[str, float], ...]) -> list[Key]:
-    keys = [*_row(_NUMBERS, 0, 1), Key("Backspace", 13, 1, 2)]
+def _main(shape: Shape, bottom: tuple[tuple[str, float], ...], compact: bool) -> list[Key]:
+    keys = _row(_NUMBERS, 0, 1)
+    keys += [Key("IntlYen", 13, 1), Key("Backspace", 14, 1)] if shape == "jis" else [Key("Backspace", 13, 1, 2)]
     keys += [Key("Tab", 0, 2, 1.5), *_row(_TOP, 1.5, 2)]
     keys += [Key("CapsLock", 0, 3, 1.75), *_row(_HOME, 1.75, 3)]
-    if iso:
-        keys += [Key("Enter", 13.5, 2, 1.5, below=(13.75, 1.25)), Key("Backslash", 12.75, 3)]
-        keys += [Key("ShiftLeft", 0, 4, 1.25), Key("IntlBackslash", 1.25, 4)]
-    else:
+    if shape == "ansi":
         keys += [Key("Backslash", 13.5, 2, 1.5), Key("Enter", 12.75, 3, 2.25)]
-        keys += [Key("ShiftLeft", 0, 4, 2.25)]
-    keys += [*_row(_BOTTOM, 2.25, 4), Key("ShiftRight", 12.25, 4, 2.75), *_bottom_row(bottom)]
+    else:
+        keys += [Key("Enter", 13.5, 2, 1.5, below=(13.75, 1.25)), Key("Backslash", 12.75, 3)]
+    keys += [Key("ShiftLeft", 0, 4, 1.25), Key("IntlBackslash", 1.25, 4)] if shape == "iso" else [Key("ShiftLeft", 0, 4, 2.25)]
+    keys += _row(_BOTTOM, 2.25, 4)
+    right = 12.25
+    if shape == "jis":
+        keys.append(Key("IntlRo", right, 4))
+        right += 1
+    keys += [Key("ShiftRight", right, 4, (14 if compact else 15) - right), *_bottom_row(bottom)]
     return keys
 
 
-def _body(body_id: str, name: str, *, iso: bool, mac: bool = False, pad: bool = True) -> Body:
-    keys = [*_functions(0.33), *_main(iso, _MAC_BOTTOM if mac else _PC_BOTTOM)]
+def _body(body_id: str, name: str, shape: Shape, *, mac: bool = False, pad: bool = True) -> Body:
+    bottom = _MAC_BOTTOM if mac else _JIS_BOTTOM if shape == "jis" else _PC_BOTTOM
+    keys = [*_functions(groups=True), *_main(shape, bottom, compact=False)]
     # A Mac board has Fn where others have Insert; no program hears it.
     keys += [Key(code, 15.25 + x, y) for code, x, y in _NAVIGATION if not (mac and code == "Insert")]
     top = ("F13", "F14", "F15") if mac else ("PrintScreen", "ScrollLock", "Pause")
     keys += _row(top, 15.25, 0)
     if pad:
-        keys += [Key(code, 18.5 + x, y, w) for code, x, y, w in _PAD]
+        keys += [Key(code, 18.5 + x, y, w) for code, x, y, w in _PAD if not (mac and code == "NumLock")]
     return Body(body_id, name, tuple(keys), 22.5 if pad else 18.25, 6)
+
+
+def _laptop(body_id: str, name: str, shape: Shape, *, mac: bool = False) -> Body:
+    """No pad, arrows at the lower right, Home, End and the page keys under Fn."""
+    keys = [*_functions(groups=False), *_main(shape, _MAC_LAPTOP_BOTTOM if mac else _LAPTOP_BOTTOM, compact=True)]
+    keys = [k for k in keys if k.code != "Fn"]
+    keys += [Key("ArrowUp", 14, 4), Key("ArrowLeft", 13, 5), Key("ArrowDown", 14, 5), Key("ArrowRight", 15, 5)]
+    fn = {**_FN_NAVIGATION}
+    if mac:
+        fn["Delete"] = "Backspace"
+    else:
+        keys += _row(("PrintScreen", "Delete"), 13.5, 0)
+        fn["Insert"] = "Delete"
+    return Body(body_id, name, tuple(keys), 16, 6, fn)
 
 
 @cache
 def _bodies() -> dict[str, Body]:
     made = (
-        _body("iso", "ISO, with numeric pad", iso=True),
-        _body("iso-no-pad", "ISO, no numeric pad", iso=True, pad=False),
-        _body("ansi", "ANSI, with numeric pad", iso=False),
-        _body("ansi-no-pad", "ANSI, no numeric pad", iso=False, pad=False),
-        _body("mac-ansi", "Mac ANSI, with numeric pad", iso=False, mac=True),
+        _body("iso", "ISO, with numeric pad", "iso"),
+        _body("iso-no-pad", "ISO, no numeric pad", "iso", pad=False),
+        _body("ansi", "ANSI, with numeric pad", "ansi"),
+        _body("ansi-no-pad", "ANSI, no numeric pad", "ansi", pad=False),
+        _body("jis", "JIS, with numeric pad", "jis"),
+        _body("jis-no-pad", "JIS, no numeric pad", "jis", pad=False),
+        _laptop("iso-laptop", "ISO laptop, Home and End under Fn", "iso"),
+        _laptop("ansi-laptop", "ANSI laptop, Home and End under Fn", "ansi"),
+        _body("mac-ansi", "Mac ANSI, with numeric pad", "ansi", mac=True),
+        _body("mac-iso", "Mac ISO, with numeric pad", "iso", mac=True),
+        _body("mac-ansi-no-pad", "Mac ANSI, no numeric pad", "ansi", mac=True, pad=False),
+        _body("mac-iso-no-pad", "Mac ISO, no numeric pad", "iso", mac=True, pad=False),
+        _laptop("mac-ansi-laptop", "Mac ANSI laptop, Home and End under Fn", "ansi", mac=True),
+        _laptop("mac-iso-laptop", "Mac ISO laptop, Home and End under Fn", "iso", mac=True),
     )
     return {b.id: b for b in made}
 

@@ -1,24 +1,38 @@
 """Layouts: what every writing key types on its four levels, and how sure that is.
 
-Facts: Debian's xkb-data for the first two levels and for Linux; recorded third and fourth levels for Windows and macOS
-(`tools/derive_layouts.py` lays one over the other and writes `data/layouts.json`).
+Facts: Debian's xkb-data for the first two levels and for Linux; recorded third and fourth levels for Windows and macOS; a
+short table of Windows exceptions on the first two (`tools/derive_layouts.py` lays them over each other and writes
+`data/layouts.json`). In that file a level is one letter for its source (`r`, `d`, `l`; upper case where it is dead) and
+its text.
 """
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
 from importlib import resources
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 from amberkey.core.keys.platform import Platform
-from amberkey.core.layouts.errors import UnknownLayout
+from amberkey.core.layouts.errors import LayoutNotThere, UnknownLayout
+from amberkey.core.layouts.stroke import Stroke
 
 Source = Literal["recorded", "derived", "likely"]
 LEVELS = ("plain", "shift", "altgr", "shift_altgr")
+_SOURCES: dict[str, Source] = {"r": "recorded", "d": "derived", "l": "likely"}
+_THIRD: dict[Platform, frozenset[str]] = {
+    "windows": frozenset({"Control", "Alt"}),
+    "macos": frozenset({"Alt"}),
+    "linux": frozenset({"AltGraph"}),
+}
+_NONE: frozenset[str] = frozenset()
+_SHIFT = frozenset({"Shift"})
+_HELD: dict[Platform, tuple[frozenset[str], ...]] = {
+    platform: (_NONE, _SHIFT, third, third | _SHIFT) for platform, third in _THIRD.items()
+}
 
 
-@dataclass(frozen=True, slots=True)
-class Level:
+class Level(NamedTuple):
     """What one key types on one level: `text`, or the start of an accent where `dead`."""
 
     text: str
@@ -26,9 +40,15 @@ class Level:
     dead: bool = False
 
 
-@dataclass(frozen=True)
+Levels = tuple[Level | None, Level | None, Level | None, Level | None]
+
+
+@dataclass(frozen=True, eq=False)
 class Layout:
-    """One layout as one platform reads it. `keys` maps a W3C code to its four levels (plain, shift, AltGr, both)."""
+    """One layout as one platform reads it. `keys` maps a W3C code to its four levels (plain, shift, AltGr, both).
+
+    There is one object per layout and platform, so layouts are compared by identity.
+    """
 
     id: str
     name: str
@@ -36,9 +56,12 @@ class Layout:
     platform: Platform
     currency: str
     letters: frozenset[str]
-    keys: dict[str, tuple[Level | None, Level | None, Level | None, Level | None]]
+    decimal: str
+    keys: Mapping[str, Levels]
     has_altgr: bool
-    places: dict[str, tuple[tuple[str, int], ...]] = field(repr=False)
+    places: Mapping[str, tuple[tuple[str, int], ...]] = field(repr=False)
+    typing: Mapping[Stroke, Level] = field(repr=False)
+    """Every stroke of a writing key that types something, or begins an accent."""
 
     def places_of(self, text: str) -> tuple[tuple[str, int], ...]:
         """(code, level number) of every key that types a text at once, the lowest level first."""
@@ -51,6 +74,11 @@ class Layout:
             for n, level in enumerate(levels)
             if level is not None and level.dead and level.text == text
         ]
+
+
+def modifiers_of_level(layout: Layout, level: int) -> frozenset[str]:
+    """The physical modifiers that reach a level: AltGr is Control with Alt on Windows, Option on macOS."""
+    return _HELD[layout.platform][level]
 
 
 @cache
@@ -78,21 +106,29 @@ def _entry(layout_id: str) -> dict[str, Any]:
 
 @cache
 def load_layout(layout_id: str, platform: Platform) -> Layout:
-    """The layout as the platform reads it. Raises UnknownLayout."""
+    """The layout as the platform reads it. Raises UnknownLayout, or LayoutNotThere where the platform doesn't have it."""
     entry = _entry(layout_id)
+    if platform not in entry["platforms"]:
+        raise LayoutNotThere(layout_id, platform, tuple(i for i, e in _data().items() if platform in e["platforms"]))
     overlay = entry["third_and_fourth"].get(platform)
-    keys: dict[str, tuple[Level | None, Level | None, Level | None, Level | None]] = {}
-    places: dict[str, list[tuple[int, str]]] = {}
+    exceptions = entry["windows_exceptions"] if platform == "windows" else {}
+    keys: dict[str, Levels] = {}
     for code, raw in entry["keys"].items():
-        levels = [_level(v) for v in raw] + [None] * (4 - len(raw))
+        levels = [*map(_level, raw), None, None, None, None][:4]
         if overlay is not None:  # recorded: a key without a row types nothing there
-            rows = overlay.get(code, [])
-            levels[2:] = [_level(v) for v in rows] + [None] * (2 - len(rows))
+            levels[2:] = [*map(_level, overlay.get(code, ())), None, None][:2]
+        for number, exception in exceptions.get(code, {}).items():
+            levels[int(number)] = _level(exception)
         keys[code] = (levels[0], levels[1], levels[2], levels[3])
-        for n, level in enumerate(levels):
-            if level is not None and not level.dead:
+    places: dict[str, list[tuple[int, str]]] = {}
+    typing: dict[Stroke, Level] = {}
+    for code, row in keys.items():
+        for n, level in enumerate(row):
+            if level is None:
+                continue
+            typing[Stroke(code, _HELD[platform][n])] = level
+            if not level.dead:
                 places.setdefault(level.text, []).append((n, code))
-    has_altgr = any(levels[2] or levels[3] for levels in keys.values())
     return Layout(
         id=layout_id,
         name=entry["name"],
@@ -100,13 +136,15 @@ def load_layout(layout_id: str, platform: Platform) -> Layout:
         platform=platform,
         currency=entry["currency"],
         letters=frozenset(entry["letters"]),
+        decimal=entry["decimal"],
         keys=keys,
-        has_altgr=has_altgr,
+        has_altgr=any(row[2] or row[3] for row in keys.values()),
         places={text: tuple((code, n) for n, code in sorted(found)) for text, found in places.items()},
+        typing=typing,
     )
 
 
-def _level(raw: list[Any] | None) -> Level | None:
+def _level(raw: str | None) -> Level | None:
     if raw is None:
         return None
-    return Level(raw[0], "recorded" if raw[1] == "r" else "derived", len(raw) > 2)
+    return Level(raw[1:], _SOURCES[raw[0].lower()], raw[0].isupper())

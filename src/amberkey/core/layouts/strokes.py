@@ -10,24 +10,15 @@ from typing import Literal
 from amberkey.core.keys.codes import SAME_NAME_CODES
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press
-from amberkey.core.layouts.layout import Layout, load_layout
+from amberkey.core.layouts.layout import Layout, load_layout, modifiers_of_level
+from amberkey.core.layouts.pad import codes_typing
+from amberkey.core.layouts.stroke import Stroke
 
 Reading = Literal["character", "key", "position"]
 # Signs with a key of their own when a program reads by key.
 _OWN_KEY_SIGNS = "+-,."
 _SAME_NAME = frozenset(SAME_NAME_CODES)
-
-
-@dataclass(frozen=True, slots=True)
-class Stroke:
-    """A physical key (W3C code; None where modifiers alone are tapped) and the physical modifiers held."""
-
-    code: str | None
-    modifiers: frozenset[str]
-
-    def __str__(self) -> str:
-        held = [m for m in ("Control", "Alt", "Shift", "Meta", "AltGraph") if m in self.modifiers]
-        return "+".join([*held, f"code:{self.code}"] if self.code else held)
+_US_PLATFORM: Platform = "windows"
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,28 +36,12 @@ class NotMade:
     reason: str
 
 
-def modifiers_of_level(layout: Layout, level: int) -> frozenset[str]:
-    """The physical modifiers that reach a level: AltGr is Control with Alt on Windows, Option on macOS."""
-    third: dict[str, frozenset[str]] = {
-        "windows": frozenset({"Control", "Alt"}),
-        "macos": frozenset({"Alt"}),
-        "linux": frozenset({"AltGraph"}),
-    }
-    held = third[layout.platform] if level >= 2 else frozenset()
-    return held | {"Shift"} if level % 2 else held
+@lru_cache(maxsize=200_000)
+def strokes_of(press: Press, layout: Layout, reads: Reading, pad: bool = False) -> Made | NotMade:
+    """The strokes that make a press on a layout, for a program that reads keys in one of the three ways.
 
-
-@lru_cache(maxsize=50_000)
-def _strokes_of(press: Press, layout_id: str, platform: Platform, reads: Reading) -> Made | NotMade:
-    return _find_strokes(press, load_layout(layout_id, platform), reads)
-
-
-def strokes_of(press: Press, layout: Layout, reads: Reading) -> Made | NotMade:
-    """The strokes that make a press on a layout, for a program that reads keys in one of the three ways."""
-    return _strokes_of(press, layout.id, layout.platform, reads)
-
-
-def _find_strokes(press: Press, layout: Layout, reads: Reading) -> Made | NotMade:
+    `pad`: the program lets the keys of the numeric pad answer to characters.
+    """
     press = press.resolve(layout.platform)
     held = frozenset(press.modifiers)
     if "AltGraph" in held:
@@ -82,17 +57,31 @@ def _find_strokes(press: Press, layout: Layout, reads: Reading) -> Made | NotMad
     assert key is not None
     if key in _SAME_NAME:
         return Made((Stroke(key, held),))
-    if reads == "position":
-        code = _us_position(key)
-        if code is None:
-            return NotMade(f"a program that reads by position has no key for {key}")
-        return Made((Stroke(code, held),))
+    found = _by_position(key, held) if reads == "position" else _by_key_or_character(key, held, layout, reads)
+    if pad:
+        extra = tuple(Stroke(code, held) for code in codes_typing(key, layout))
+        if extra:
+            own = found.strokes if isinstance(found, Made) else ()
+            return Made((*own, *extra), isinstance(found, Made) and found.derived)
+    return found
+
+
+def _by_position(key: str, held: frozenset[str]) -> Made | NotMade:
+    """Programs that read by position name keys as a US keyboard prints them."""
+    places = load_layout("us", _US_PLATFORM).places_of(key.lower())
+    if not places:
+        return NotMade(f"a program that reads by position has no key for {key}")
+    code, level = places[0]
+    return Made((Stroke(code, held | {"Shift"} if level == 1 else held),))
+
+
+def _by_key_or_character(key: str, held: frozenset[str], layout: Layout, reads: Reading) -> Made | NotMade:
     letter = key.lower()
     if key.isalpha() and layout.places_of(letter):
         plain = tuple(Stroke(code, held) for code, n in layout.places_of(letter) if n == 0)
         return Made(plain or _typing(letter, layout, held))
     if reads == "key":
-        if key.isdigit() and len(key) == 1 and key.isascii():
+        if len(key) == 1 and key.isascii() and key.isdigit():
             return Made((Stroke(f"Digit{key}", held),))
         if key in _OWN_KEY_SIGNS:
             for code, n in layout.places_of(key):
@@ -112,12 +101,6 @@ def _typing(key: str, layout: Layout, held: frozenset[str]) -> tuple[Stroke, ...
     for code, n in layout.places_of(key):
         found.setdefault(code, Stroke(code, held | modifiers_of_level(layout, n)))
     return tuple(found.values())
-
-
-def _us_position(key: str) -> str | None:
-    """Programs that read by position name keys as a US keyboard prints them."""
-    places = load_layout("us", "windows").places_of(key.lower())
-    return places[0][0] if places else None
 
 
 def canonical_on(press: Press, layout: Layout, reads: Reading) -> tuple[Press, str | None]:

@@ -1,102 +1,157 @@
-"""Effective settings: a program's defaults under the layers of a setup.
+"""Effective settings of one program: its defaults under the entries of some layers.
 
 The nearest layer wins, entry by entry; within one layer an entry for the very layout beats one for all layouts.
 """
 
-from collections.abc import Mapping
+import datetime
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple, TypeAlias
 
+from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.layouts.bodies import Body, load_body
-from amberkey.core.layouts.layout import Layout, load_layout
-from amberkey.core.profiles.errors import MissingPart
-from amberkey.core.profiles.model import Entry, Profile, Setup
+from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Command, Program
 
 DEFAULT = "default"
+Arguments: TypeAlias = tuple[tuple[str, str | int], ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Set:
+class Set(NamedTuple):
     """One layer's word on a command: the shortcuts with the scopes they are live in."""
 
     layer: str
     shortcuts: tuple[tuple[Shortcut, str], ...]
 
 
-@dataclass(frozen=True, slots=True)
-class EffectiveCommand:
-    """A command with what holds for it now, and what that hid, nearest first."""
+class EffectiveCommand(NamedTuple):
+    """A command (with the arguments of a template, if it is one), what holds for it now, and what that hid, nearest first."""
 
     program: str
     command: Command
     now: Set
     hid: tuple[Set, ...]
+    arguments: Arguments = ()
 
 
-@dataclass(frozen=True)
-class ResolvedSetup:
-    """A setup with everything it names at hand, and the effective settings of each of its programs."""
+@dataclass(frozen=True, slots=True)
+class Orphan:
+    """An entry that names what isn't there: `what` says which, in words."""
 
-    setup: Setup
-    layout: Layout
-    body: Body
-    programs: tuple[Program, ...]
-    commands: Mapping[str, tuple[EffectiveCommand, ...]]
-
-    def program(self, program_id: str) -> Program | None:
-        return next((p for p in self.programs if p.id == program_id), None)
+    entry: Entry
+    layer: str
+    what: str
 
 
-def resolve_setup(setup: Setup, programs: Mapping[tuple[str, str], Program], profiles: Mapping[str, Profile]) -> ResolvedSetup:
-    """`programs` by (id, version), `profiles` by id. Raises MissingPart, UnknownLayout, UnknownBody."""
-    found: list[Program] = []
-    for used in setup.programs:
-        program = programs.get((used.id, used.version))
-        if program is None:
-            raise MissingPart(setup.id, "program", f"{used.id} {used.version}")
-        found.append(program)
-    layers: list[Profile] = []
-    for layer in setup.layers:
-        profile = profiles.get(layer)
-        if profile is None:
-            raise MissingPart(setup.id, "profile", layer)
-        layers.append(profile)
-    chosen = [_entries_for(setup, profile) for profile in layers]
-    return ResolvedSetup(
-        setup=setup,
-        layout=load_layout(setup.layout, setup.platform),
-        body=load_body(setup.body),
-        programs=tuple(found),
-        commands={p.id: _effective(p, setup, list(zip(layers, chosen, strict=True))) for p in found},
+@dataclass(frozen=True, slots=True)
+class Retired:
+    """A key that a command gave up on a day, and the last day on which it should not mean something else."""
+
+    command: Command
+    shortcut: Shortcut
+    layer: str
+    since: datetime.date
+    until: datetime.date
+
+
+@dataclass(frozen=True, eq=False)
+class EffectiveProgram:
+    """Everything that one program does with keys for some layers, layout and platform."""
+
+    program: Program
+    commands: tuple[EffectiveCommand, ...]
+    orphans: tuple[Orphan, ...]
+    retired: tuple[Retired, ...]
+
+    @cached_property
+    def places(self) -> Mapping[tuple[str, Arguments], int]:
+        """Where a command with its arguments stands among `commands`."""
+        return {(c.command.id, c.arguments): n for n, c in enumerate(self.commands)}
+
+
+class LayerEntries(NamedTuple):
+    """One layer's entries for one program, of which those for other layouts are gone already."""
+
+    layer: str
+    entries: tuple[Entry, ...]
+    overlap_days: int
+
+
+def entries_of(profile: Profile, program_id: str, platform: Platform, layout_id: str) -> LayerEntries:
+    """What a profile says of a program on a platform and layout."""
+    found = for_layout(profile.by_program.get((program_id, platform), ()), layout_id)
+    return LayerEntries(profile.id, found, profile.overlap_days)
+
+
+def for_layout(entries: tuple[Entry, ...], layout_id: str) -> tuple[Entry, ...]:
+    """Those of some entries that hold on a layout: an entry for the very layout beats the one for all layouts."""
+    if not any(e.layouts for e in entries):
+        return entries
+    own = {(e.command, tuple(e.arguments.items())) for e in entries if layout_id in e.layouts}
+    return tuple(
+        e for e in entries if layout_id in e.layouts or not (e.layouts or (e.command, tuple(e.arguments.items())) in own)
     )
 
 
-def _entries_for(setup: Setup, profile: Profile) -> dict[tuple[str, str], Entry]:
-    found: dict[tuple[str, str], Entry] = {}
-    for entry in profile.entries:
-        if entry.platform != setup.platform or entry.arguments:
-            continue
-        if entry.layouts and setup.layout not in entry.layouts:
-            continue
-        at = (entry.program, entry.command)
-        if at not in found or entry.layouts:
-            found[at] = entry
-    return found
-
-
-def _effective(
-    program: Program, setup: Setup, layers: list[tuple[Profile, dict[tuple[str, str], Entry]]]
-) -> tuple[EffectiveCommand, ...]:
-    result = []
+def effective_program(program: Program, platform: Platform, edition: str, layers: Sequence[LayerEntries]) -> EffectiveProgram:
+    """A program's commands under the given layers, the farthest first."""
+    by_command: dict[tuple[str, Arguments], list[tuple[LayerEntries, Entry]]] = {}
+    orphans: list[Orphan] = []
+    for layer in layers:
+        for entry in layer.entries:
+            command = program.command(entry.command)
+            if command is None:
+                orphans.append(Orphan(entry, layer.layer, f"{program.name} has no command {entry.command}"))
+                continue
+            gone = [g.scope for g in entry.shortcuts if g.scope is not None and not program.has_scope(g.scope)]
+            if gone:
+                orphans.append(Orphan(entry, layer.layer, f"{program.name} has no scope {gone[0]}"))
+            arguments = tuple(sorted(entry.arguments.items()))
+            by_command.setdefault((command.id, arguments), []).append((layer, entry))
+    templates: dict[str, list[Arguments]] = {}
+    for command_id, arguments in by_command:
+        if arguments:
+            templates.setdefault(command_id, []).append(arguments)
+    commands: list[EffectiveCommand] = []
+    retired: list[Retired] = []
     for command in program.commands:
-        if command.editions and setup.edition not in command.editions:
+        if command.editions and edition not in command.editions:
             continue
-        sets = [Set(DEFAULT, tuple((s, command.scope) for s in command.defaults_on(setup.platform)))]
-        for profile, entries in layers:
-            for name in (*command.was, command.id):
-                entry = entries.get((program.id, name))
-                if entry is not None:
-                    sets.append(Set(profile.id, tuple((g.keys, g.scope or command.scope) for g in entry.shortcuts)))
-        result.append(EffectiveCommand(program.id, command, sets[-1], tuple(reversed(sets[:-1]))))
-    return tuple(result)
+        for arguments in ((), *templates.get(command.id, ())):
+            said = by_command.get((command.id, arguments), ())
+            commands.append(effective_command(program, command, arguments, platform, said))
+            if said:
+                retired.extend(retired_by(command, commands[-1].now, said))
+    return EffectiveProgram(program, tuple(commands), tuple(orphans), tuple(retired))
+
+
+def effective_command(
+    program: Program, command: Command, arguments: Arguments, platform: Platform, said: Sequence[tuple[LayerEntries, Entry]]
+) -> EffectiveCommand:
+    """One command under what some layers said of it, the farthest first."""
+    now = Set(DEFAULT, () if arguments else tuple([(s, command.scope) for s in command.defaults_on(platform)]))
+    if not said:
+        return EffectiveCommand(program.id, command, now, (), arguments)
+    if command.was:  # in one layer, an entry under the present name counts over one under an old name
+        order = {layer.layer: n for n, (layer, _) in enumerate(said)}
+        said = sorted(said, key=lambda s: (order[s[0].layer], s[1].command == command.id))
+    sets = [now, *(_set(layer.layer, entry, command, program) for layer, entry in said)]
+    return EffectiveCommand(program.id, command, sets[-1], tuple(reversed(sets[:-1])), arguments)
+
+
+def _set(layer: str, entry: Entry, command: Command, program: Program) -> Set:
+    given = ((g.keys, g.scope or command.scope) for g in entry.shortcuts)
+    return Set(layer, tuple((keys, scope) for keys, scope in given if program.has_scope(scope)))
+
+
+def retired_by(command: Command, now: Set, said: Sequence[tuple[LayerEntries, Entry]]) -> Iterator[Retired]:
+    """The keys that a command gave up by dated entries."""
+    kept = {shortcut for shortcut, _ in now.shortcuts}
+    for layer, entry in said:
+        if entry.since is None:
+            continue
+        until = entry.since + datetime.timedelta(days=layer.overlap_days)
+        for shortcut in entry.over:
+            if shortcut not in kept:
+                yield Retired(command, shortcut, layer.layer, entry.since, until)

@@ -2,6 +2,8 @@
 
 LookupError
 └── MissingPart       the setup, what kind of part, its id
+ValueError
+└── UnfitPart         the setup, the part that doesn't fit it, why
 """
 
 
@@ -11,3 +13,11 @@ class MissingPart(LookupError):
         self.setup = setup
         self.kind = kind
         self.part = part
+
+
+class UnfitPart(ValueError):
+    def __init__(self, setup: str, part: str, says: str) -> None:
+        super().__init__(f"The setup {setup} doesn't go together: {says}")
+        self.setup = setup
+        self.part = part
+        self.says = says

@@ -1,17 +1,23 @@
 """`amberkey/profile@1`, `amberkey/setup@1` and `amberkey/decisions@1`."""
 
 import datetime
-from typing import Annotated, Literal, Self
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Annotated, Literal, Self, cast
 
 from pydantic import Field, model_validator
 
-from amberkey.core.compare.sections import entry_key
-from amberkey.core.documents.model import Document, Value
+from amberkey.core.compare.sections import entry_key, translation_key
+from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.model import Document, Value, no_doubles
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.programs.model import Id, Text
+from amberkey.core.layouts.errors import RemapError
+from amberkey.core.layouts.remaps import check_remaps
+from amberkey.core.programs.model import Id, Text, ring_in
 
+KeyCode = Annotated[str, Field(max_length=40)]
 LayoutId = Annotated[str, Field(max_length=40)]
 
 
@@ -23,7 +29,7 @@ class Given(Value):
 
 
 class Entry(Value):
-    """What a profile sets for one command. An empty list of shortcuts unbinds it; `over` is what it replaced."""
+    """What a profile sets for one command. An empty list of shortcuts unbinds it; `over` is what it replaced, `since` when."""
 
     program: Id
     command: Id
@@ -32,10 +38,19 @@ class Entry(Value):
     layouts: tuple[LayoutId, ...] = ()
     shortcuts: tuple[Given, ...]
     over: tuple[ShortcutField, ...] = ()
+    since: datetime.date | None = None
 
-    @property
+    @cached_property
     def key(self) -> str:
-        return entry_key(self.model_dump(mode="json"))
+        return entry_key(
+            {
+                "program": self.program,
+                "command": self.command,
+                "platform": self.platform,
+                "arguments": cast(Json, self.arguments),
+                "layouts": list(self.layouts),
+            }
+        )
 
     @model_validator(mode="after")
     def _real_modifiers(self) -> Self:
@@ -45,33 +60,136 @@ class Entry(Value):
         return self
 
 
+class Launcher(Value):
+    """A program or address that a shortcut starts from anywhere. It runs code on staff machines: data until approved."""
+
+    id: Id
+    name: Text
+    runs: Text
+    shortcuts: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
+
+
+class Remap(Value):
+    """A key that acts as another one (W3C codes), before everything else."""
+
+    key: KeyCode
+    becomes: KeyCode
+
+
+class Translation(Value):
+    """In a program's window (in one of its scopes), this press becomes that one before the program hears of it."""
+
+    program: Id
+    scope: Id | None = None
+    platform: Platform
+    keys: ShortcutField
+    becomes: ShortcutField
+
+    @property
+    def key(self) -> str:
+        return translation_key(self.model_dump(mode="json"))
+
+    @model_validator(mode="after")
+    def _real(self) -> Self:
+        for name, shortcut in (("keys", self.keys), ("becomes", self.becomes)):
+            if len(shortcut.presses) != 1:
+                raise ValueError(f"{name}: {shortcut} is a sequence; one press becomes one press")
+            if shortcut.resolve(self.platform) != shortcut:
+                raise ValueError(f"{name}: {shortcut} has Main or Side in it; a profile holds real modifiers")
+        return self
+
+
 class Profile(Document):
+    """`overlap_days`: how long a key that was given up should not mean something else."""
+
     format: Literal["amberkey/profile@1"] = "amberkey/profile@1"
     id: Id
     name: Text
     description: str = ""
     entries: tuple[Entry, ...] = ()
+    launchers: tuple[Launcher, ...] = ()
+    remaps: tuple[Remap, ...] = ()
+    translations: tuple[Translation, ...] = ()
+    overlap_days: Annotated[int, Field(ge=0, le=3650)] = 90
+
+    @cached_property
+    def by_program(self) -> Mapping[tuple[str, Platform], tuple[Entry, ...]]:
+        """The entries for one program on one platform."""
+        found: dict[tuple[str, Platform], list[Entry]] = {}
+        for entry in self.entries:
+            found.setdefault((entry.program, entry.platform), []).append(entry)
+        return {at: tuple(entries) for at, entries in found.items()}
+
+    @cached_property
+    def by_command(self) -> Mapping[tuple[str, str, Platform], tuple[Entry, ...]]:
+        """The entries for one command (by the name that they use) on one platform."""
+        found: dict[tuple[str, str, Platform], list[Entry]] = {}
+        for entry in self.entries:
+            found.setdefault((entry.program, entry.command, entry.platform), []).append(entry)
+        return {at: tuple(entries) for at, entries in found.items()}
 
     def normal(self) -> Self:
-        return self.model_copy(update={"entries": tuple(sorted(self.entries, key=lambda e: e.key))})
+        return self.model_copy(
+            update={
+                "entries": tuple(sorted(self.entries, key=lambda e: e.key)),
+                "launchers": tuple(sorted(self.launchers, key=lambda v: v.id)),
+                "remaps": tuple(sorted(self.remaps, key=lambda r: r.key)),
+                "translations": tuple(sorted(self.translations, key=lambda v: v.key)),
+            }
+        )
 
     @model_validator(mode="after")
-    def _no_doubles(self) -> Self:
-        seen: set[str] = set()
-        for n, entry in enumerate(self.entries):
-            if entry.key in seen:
-                raise ValueError(f"entries[{n}]: {entry.key} stands twice")
-            seen.add(entry.key)
+    def _whole(self) -> Self:
+        no_doubles("entries", (e.key for e in self.entries))
+        no_doubles("launchers", (v.id for v in self.launchers))
+        no_doubles("translations", (v.key for v in self.translations))
+        try:
+            check_remaps((r.key, r.becomes) for r in self.remaps)
+        except RemapError as error:
+            raise ValueError(f"remaps: {error}") from error
+        ring = ring_in({_at(v, v.keys): _at(v, v.becomes) for v in self.translations})
+        if ring:
+            raise ValueError(f"translations: {' becomes '.join((*ring, ring[0]))}: a press can't become itself in the end")
         return self
 
 
+def _at(translation: Translation, shortcut: Shortcut) -> str:
+    within = f"/{translation.scope}" if translation.scope else ""
+    return f"{shortcut} in {translation.program}{within} on {translation.platform}"
+
+
 class ProgramUsed(Value):
+    """`runs`: where a web program runs."""
+
     id: Id
     version: Text
+    runs: Literal["in a tab", "in a window of its own"] = "in a tab"
+
+
+class Assistive(Value):
+    """A program for people who don't see or move well, which holds a key as a modifier of its own."""
+
+    name: Text
+    modifier: Literal["Insert", "CapsLock"]
+
+
+class Remote(Value):
+    """A session on a far machine, in which the setup's programs run. `system` is the far machine's own table.
+
+    `presses`: whether this machine passes its own hotkeys on to the far one, or keeps them.
+    """
+
+    name: Text
+    presses: Literal["passed on", "kept"]
+    system: ProgramUsed
 
 
 class Setup(Document):
-    """What the keyboard meets on a machine, and how many people and machines have exactly that."""
+    """What the keyboard meets on a machine, and how many people and machines have exactly that.
+
+    `programs` stand in the order in which they start. `open_documents`: those that people have open here, for macros kept in
+    them. `mouse_hand`: the hand that stays on the mouse.
+    """
 
     format: Literal["amberkey/setup@1"] = "amberkey/setup@1"
     id: Id
@@ -85,6 +203,17 @@ class Setup(Document):
     layers: tuple[Id, ...] = ()
     people: Annotated[int, Field(ge=0)]
     machines: Annotated[int, Field(ge=0)]
+    numlock: bool = True
+    mouse_hand: Literal["left", "right"] | None = None
+    open_documents: tuple[Text, ...] = ()
+    assistive: Assistive | None = None
+    remote: Remote | None = None
+
+    @model_validator(mode="after")
+    def _once_each(self) -> Self:
+        no_doubles("programs", (p.id for p in self.programs))
+        no_doubles("layers", self.layers)
+        return self
 
 
 Severity = Literal["blocker", "high", "medium", "low"]

@@ -1,11 +1,14 @@
 """`amberkey/program@1`: a program, its scopes and commands. The platforms themselves are programs of kind `system`."""
 
 import unicodedata
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 from pydantic import AfterValidator, Field, model_validator
 
-from amberkey.core.documents.model import Document, Value
+from amberkey.core.documents.model import Document, Value, no_doubles
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
@@ -26,6 +29,9 @@ Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_print
 Kind = Literal["system", "utility", "browser", "office", "developer", "web", "business"]
 CommandKind = Literal["built-in", "add-on", "style", "symbol", "font", "text block", "macro", "launcher"]
 Grip = Literal["fixed", "can be switched off", "can be reassigned"]
+TakesBy = Literal["intercept", "register"]
+CaretDoes = Literal["moves", "selects", "erases"]
+CaretUnit = Literal["character", "word", "line", "paragraph", "page", "text"]
 
 
 class Scope(Value):
@@ -38,7 +44,13 @@ class Scope(Value):
 
 
 class Command(Value):
-    """Something the program can do. `grip` says, for system entries, whether the system lets go of its shortcut."""
+    """Something the program can do.
+
+    `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all);
+    `secure` that not even a remote session passes it on. `keeps` says, for a browser, that no page in a tab gets the press.
+    `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret does at this
+    press anyway, so nothing is taken from people.
+    """
 
     id: Id
     name: Text
@@ -54,9 +66,53 @@ class Command(Value):
     defaults: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
     grip: Grip = "fixed"
     editions: tuple[Text, ...] = ()
+    note: str = ""
+    secure: bool = False
+    keeps: bool = False
+    document: Text | None = None
+    caret: bool = False
 
     def defaults_on(self, platform: Platform) -> tuple[Shortcut, ...]:
-        return tuple(s.resolve(platform) for s in self.defaults.get(platform, ()))
+        found = self.defaults.get(platform)
+        return tuple([s.resolve(platform) for s in found]) if found else ()
+
+
+class CaretPress(Value):
+    """A press by which people move or erase in any text, on the platform of this system table.
+
+    `basic`: people can't do without it.
+    """
+
+    id: Id
+    name: Text
+    does: CaretDoes
+    unit: CaretUnit
+    keys: ShortcutField
+    basic: bool = False
+
+    @model_validator(mode="after")
+    def _one_press(self) -> Self:
+        if len(self.keys.presses) != 1:
+            raise ValueError(f"keys: {self.keys} is a sequence; the caret answers to single presses")
+        return self
+
+
+class OnPrefix(Value):
+    """What the program does where a shortcut begins a longer one.
+
+    `wins` long: it waits for the rest; after `waits_ms` without it, the short one runs (None: it waits as long as it
+    takes). `wins` short: the short one runs at once, and the longer one never does.
+    """
+
+    wins: Literal["long", "short"] = "long"
+    waits_ms: Annotated[int, Field(ge=1, le=60_000)] | None = None
+
+
+class MenuLetter(Value):
+    """A menu that Alt and its letter open, on platforms that have such letters."""
+
+    letter: Annotated[str, Field(min_length=1, max_length=1)]
+    name: Text
 
 
 class ProgramLimits(Value):
@@ -82,7 +138,57 @@ def _is_bare(press: Press) -> bool:
     return press.key is not None and len(press.key) == 1 and not set(press.modifiers) - {"Shift"}
 
 
+@dataclass(frozen=True)
+class ScopeTree:
+    """The scopes of a program with what is asked of them all the time."""
+
+    root: Scope
+    scopes: Mapping[str, Scope]
+    outward: Mapping[str, tuple[Scope, ...]]
+    texts_within: Mapping[str, tuple[Scope, ...]]
+
+    @classmethod
+    def of(cls, scopes: tuple[Scope, ...]) -> "ScopeTree":
+        by_id = {s.id: s for s in scopes}
+        outward: dict[str, tuple[Scope, ...]] = {}
+        texts: dict[str, list[Scope]] = {s.id: [] for s in scopes}
+        for scope in scopes:
+            chain, at = [], scope
+            while True:
+                chain.append(at)
+                if at.parent is None:
+                    break
+                at = by_id[at.parent]
+            outward[scope.id] = tuple(chain)
+            if scope.takes_text:
+                for around in chain:
+                    texts[around.id].append(scope)
+        root = next(s for s in scopes if s.parent is None)
+        return cls(root, by_id, outward, {i: tuple(found) for i, found in texts.items()})
+
+
+def ring_in(parents: Mapping[str, str | None]) -> list[str]:
+    """The ids of a ring of parents, or none. Each id is visited once."""
+    done: set[str] = set()
+    for start in parents:
+        path: dict[str, None] = {}
+        at: str | None = start
+        while at is not None and at in parents and at not in done:
+            if at in path:
+                ring = list(path)
+                return ring[ring.index(at) :]
+            path[at] = None
+            at = parents[at]
+        done.update(path)
+    return []
+
+
 class Program(Document):
+    """`pad_counts`: keys of the numeric pad answer to characters. `takes_by`: how a utility gets at its hotkeys.
+    `runs_in`: browsers of a web program (empty: any). `caret`: a platform's caret presses, on system tables only;
+    `caret_exceptions`: those that this program's own text fields don't know.
+    """
+
     format: Literal["amberkey/program@1"] = "amberkey/program@1"
     id: Id
     name: Text
@@ -92,8 +198,16 @@ class Program(Document):
     platforms: tuple[Platform, ...]
     reads_keys_by: dict[Platform, Reading] = Field(default_factory=dict)
     limits: ProgramLimits = Field(default_factory=ProgramLimits)
+    pad_counts: bool = False
     scope_order: Literal["inner", "outer"] = "inner"
     on_tie: Literal["first", "last", "either"] = "either"
+    on_prefix: OnPrefix = Field(default_factory=OnPrefix)
+    after_miss: Literal["drop", "replay"] = "drop"
+    takes_by: TakesBy = "register"
+    runs_in: tuple[Id, ...] = ()
+    menus: tuple[MenuLetter, ...] = ()
+    caret: tuple[CaretPress, ...] = ()
+    caret_exceptions: tuple[ShortcutField, ...] = ()
     takes_effect: Literal["at once", "on reload", "on restart"] = "at once"
     scopes: tuple[Scope, ...]
     commands: tuple[Command, ...]
@@ -105,56 +219,61 @@ class Program(Document):
 
     def command(self, command_id: str) -> Command | None:
         """The command of that id, or the one that once had it."""
-        for command in self.commands:
-            if command.id == command_id or command_id in command.was:
-                return command
-        return None
+        return self.commands_by_id.get(command_id)
 
     def scope(self, scope_id: str) -> Scope:
-        return next(s for s in self.scopes if s.id == scope_id)
+        """Raises KeyError for a scope that isn't there."""
+        return self.scope_tree.scopes[scope_id]
+
+    def has_scope(self, scope_id: str) -> bool:
+        return scope_id in self.scope_tree.scopes
+
+    @property
+    def root(self) -> Scope:
+        """The scope that is the whole window."""
+        return self.scope_tree.root
 
     def outward(self, scope_id: str) -> tuple[Scope, ...]:
         """The scope and those around it, innermost first."""
-        found: list[Scope] = []
-        at: str | None = scope_id
-        while at is not None:
-            scope = self.scope(at)
-            found.append(scope)
-            at = scope.parent
-        return tuple(found)
+        return self.scope_tree.outward[scope_id]
+
+    def texts_within(self, scope_id: str) -> tuple[Scope, ...]:
+        """The scopes that take text at or inside the given one: there, its shortcuts are live while people type."""
+        return self.scope_tree.texts_within[scope_id]
 
     def text_is_taken_within(self, scope_id: str) -> Scope | None:
-        """A scope that takes text at or inside the given one: there, its shortcuts are live while people type."""
-        for scope in self.scopes:
-            if scope.takes_text and any(s.id == scope_id for s in self.outward(scope.id)):
-                return scope
-        return None
+        return next(iter(self.texts_within(scope_id)), None)
+
+    def nested(self, one: str, other: str) -> bool:
+        """Whether one of two scopes lies at or inside the other."""
+        return any(s.id == other for s in self.outward(one)) or any(s.id == one for s in self.outward(other))
+
+    @cached_property
+    def scope_tree(self) -> "ScopeTree":
+        return ScopeTree.of(self.scopes)
+
+    @cached_property
+    def commands_by_id(self) -> Mapping[str, Command]:
+        """Commands by their id, and by the ids that they once had."""
+        found = {old: c for c in reversed(self.commands) for old in c.was}
+        return {**found, **{c.id: c for c in self.commands}}
 
     @model_validator(mode="after")
     def _whole(self) -> Self:
         ids = [s.id for s in self.scopes]
-        _no_doubles(ids, "scopes")
-        _no_doubles([c.id for c in self.commands], "commands")
+        no_doubles("scopes", ids)
+        no_doubles("commands", (c.id for c in self.commands))
+        no_doubles("caret", (c.id for c in self.caret))
         parents = {s.id: s.parent for s in self.scopes}
         if sum(p is None for p in parents.values()) != 1:
             raise ValueError("scopes: exactly one scope has no parent; it is the whole window")
         for scope in self.scopes:
             if scope.parent is not None and scope.parent not in parents:
                 raise ValueError(f"scopes: {scope.id} stands in {scope.parent}, which isn't there")
-            at, steps = scope.parent, 0
-            while at is not None:
-                at, steps = parents.get(at), steps + 1
-                if steps > len(ids):
-                    raise ValueError(f"scopes: {scope.id} stands inside itself")
+        ring = ring_in(parents)
+        if ring:
+            raise ValueError(f"scopes: {' inside '.join((*ring, ring[0]))}: a scope can't stand inside itself")
         for n, command in enumerate(self.commands):
             if command.scope not in parents:
                 raise ValueError(f"commands[{n}].scope: {command.id} names the scope {command.scope}, which isn't there")
         return self
-
-
-def _no_doubles(ids: list[str], where: str) -> None:
-    seen: set[str] = set()
-    for n, one in enumerate(ids):
-        if one in seen:
-            raise ValueError(f"{where}[{n}].id: {one} stands twice")
-        seen.add(one)

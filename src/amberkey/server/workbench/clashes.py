@@ -6,11 +6,12 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from amberkey.core.clashes.board import Binding, Board
+from amberkey.core.clashes.binding import STATIONS, Binding
+from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.trace import STATIONS
+from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.ways import WayOut, move_to, ways_out
-from amberkey.core.clashes.wording import say_clash
+from amberkey.core.clashes.wording import KIND_WORDS, say_clash
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import SEVERITIES, Allowance, Severity
 from amberkey.server.library.models import ChangeSet
@@ -95,6 +96,7 @@ class WayOutOut(Schema):
     solves: list[WayGroupOut]
     makes: list[WayGroupOut]
     remains: list[str]
+    scopes: list[str]
 
 
 def group_of(estate: Estate, setup_id: str, identity: str) -> Group:
@@ -159,7 +161,7 @@ def party(binding: Binding, board: Board) -> PartyOut:
         command=binding.command.id,
         command_name=binding.command.name,
         scope=binding.scope,
-        scope_name=binding.program.scope(binding.scope).name,
+        scope_name=binding.scope_name,
         shortcut=shortcut_out(binding.shortcut, board),
     )
 
@@ -170,7 +172,7 @@ def _group(everywhere: Group, here: Group, board: Board, allowed: dict[str, Allo
     holds = allowance is not None and allowance.holds(
         today, everywhere.clash.severity, frozenset(s.id for s in everywhere.setups)
     )
-    swallows = clash.kind == "swallows_text"
+    meant_for, meant_says = _meant(clash)
     return GroupOut(
         identity=clash.identity,
         kind=clash.kind,
@@ -180,16 +182,47 @@ def _group(everywhere: Group, here: Group, board: Board, allowed: dict[str, Allo
         holder=party(clash.holder, board) if clash.holder else None,
         stroke=stroke_out(clash.stroke) if clash.stroke else None,
         text=clash.text,
-        taken_at=clash.station,
-        taken_says=clash.holder.command.name if clash.holder else "no such press here",
-        meant_for="text" if swallows else "program",
-        meant_says=f"types {clash.text}" if swallows else clash.subject.program.name,
+        taken_at=_station(clash),
+        taken_says=_taken(clash),
+        meant_for=meant_for,
+        meant_says=meant_says,
         setups=[s.name for s in everywhere.setups],
         people=everywhere.people,
         allowed=AllowedOut(reason=allowance.reason, by=allowance.by, until=allowance.until)
         if allowance is not None and holds
         else None,
     )
+
+
+def _meant(clash: Clash) -> tuple[str, str]:
+    """The station that the press was meant for, and what it would have done there."""
+    match clash.kind:
+        case "swallows_text":
+            return "text", f"types {clash.text}"
+        case "takes_caret":
+            return "text", clash.text
+        case "protected":
+            return "program", clash.text
+        case "browser" if clash.station == "program" and clash.loser is not None:
+            return "browser", clash.loser.command.name
+        case _:
+            loser = clash.loser or clash.subject
+            return ("program" if not loser.everywhere else loser.station), loser.program.name
+
+
+def _station(clash: Clash) -> str | None:
+    """Where the press ends. A shortcut that its program doesn't take, or that means nothing, ends there all the same."""
+    if clash.station is None and clash.kind != "out_of_reach":
+        return "program"
+    return clash.station
+
+
+def _taken(clash: Clash) -> str:
+    if clash.kind == "prefix" and clash.note != "short":
+        return "waits for more"
+    if clash.holder is not None:
+        return clash.holder.command.name
+    return {"orphan": "isn't there", "cannot": "can't be taken"}.get(clash.kind, "no such press here")
 
 
 def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
@@ -213,6 +246,7 @@ def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
         solves=tell(told.solves),
         makes=tell(told.makes),
         remains=[s.name for s in told.remains],
+        scopes=[way.subject.program.scope(s).name for s in way.scopes],
     )
 
 
@@ -220,4 +254,4 @@ def brief(group: Group) -> str:
     """A clash in half a line: whose, where, which key, what kind."""
     clash = group.clash
     subject = clash.subject
-    return f"{subject.command.name} in {subject.program.name}, {subject.shortcut} ({clash.kind.replace('_', ' ')})"
+    return f"{subject.command.name} in {subject.program.name}, {subject.shortcut} ({KIND_WORDS[clash.kind]})"

@@ -3,12 +3,16 @@
 The key of the cache is what the answer depends on: the digests of all documents in it.
 """
 
+import datetime
 from functools import lru_cache
+
+from django.utils import timezone
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.profiles.model import Decisions, Profile, Setup
 from amberkey.core.programs.model import Program
+from amberkey.core.tasks.model import NO_TASKS, Tasks
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.problems import NotFound
 
@@ -19,16 +23,18 @@ HOUSE = "house"
 def current_estate(*, released: bool = False) -> Estate:
     """All setups in use with the newest documents, or with the released ones as machines get them."""
     found = digests(released=released)
-    return _estate(tuple(sorted(d for key, d in found.items() if not key.startswith("decisions/"))))
+    return _estate(tuple(sorted(d for key, d in found.items() if not key.startswith("decisions/"))), timezone.localdate())
 
 
 @lru_cache(maxsize=16)
-def _estate(keys: tuple[str, ...]) -> Estate:
+def _estate(keys: tuple[str, ...], today: datetime.date) -> Estate:
     documents = [parsed(d) for d in keys]
     return Estate(
         setups={d.id: d for d in sorted(documents, key=lambda d: d.id) if isinstance(d, Setup)},
         programs={(d.id, d.version): d for d in documents if isinstance(d, Program)},
         profiles={d.id: d for d in documents if isinstance(d, Profile)},
+        tasks=next((d for d in documents if isinstance(d, Tasks)), NO_TASKS),
+        today=today,
     )
 
 

@@ -5,13 +5,14 @@ from functools import lru_cache
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.trace import trace_stroke
 from amberkey.core.keys.codes import MODIFIER_CODES
-from amberkey.core.keys.names import NAMED_KEYS, case_of_key
+from amberkey.core.keys.names import NAMED_KEYS, PAD_CAPS, case_of_key
 from amberkey.core.keys.wording import Style, cap_of_key, cap_of_modifier
 from amberkey.core.layouts.reach import reach_of
-from amberkey.core.layouts.strokes import Stroke
+from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import types
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.workbench.estate import board_of, current_estate
@@ -19,19 +20,11 @@ from amberkey.server.workbench.estate import board_of, current_estate
 router = Router(tags=["workbench"])
 HOLDABLE = ("Control", "Alt", "Shift", "Meta", "AltGraph")
 _SYMBOL_CAPS = {"Shift", "Enter", "Tab", "Backspace", "CapsLock"}
-_PAD_CAPS = {
-    **{f"Numpad{n}": str(n) for n in range(10)},
-    "NumpadAdd": "+",
-    "NumpadSubtract": "−",
-    "NumpadMultiply": "×",
-    "NumpadDivide": "÷",
-    "NumpadEnter": "↵",
-}
 
 
 class KeyOut(Schema):
-    """`modifier` is set on keys that are held. `owner` is one of system, program, text, free, dead; `says` what it
-    does, `short` one word of that for the cap."""
+    """`modifier` is set on keys that are held. `owner` is one of system, utility, browser, program, text, free, dead; `says`
+    what it does, `short` one word of that for the cap."""
 
     code: str
     x: float
@@ -91,7 +84,7 @@ def keyboard(
                 cap=cap_of_code(board, key.code),
                 modifier=modifier_of_code(board, key.code),
                 **_owner(board, key.code, modifiers, program, scope),
-                reach=reach_of(Stroke(key.code, modifiers), body).score,
+                reach=reach_of(Stroke(key.code, modifiers), body, board.ground.keyboard.remaps, board.ground.mouse_hand).score,
             )
             for key in body.keys
         ],
@@ -114,14 +107,22 @@ def cap_of_code(board: Board, code: str) -> str:
     if code in NAMED_KEYS:
         return cap_of_key(code, language, style)
     if code == "NumpadDecimal":
-        return "," if language in ("de", "fr", "sv") else "."
-    return _PAD_CAPS.get(code, code)
+        return board.ground.layout.decimal
+    return PAD_CAPS.get(code, code)
 
 
 def modifier_of_code(board: Board, code: str) -> str | None:
     if code == "AltRight" and board.setup.layout.has_altgr and board.setup.setup.platform != "macos":
         return "AltGraph"
     return MODIFIER_CODES.get(code)
+
+
+_OWNERS = {
+    "system_fixed": "system",
+    "intercept": "utility",
+    "browser_keeps": "browser",
+    "browser": "browser",
+}
 
 
 @lru_cache(maxsize=1)
@@ -137,23 +138,30 @@ def _owner(board: Board, code: str, held: frozenset[str], program: str | None, s
     binding, effect = trace.effect.binding, trace.effect
     if binding is not None:
         name = binding.command.name
-        kind = "system" if binding.program.kind == "system" else "program"
+        kind = _owner_of(trace.taken_at, binding)
         says = "waits for more" if effect.kind == "wait" else name
         typed = types(stroke, board.setup.layout)
         would = f" It would type {typed.text}." if typed and held - {"Shift"} and not typed.dead else ""
-        where = (
-            binding.program.name if kind == "system" else f"{binding.program.name}, {binding.program.scope(binding.scope).name}"
-        )
+        where = binding.program.name if binding.everywhere else f"{binding.program.name}, {binding.scope_name}"
         return {"owner": kind, "says": says, "short": _short(says, kind), "sentence": f"{where}: {says}.{would}"}
-    if effect.kind in ("text", "accent"):
-        verb = "types" if effect.kind == "text" else "begins the accent"
+    if effect.kind in ("text", "accent", "caret"):
+        verb = {"text": "types ", "accent": "begins the accent ", "caret": ""}[effect.kind]
+        short = effect.text if effect.kind != "caret" else _short(effect.text, "program")
         return {
             "owner": "text",
             "says": effect.text,
-            "short": effect.text,
-            "sentence": f"The focus takes text: it {verb} {effect.text}.",
+            "short": short,
+            "sentence": f"The focus takes text: it {verb}{effect.text}.",
         }
+    if effect.kind == "menu":
+        return {"owner": "program", "says": effect.text, "short": "menu", "sentence": f"It opens {effect.text}."}
     return {"owner": "free", "says": "", "short": "", "sentence": "Nobody takes it: free in this focus."}
+
+
+def _owner_of(station: str | None, binding: Binding) -> str:
+    if station == "system":
+        return "system" if binding.program.kind == "system" else "utility"
+    return _OWNERS.get(station or "", "program")
 
 
 def _short(says: str, kind: str) -> str:

@@ -5,12 +5,13 @@ from ninja import Router, Schema
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.trace import trace_stroke
-from amberkey.core.keys.codes import ALL_CODES, MODIFIER_CODES, SAME_NAME_CODES
-from amberkey.core.keys.names import case_of_key
+from amberkey.core.keys.codes import ALL_CODES, MODIFIER_CODES
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Press, Shortcut
+from amberkey.core.layouts.naming import press_for
 from amberkey.core.layouts.reach import reach_of
-from amberkey.core.layouts.strokes import NotMade, Stroke, canonical_on, strokes_of
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.layouts.strokes import NotMade, canonical_on, strokes_of
 from amberkey.core.layouts.typing import types
 from amberkey.core.programs.model import Program
 from amberkey.server.problems import NotFound, Problem
@@ -45,6 +46,7 @@ class JudgementOut(Schema):
     note: str
     refused: str
     types: str
+    caret: str
     reach: int | None
     flags: list[str]
     holders: list[HolderOut]
@@ -59,7 +61,7 @@ def judge(request: HttpRequest, given: PressIn) -> JudgementOut:
     if given.strokes:
         shortcut = Shortcut(tuple(press_of_stroke(board, s, program) for s in given.strokes[:12]))
     elif given.text is not None:
-        shortcut = read_shortcut(given.text).resolve(board.setup.setup.platform)
+        shortcut = read_shortcut(given.text).resolve(board.ground.platform)
     else:
         raise Problem(400, "There is no press here.", cure="Press, click or type one.")
     return _judge(board, shortcut, program, given.scope)
@@ -84,49 +86,37 @@ def press_of_stroke(board: Board, given: StrokeOut, program: Program | None) -> 
         return Press.of(held)
     if code not in ALL_CODES:
         raise Problem(400, f"{code[:40]} is not the code of a key.", cure="Type the shortcut instead.")
-    if code in SAME_NAME_CODES:
-        return Press.of(held, code)
-    layout = board.setup.layout
-    reads = program.reads_on(board.setup.setup.platform) if program else "character"
-    levels = layout.keys.get(code)
-    if levels is None or reads == "position":
-        return Press.of(held, None, code)
-    wanted = Stroke(code, held)
-    for n in (0, 1):
-        level = levels[n]
-        if level is None or level.dead:
-            continue
-        press = Press.of(held, case_of_key(level.text))
-        made = strokes_of(press, layout, reads)
-        if not isinstance(made, NotMade) and wanted in made.strokes:
-            return canonical_on(press, layout, reads)[0]
-    return Press.of(held, None, code)
+    reads = program.reads_on(board.ground.platform) if program else "character"
+    return press_for(Stroke(code, held), board.ground.layout, reads)
 
 
 def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str | None) -> JudgementOut:
-    layout = board.setup.layout
-    reads = program.reads_on(board.setup.setup.platform) if program else "character"
+    layout = board.ground.layout
+    reads = program.reads_on(board.ground.platform) if program else "character"
     strokes: list[list[StrokeOut]] = []
     holders: list[HolderOut] = []
-    unreachable = note = typed = ""
+    unreachable = note = typed = caret = ""
     reach = None
     flags: list[str] = []
     for n, press in enumerate(shortcut.presses):
-        made = strokes_of(press, layout, reads)
+        made = strokes_of(press, layout, reads, bool(program and program.pad_counts))
         if isinstance(made, NotMade):
             unreachable = made.reason
             continue
         note = note or canonical_on(press, layout, reads)[1] or ""
         strokes.append([stroke_out(s) for s in made.strokes])
         stroke = made.strokes[0]
-        score = reach_of(stroke, board.setup.body)
+        score = reach_of(stroke, board.setup.body, board.ground.keyboard.remaps, board.ground.mouse_hand)
         reach = (reach or 0) + score.score
         flags = [*dict.fromkeys([*flags, *score.flags])]
-        level = types(stroke, layout)
+        level = types(stroke, layout, board.ground.numlock)
         if level is not None and n == 0:
             typed = f"accent {level.text}" if level.dead else level.text
+        moved = board.ground.caret.get(stroke)
+        if moved is not None and n == 0:
+            caret = moved.name
         for step in trace_stroke(board, stroke, program.id if program else None, scope).steps:
-            if step.binding is not None and (n == 0 or step.station != "program"):
+            if step.outcome == "takes" and step.binding is not None and (n == 0 or step.station != "program"):
                 holders.append(
                     HolderOut(
                         station=step.station,
@@ -144,10 +134,11 @@ def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str
         note=note,
         refused=f"{program.name} can't take it: {refused}." if program and refused else "",
         types=typed,
+        caret=caret,
         reach=reach,
         flags=flags,
         holders=holders,
-        verdict=_verdict(unreachable, refused, holders, typed, program, scope),
+        verdict=_verdict(unreachable, refused, holders, typed or caret, program, scope),
     )
 
 

@@ -3,7 +3,8 @@
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from amberkey.core.clashes.board import Binding, Board
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.programs.model import Program
 from amberkey.server.workbench.estate import board_of, current_estate

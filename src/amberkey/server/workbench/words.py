@@ -2,11 +2,13 @@
 
 from ninja import Schema
 
-from amberkey.core.clashes.board import Binding, Board
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board
 from amberkey.core.keys.platform import ORDER
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
-from amberkey.core.layouts.strokes import Stroke
+from amberkey.core.layouts.caps import printed_on
+from amberkey.core.layouts.stroke import Stroke
 
 
 class StrokeOut(Schema):
@@ -30,11 +32,12 @@ class BoundOut(ShortcutOut):
 
 
 def shortcut_out(shortcut: Shortcut, board: Board) -> ShortcutOut:
-    platform, language = board.setup.setup.platform, board.setup.layout.language
+    platform, layout = board.ground.platform, board.ground.layout
+    printed = printed_on(layout)
     return ShortcutOut(
         text=str(shortcut),
-        words=words_of(shortcut, platform, language),
-        caps=[caps_of_press(p, platform, language) for p in shortcut.presses],
+        words=words_of(shortcut, platform, layout.language, printed=printed),
+        caps=[caps_of_press(p, platform, layout.language, printed=printed) for p in shortcut.presses],
     )
 
 
@@ -43,7 +46,7 @@ def bound_out(binding: Binding, board: Board) -> BoundOut:
     return BoundOut(
         **shortcut_out(binding.shortcut, board).dict(),
         strokes=[stroke_out(s) for s in way],
-        unreachable=binding.unreachable,
+        unreachable=binding.unreachable or binding.refused or binding.asleep,
     )
 
 

@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
+from amberkey.core.clashes.consequences import Consequences
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.ways import Consequences
 from amberkey.core.clashes.ways import assign as compute
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.reading import read_shortcut

@@ -54,7 +54,16 @@ def _title(estate: Estate, group: Group, way: WayOut) -> str:
     name = f"{subject.command.name} in {subject.program.name}"
     if way.kind == "take_over":
         return f"Took {say_shortcut(subject.shortcut, board)} from {name}, for {group.clash.subject.command.name}"
+    if way.kind == "narrow":
+        where = " and ".join(subject.program.scope(s).name for s in way.scopes)
+        return f"Narrowed {say_shortcut(subject.shortcut, board)} of {name} to {where}"
+    if way.kind == "translate":
+        return f"Translated {say_shortcut(subject.shortcut, board)} for {name}"
+    if way.kind == "tidy":
+        return f"Took out what {board.setup.setup.name} had no use for: {name}"
     assert way.shortcut is not None
+    if way.kind == "move_family":
+        return f"Moved the family of {name} to {say_shortcut(way.shortcut, board)}"
     return f"Moved {name} from {say_shortcut(subject.shortcut, board)} to {say_shortcut(way.shortcut, board)}"
 
 

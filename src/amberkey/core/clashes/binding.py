@@ -1,0 +1,60 @@
+"""Binding: a shortcut in effect. Whose, in which scope, from which layer, and the strokes that make it."""
+
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.layouts.keyboard import Way
+from amberkey.core.profiles.effective import Arguments
+from amberkey.core.programs.model import Command, Program
+
+Station = Literal["remap", "system_fixed", "intercept", "system", "browser_keeps", "program", "menu", "browser", "text"]
+STATIONS: tuple[Station, ...] = get_args(Station)
+"""In the order in which a press passes them."""
+
+
+@dataclass(slots=True, eq=False)
+class Binding:
+    """Two are the same only if they are one object. Not frozen, since setups have thousands of them; nobody changes one.
+
+    `ways`: each way of making the shortcut, as one stroke per press; empty where it is out of reach. `order`: its place among
+    the commands of its program. `unreachable` and `refused` say why no stroke makes it, or why the program can't take it;
+    `asleep` why it isn't live here.
+    """
+
+    program: Program
+    command: Command
+    arguments: Arguments
+    scope: str
+    shortcut: Shortcut
+    layer: str
+    order: int
+    ways: tuple[Way, ...]
+    unreachable: str = ""
+    refused: str = ""
+    asleep: str = ""
+
+    @property
+    def live(self) -> bool:
+        return bool(self.ways) and not self.refused and not self.asleep
+
+    @property
+    def scope_name(self) -> str:
+        return self.program.scope(self.scope).name if self.program.has_scope(self.scope) else self.scope
+
+    @property
+    def everywhere(self) -> bool:
+        """Whether it is a hotkey: taken before any program hears of it."""
+        kind = self.program.kind
+        return kind == "system" or (kind == "utility" and self.program.scope(self.scope).parent is None)
+
+    @property
+    def station(self) -> Station:
+        if self.program.kind == "system":
+            return "system_fixed" if self.command.grip == "fixed" else "system"
+        if self.everywhere:
+            return "intercept" if self.program.takes_by == "intercept" else "system"
+        return "program"
+
+    def same_command(self, other: "Binding") -> bool:
+        return self.program.id == other.program.id and self.command.id == other.command.id and self.arguments == other.arguments

@@ -1,0 +1,259 @@
+"""Changes to profiles as proposals: single items set to other values, and the boards that they would make.
+
+A proposal is judged on patched boards, which share everything that it doesn't touch. Saving it applies the same operations to
+the documents; that both come to the same is tested by property.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal, cast
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board, put_together
+from amberkey.core.clashes.part import Part
+from amberkey.core.compare.operations import Operation, operation
+from amberkey.core.documents.canonical import Json
+from amberkey.core.keys.platform import Platform
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.effective import (
+    EffectiveCommand,
+    EffectiveProgram,
+    LayerEntries,
+    Orphan,
+    Retired,
+    effective_command,
+    for_layout,
+    retired_by,
+)
+from amberkey.core.profiles.model import Entry, Launcher, Profile, Translation
+from amberkey.core.programs.model import Command, Program
+
+Item = Entry | Launcher | Translation
+Section = Literal["entries", "launchers", "translations"]
+_SECTIONS: dict[type, Section] = {Entry: "entries", Launcher: "launchers", Translation: "translations"}
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """In a profile, an item that was `before` becomes `after`; None: it isn't there."""
+
+    profile: str
+    before: Item | None
+    after: Item | None
+
+    @property
+    def item(self) -> Item:
+        item = self.after if self.after is not None else self.before
+        assert item is not None
+        return item
+
+    @property
+    def section(self) -> Section:
+        return _SECTIONS[type(self.item)]
+
+    @property
+    def key(self) -> str:
+        return self.item.id if isinstance(self.item, Launcher) else self.item.key
+
+    @property
+    def operation(self) -> Operation:
+        return operation(self.section, self.key, _json(self.before), _json(self.after))
+
+
+def _json(item: Item | None) -> Json:
+    return None if item is None else cast(Json, item.model_dump(mode="json", exclude_defaults=True))
+
+
+def operations_of(changes: Iterable[Change]) -> dict[str, tuple[Operation, ...]]:
+    """The operations on each profile."""
+    found: dict[str, tuple[Operation, ...]] = {}
+    for change in changes:
+        found[change.profile] = (*found.get(change.profile, ()), change.operation)
+    return found
+
+
+@dataclass(frozen=True)
+class PatchedBoard:
+    """A board after some changes, with what went and came, and the programs whose clashes can differ for it."""
+
+    board: Board
+    gone: tuple[Binding, ...]
+    come: tuple[Binding, ...]
+    programs: tuple[str, ...]
+    moved: bool
+    """Whether any shortcut in effect is another one."""
+
+
+def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> PatchedBoard | None:
+    """The board of a setup after changes to its layers, or None where they don't reach it."""
+    here = [c for c in changes if c.profile in board.setup.setup.layers]
+    if not here:
+        return None
+    parts = dict(board.parts)
+    gone: list[Binding] = []
+    come: list[Binding] = []
+    programs: list[str] = []
+    hotkeys = False
+    entries = [c for c in here if c.section == "entries"]
+    orphans = board.setup.orphans
+    for program_id in dict.fromkeys(cast(Entry, c.item).program for c in entries):
+        part = board.parts.get(program_id)
+        own = [c for c in entries if cast(Entry, c.item).program == program_id]
+        if part is None:
+            orphans = _without(orphans, own)
+            continue
+        changed = _changed_commands(board, part, profiles, own)
+        effective = _effective_after(part, changed, own, board)
+        patched = part.with_commands({n: command for n, (command, _) in changed.items()}, effective)
+        parts[program_id] = patched.part
+        gone += patched.gone
+        come += patched.come
+        programs.append(program_id)
+        hotkeys = hotkeys or part.program.kind in ("system", "utility", "browser")
+    setup = board.setup
+    others = [c for c in here if c.section != "entries"]
+    if others:
+        hotkeys = True
+        setup = replace(
+            setup, launchers=_launchers(board, profiles, others), translations=_translations(board, profiles, others)
+        )
+    if orphans is not setup.orphans:
+        setup = replace(setup, orphans=orphans)
+    if hotkeys:
+        after = put_together(setup, board.ground, parts, board.far)
+        gone += [b for b in board.extra if not _stands_in(b, after.extra)]
+        come += [b for b in after.extra if not _stands_in(b, board.extra)]
+    else:
+        after = board.with_parts(setup, parts)
+    return PatchedBoard(
+        after,
+        tuple(gone),
+        tuple(come),
+        tuple(parts) if hotkeys else tuple(programs),
+        _shortcuts(gone) != _shortcuts(come),
+    )
+
+
+def touched_strokes(before: Board, after: PatchedBoard) -> frozenset[Stroke]:
+    """Every stroke at which a change can make or solve a clash: those of what went and came, and all others of the bindings
+    that share one with them."""
+    found = {s for b in (*after.gone, *after.come) for way in b.ways for s in way}
+    for old in _old_keys(before, after):
+        found.add(old)
+    beside: set[Stroke] = set()
+    for board in (before, after.board):
+        for program in after.programs:
+            part = board.parts[program]
+            for stroke in found:
+                for binding in (*part.first.get(stroke, ()), *part.later.get(stroke, ())):
+                    if len(binding.ways) > 1 or len(binding.ways[0]) > 1:
+                        beside.update(s for way in binding.ways for s in way)
+    return frozenset(found | beside)
+
+
+def _old_keys(before: Board, after: PatchedBoard) -> Iterable[Stroke]:
+    for program in after.programs:
+        for board in (before, after.board):
+            yield from board.parts[program].retired
+
+
+def _stands_in(binding: Binding, others: Sequence[Binding]) -> bool:
+    return any(o.same_command(binding) and o.ways == binding.ways for o in others)
+
+
+def _shortcuts(bindings: Iterable[Binding]) -> set[tuple[object, ...]]:
+    return {(b.program.id, b.command.id, b.arguments, b.scope, b.shortcut) for b in bindings}
+
+
+def entries_for(
+    profile: Profile, program: Program, command: Command, platform: Platform, changes: Iterable[Change] = ()
+) -> tuple[Entry, ...]:
+    """A profile's entries for one command, by its present name or an old one, after some changes to that profile."""
+    found = {e.key: e for name in (*command.was, command.id) for e in profile.by_command.get((program.id, name, platform), ())}
+    names = {command.id, *command.was}
+    for change in changes:
+        entry = cast(Entry, change.item)
+        if change.profile != profile.id or entry.platform != platform or entry.command not in names:
+            continue
+        found.pop(change.key, None)
+        if change.after is not None:
+            found[change.key] = entry
+    return tuple(sorted(found.values(), key=lambda e: e.key))
+
+
+def _changed_commands(
+    board: Board, part: Part, profiles: Mapping[str, Profile], changes: Sequence[Change]
+) -> dict[int, tuple[EffectiveCommand, list[tuple[LayerEntries, Entry]]]]:
+    """By their place, the commands that changes set, as they are afterwards, with what the layers say of them."""
+    setup = board.setup.setup
+    found: dict[int, tuple[EffectiveCommand, list[tuple[LayerEntries, Entry]]]] = {}
+    for change in changes:
+        entry = cast(Entry, change.item)
+        command = part.program.command(entry.command)
+        arguments = tuple(sorted(entry.arguments.items()))
+        place = part.effective.places.get((command.id, arguments)) if command else None
+        if command is None or place is None or place in found or entry.platform != setup.platform:
+            continue
+        said: list[tuple[LayerEntries, Entry]] = []
+        for layer in setup.layers:
+            own = entries_for(profiles[layer], part.program, command, setup.platform, changes)
+            own = tuple(e for e in for_layout(own, setup.layout) if tuple(sorted(e.arguments.items())) == arguments)
+            said += [(LayerEntries(layer, own, profiles[layer].overlap_days), e) for e in own]
+        found[place] = (effective_command(part.program, command, arguments, setup.platform, said), said)
+    return found
+
+
+def _effective_after(
+    part: Part,
+    changed: Mapping[int, tuple[EffectiveCommand, list[tuple[LayerEntries, Entry]]]],
+    changes: Sequence[Change],
+    board: Board,
+) -> EffectiveProgram:
+    effective = part.effective
+    commands = list(effective.commands)
+    ids = set()
+    retired: list[Retired] = []
+    for place, (command, said) in changed.items():
+        commands[place] = command
+        ids.add(command.command.id)
+        retired += retired_by(command.command, command.now, said)
+    kept = tuple(r for r in effective.retired if r.command.id not in ids)
+    return EffectiveProgram(effective.program, tuple(commands), _without(effective.orphans, changes), (*kept, *retired))
+
+
+def _without(orphans: tuple[Orphan, ...], changes: Sequence[Change]) -> tuple[Orphan, ...]:
+    gone = {(c.profile, c.key) for c in changes if c.before is not None}
+    found = tuple(o for o in orphans if (o.layer, o.entry.key) not in gone)
+    return orphans if len(found) == len(orphans) else found
+
+
+def _launchers(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> tuple[tuple[Launcher, str], ...]:
+    found: dict[str, tuple[Launcher, str]] = {}
+    for layer in board.setup.setup.layers:
+        own = {v.id: v for v in profiles[layer].launchers}
+        _apply(own, layer, "launchers", changes)
+        found |= {i: (v, layer) for i, v in own.items()}
+    return tuple(found.values())
+
+
+def _translations(
+    board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]
+) -> tuple[tuple[Translation, str], ...]:
+    found: dict[str, tuple[Translation, str]] = {}
+    platform = board.setup.setup.platform
+    for layer in board.setup.setup.layers:
+        own = {t.key: t for t in profiles[layer].translations if t.platform == platform}
+        _apply(own, layer, "translations", changes)
+        found |= {k: (t, layer) for k, t in own.items()}
+    return tuple((t, layer) for t, layer in found.values() if t.program in board.parts)
+
+
+def _apply(
+    own: dict[str, Item] | dict[str, Launcher] | dict[str, Translation], layer: str, section: Section, changes: Sequence[Change]
+) -> None:
+    items = cast(dict[str, Item], own)
+    for change in changes:
+        if change.profile == layer and change.section == section:
+            items.pop(change.key, None)
+            if change.after is not None:
+                items[change.key] = change.after

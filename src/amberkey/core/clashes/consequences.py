@@ -1,0 +1,63 @@
+"""What a proposal solves and makes, whom it touches: computed on patched boards, never guessed."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from amberkey.core.clashes.changes import Change, patch, touched_strokes
+from amberkey.core.clashes.estate import Estate, Group, grouped
+from amberkey.core.clashes.finding import clashes_on
+from amberkey.core.clashes.model import Clash
+from amberkey.core.profiles.model import Setup
+
+
+@dataclass(frozen=True, slots=True)
+class Consequences:
+    """Clashes that a change solves and makes, each with the setups where it does, and the setups in which any key moves."""
+
+    solves: tuple[Group, ...]
+    makes: tuple[Group, ...]
+    setups: tuple[str, ...]
+    people: int
+    remains: tuple[Setup, ...] = ()
+    """Setups that keep the clash in question."""
+
+
+NO_CONSEQUENCES = Consequences((), (), (), 0)
+
+
+def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | None = None) -> Consequences:
+    """Looks again at what a change touches in every setup that it reaches: the clashes gone and new, and who relearns.
+
+    With `solving`, also the setups that keep that clash.
+    """
+    solved: dict[str, list[tuple[Clash, Setup]]] = {}
+    made: dict[str, list[tuple[Clash, Setup]]] = {}
+    moved: list[Setup] = []
+    gone_in: set[str] = set()
+    for setup_id, setup in estate.setups.items():
+        if not any(c.profile in setup.layers for c in changes):
+            continue
+        before = estate.board(setup_id)
+        after = patch(before, estate.profiles, changes)
+        if after is None:
+            continue
+        if after.moved:
+            moved.append(setup)
+        strokes = touched_strokes(before, after)
+        old = clashes_on(before, after.programs, strokes, after.gone)
+        new = clashes_on(after.board, after.programs, strokes, after.come)
+        for identity, clash in old.items():
+            if identity not in new:
+                solved.setdefault(identity, []).append((clash, setup))
+                if solving is not None and identity == solving.clash.identity:
+                    gone_in.add(setup_id)
+        for identity, clash in new.items():
+            if identity not in old:
+                made.setdefault(identity, []).append((clash, setup))
+    return Consequences(
+        solves=tuple(grouped(solved)),
+        makes=tuple(grouped(made)),
+        setups=tuple(s.id for s in moved),
+        people=sum(s.people for s in moved),
+        remains=tuple(s for s in solving.setups if s.id not in gone_in) if solving else (),
+    )

@@ -1,0 +1,293 @@
+"""A part of the board: every binding of one program laid out by stroke.
+
+Setups that have the same program, settings, layout and body share one part, and what was found within it.
+"""
+
+import datetime
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.model import Clash
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Press, Shortcut
+from amberkey.core.layouts.keyboard import Keyboard, ways_of
+from amberkey.core.layouts.layout import Layout
+from amberkey.core.layouts.reach import Hand
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.layouts.strokes import Made, Reading, strokes_of
+from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, EffectiveProgram, Orphan, Retired
+from amberkey.core.programs.model import CaretPress, Command, Program
+from amberkey.core.tasks.model import Task, Tasks
+
+Index = dict[Stroke, list[Binding]]
+
+
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """What the parts of a setup stand on: the keyboard, the caret presses, the protected tasks, the documents that are open.
+
+    One object for all setups that have the same, so that it can be part of a key.
+    """
+
+    platform: Platform
+    keyboard: Keyboard
+    numlock: bool
+    mouse_hand: Hand | None
+    open_documents: frozenset[str]
+    system: Program | None
+    tasks: Tasks
+    today: datetime.date | None
+
+    @property
+    def layout(self) -> Layout:
+        return self.keyboard.layout
+
+    @cached_property
+    def caret(self) -> Mapping[Stroke, CaretPress]:
+        """The platform's caret presses, by stroke."""
+        found: dict[Stroke, CaretPress] = {}
+        for caret in self.system.caret if self.system else ():
+            for way in ways_of(caret.keys.resolve(self.platform), self.keyboard, "key").ways:
+                found.setdefault(way[0], caret)
+        return found
+
+    @cached_property
+    def protected(self) -> tuple[Task, ...]:
+        return tuple(t for t in self.tasks.tasks if t.protected)
+
+    @cached_property
+    def protected_ids(self) -> frozenset[str]:
+        return frozenset(t.id for t in self.protected)
+
+
+@dataclass(eq=False)
+class Part:
+    """`first` has the live bindings by the first stroke of each way, `later` by the strokes after it."""
+
+    effective: EffectiveProgram
+    ground: Ground
+    bindings: list[Binding]
+    first: Index = field(default_factory=dict)
+    later: Index = field(default_factory=dict)
+    within: list[Clash] | None = None
+    """The clashes among the program's own bindings, once somebody has asked for them."""
+
+    @property
+    def program(self) -> Program:
+        return self.effective.program
+
+    @cached_property
+    def caret(self) -> Mapping[Stroke, CaretPress]:
+        """The caret presses that this program's text fields know."""
+        exceptions = {
+            way[0] for s in self.program.caret_exceptions for way in ways_of(s, self.ground.keyboard, self.reads).ways
+        }
+        return {s: c for s, c in self.ground.caret.items() if s not in exceptions} if exceptions else self.ground.caret
+
+    @cached_property
+    def reads(self) -> Reading:
+        return self.program.reads_on(self.ground.platform)
+
+    @cached_property
+    def protected(self) -> Mapping[Stroke, tuple[Task, ...]]:
+        """The strokes of the protected tasks that this program has."""
+        has = {c.task for c in self.program.commands if c.task}
+        found: dict[Stroke, tuple[Task, ...]] = {}
+        for task in self.ground.protected:
+            if task.id not in has:
+                continue
+            for shortcut in task.usual_on(self.ground.platform):
+                for way in ways_of(shortcut, self.ground.keyboard, self.reads, self.program.pad_counts).ways:
+                    if len(way) == 1:
+                        found[way[0]] = (*found.get(way[0], ()), task)
+        return found
+
+    @cached_property
+    def retired(self) -> Mapping[Stroke, tuple[Binding, ...]]:
+        """The strokes that were given up a short while ago, with the bindings that they were."""
+        return self.retired_of(self.effective.retired)
+
+    def retired_of(self, retired: Iterable[Retired]) -> Mapping[Stroke, tuple[Binding, ...]]:
+        today = self.ground.today
+        found: dict[Stroke, tuple[Binding, ...]] = {}
+        for one in retired:
+            if today is None or not one.since <= today <= one.until:
+                continue
+            ways = ways_of(one.shortcut, self.ground.keyboard, self.reads, self.program.pad_counts).ways
+            binding = Binding(
+                *(self.program, one.command, (), one.command.scope, one.shortcut, one.layer, 0, ways),
+                asleep=f"given up on {one.since.isoformat()}",
+            )
+            for way in ways:
+                found[way[0]] = (*found.get(way[0], ()), binding)
+        return found
+
+    @cached_property
+    def strokes(self) -> frozenset[Stroke]:
+        """Every stroke of every way of a live binding."""
+        return frozenset((*self.first, *self.later))
+
+    @cached_property
+    def menus(self) -> Mapping[Stroke, str]:
+        """What Alt and a menu's letter open, by stroke, on platforms that have such letters."""
+        if self.ground.platform == "macos" or not self.program.menus:
+            return {}
+        found = {Stroke(None, frozenset({"Alt"})): "the menu bar"}
+        for menu in self.program.menus:
+            made = strokes_of(Press.of(("Alt",), menu.letter.upper()), self.ground.layout, "key")
+            if isinstance(made, Made):
+                found.setdefault(made.strokes[0], f"the menu {menu.name}")
+        return found
+
+    @cached_property
+    def asleep(self) -> Mapping[Stroke, tuple[Binding, ...]]:
+        """Bindings that would have a stroke and aren't live, for saying why."""
+        found: dict[Stroke, tuple[Binding, ...]] = {}
+        for binding in self.bindings:
+            if binding.asleep:
+                for way in binding.ways:
+                    found[way[0]] = (*found.get(way[0], ()), binding)
+        return found
+
+    @cached_property
+    def cleared(self) -> Mapping[Stroke, tuple[tuple[Command, str], ...]]:
+        """Default shortcuts that a layer took away, with the layer that did."""
+        found: dict[Stroke, tuple[tuple[Command, str], ...]] = {}
+        for one in self.effective.commands:
+            if not one.hid:
+                continue
+            kept = {s for s, _ in one.now.shortcuts}
+            for shortcut, _ in one.hid[-1].shortcuts:
+                if shortcut not in kept:
+                    for way in ways_of(shortcut, self.ground.keyboard, self.reads, self.program.pad_counts).ways:
+                        found[way[0]] = (*found.get(way[0], ()), (one.command, one.now.layer))
+        return found
+
+    def with_commands(self, changed: Mapping[int, EffectiveCommand], effective: EffectiveProgram) -> "Patched":
+        """This part with some commands (by their place) in another state; what they don't touch is shared."""
+        gone: list[Binding] = []
+        come: list[Binding] = []
+        for place, command in changed.items():
+            old = self.effective.commands[place]
+            gone += [b for b in self.commanded(old.command.id) if b.arguments == old.arguments]
+            come += bindings_of(command, self.program, self.ground, place)
+        lost = set(map(id, gone))
+        bindings = sorted((*(b for b in self.bindings if id(b) not in lost), *come), key=lambda b: b.order)
+        part = Part(effective, self.ground, bindings, dict(self.first), dict(self.later))
+        for index in (part.first, part.later):
+            for stroke in {s for b in gone for way in b.ways for s in way} & index.keys():
+                rest = [b for b in index[stroke] if id(b) not in lost]
+                if rest:
+                    index[stroke] = rest
+                else:
+                    del index[stroke]
+        touched = {s for b in come for way in b.ways for s in way}
+        for index in (part.first, part.later):
+            for stroke in touched & index.keys():
+                index[stroke] = [*index[stroke]]
+        _enter(come, part.first, part.later)
+        for stroke in touched & part.first.keys():
+            part.first[stroke].sort(key=lambda b: b.order)
+        for name in ("caret", "protected", "reads", "menus"):  # these come of the program alone
+            if name in self.__dict__:
+                part.__dict__[name] = self.__dict__[name]
+        return Patched(part, gone, come)
+
+    def commanded(self, command_id: str) -> list[Binding]:
+        return self.by_command.get(command_id, [])
+
+    @cached_property
+    def by_command(self) -> Mapping[str, list[Binding]]:
+        found: dict[str, list[Binding]] = {}
+        for binding in self.bindings:
+            found.setdefault(binding.command.id, []).append(binding)
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class Patched:
+    """A part in another state, with the bindings that went and came."""
+
+    part: Part
+    gone: list[Binding]
+    come: list[Binding]
+
+
+def lay_out(effective: EffectiveProgram, ground: Ground) -> Part:
+    """Lay every binding of a program out by stroke."""
+    part = Part(effective, ground, [])
+    bindings = part.bindings
+    for order, command in enumerate(effective.commands):
+        if command.now.shortcuts:
+            bindings.extend(bindings_of(command, effective.program, ground, order))
+    _enter(bindings, part.first, part.later)
+    return part
+
+
+def _enter(bindings: Iterable[Binding], first: Index, later: Index) -> None:
+    for binding in bindings:
+        if not binding.ways or binding.refused or binding.asleep:
+            continue
+        ways = binding.ways
+        if len(ways) == 1 and len(ways[0]) == 1:  # as nearly all are
+            stroke = ways[0][0]
+            if stroke in first:
+                first[stroke].append(binding)
+            else:
+                first[stroke] = [binding]
+            continue
+        for stroke in {way[0] for way in ways}:
+            first.setdefault(stroke, []).append(binding)
+        for stroke in {s for way in ways for s in way[1:]}:
+            later.setdefault(stroke, []).append(binding)
+
+
+def bindings_of(effective: EffectiveCommand, program: Program, ground: Ground, order: int) -> Iterator[Binding]:
+    """The bindings of one command as its effective settings have them."""
+    command, (layer, shortcuts) = effective.command, effective.now
+    reads, pad = program.reads_on(ground.platform), program.pad_counts
+    asleep = ""
+    if command.document is not None and command.document not in ground.open_documents:
+        asleep = f"it lives in {command.document}, which isn't open"
+    for n, (shortcut, scope) in enumerate(shortcuts):
+        ways, unreachable = ways_of(shortcut, ground.keyboard, reads, pad)
+        refused = ""
+        if layer != DEFAULT:
+            refused = program.limits.why_not(shortcut) or ""
+            if not refused and n >= program.limits.shortcuts_per_command:
+                refused = f"it takes at most {program.limits.shortcuts_per_command} shortcuts for a command"
+        yield Binding(
+            *(program, command, effective.arguments, scope, shortcut, layer, order, ways, unreachable, refused, asleep)
+        )
+
+
+def placeholder(orphan: Orphan, effective: EffectiveProgram | None, platform: Platform) -> Binding:
+    """A binding that stands for an entry whose program, command or scope isn't there."""
+    entry = orphan.entry
+    program = effective.program if effective else _stand_in(entry.program, platform)
+    command = program.command(entry.command) or _stand_in(entry.program, platform, entry.command).commands[0]
+    given = entry.shortcuts[0] if entry.shortcuts else None
+    scope = program.root.id
+    if given is not None and given.scope is not None:
+        scope = given.scope
+    elif program.has_scope(command.scope):
+        scope = command.scope
+    shortcut = given.keys if given else Shortcut(())
+    arguments = tuple(sorted(entry.arguments.items()))
+    return Binding(program, command, arguments, scope, shortcut, orphan.layer, 0, (), asleep=orphan.what)
+
+
+def _stand_in(program_id: str, platform: Platform, command_id: str = "command") -> Program:
+    return Program.model_validate(
+        {
+            "id": program_id,
+            "name": program_id,
+            "version": "?",
+            "kind": "business",
+            "platforms": [platform],
+            "scopes": [{"id": "window", "name": "Window"}],
+            "commands": [{"id": command_id, "name": command_id, "scope": "window"}],
+        }
+    )

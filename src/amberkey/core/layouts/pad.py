@@ -1,0 +1,76 @@
+"""The numeric pad: what arrives of a pad key, and what it types.
+
+NumLock chooses between digits and navigation (not on macOS, where the pad always has digits). On Windows Shift turns a digit
+into its navigation key and is itself not seen by the program; Linux does the same (XKB key type KEYPAD). Alt held on Windows
+collects the digits of a character's number.
+"""
+
+from amberkey.core.keys.codes import PAD_CODES
+from amberkey.core.layouts.layout import Layout, Level
+from amberkey.core.layouts.stroke import Stroke
+
+NAVIGATION = {
+    "Numpad0": "Insert",
+    "Numpad1": "End",
+    "Numpad2": "ArrowDown",
+    "Numpad3": "PageDown",
+    "Numpad4": "ArrowLeft",
+    "Numpad6": "ArrowRight",
+    "Numpad7": "Home",
+    "Numpad8": "ArrowUp",
+    "Numpad9": "PageUp",
+    "NumpadDecimal": "Delete",
+}
+SIGNS = {"NumpadAdd": "+", "NumpadSubtract": "-", "NumpadMultiply": "*", "NumpadDivide": "/"}
+DIGITS = {f"Numpad{n}": str(n) for n in range(10)}
+BY_NUMBER = "a character by its number"
+_PAD = frozenset(PAD_CODES)
+_SHIFT = frozenset({"Shift"})
+_ALT = frozenset({"Alt"})
+
+
+def is_pad(code: str | None) -> bool:
+    return code in _PAD
+
+
+def arrivals(stroke: Stroke, layout: Layout, numlock: bool) -> tuple[Stroke, ...]:
+    """The strokes under which a program may know a physical one, its own first.
+
+    A pad key that navigates is known as the navigation key too; the pad's Enter is known as Enter.
+    """
+    code = stroke.code
+    if code == "NumpadEnter":
+        return stroke, Stroke("Enter", stroke.modifiers)
+    to = NAVIGATION.get(code) if code else None
+    if to is None or layout.platform == "macos":
+        return (stroke,)
+    if numlock and "Shift" in stroke.modifiers:
+        return stroke, Stroke(to, stroke.modifiers - _SHIFT)
+    if not numlock:
+        return stroke, Stroke(to, stroke.modifiers)
+    return (stroke,)
+
+
+def pad_text(code: str, layout: Layout) -> str | None:
+    """What the key types with NumLock on: a digit, a sign, or the layout's decimal sign."""
+    return DIGITS.get(code) or SIGNS.get(code) or (layout.decimal if code == "NumpadDecimal" else None)
+
+
+def pad_types(stroke: Stroke, layout: Layout, numlock: bool) -> Level | None:
+    """What a stroke on the pad types, or None."""
+    code = stroke.code
+    if code is None or not is_pad(code):
+        return None
+    if layout.platform == "windows" and stroke.modifiers == _ALT and code in DIGITS and numlock:
+        return Level(BY_NUMBER, "derived")
+    if stroke.modifiers - _SHIFT:
+        return None
+    if code in NAVIGATION and layout.platform != "macos" and (not numlock or stroke.modifiers):
+        return None
+    text = pad_text(code, layout)
+    return Level(text, "derived") if text else None
+
+
+def codes_typing(char: str, layout: Layout) -> tuple[str, ...]:
+    """The pad keys that type a character with NumLock on, for programs that let them answer to it."""
+    return tuple(c for c in (*DIGITS, *SIGNS, "NumpadDecimal") if pad_text(c, layout) == char)

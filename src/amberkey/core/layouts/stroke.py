@@ -1,0 +1,19 @@
+"""Stroke: what the fingers do. The value by which everything is indexed."""
+
+from typing import NamedTuple
+
+from amberkey.core.keys.platform import MODIFIERS
+
+
+class Stroke(NamedTuple):
+    """A physical key (W3C code; None where modifiers alone are tapped) and the physical modifiers held.
+
+    A named tuple, as strokes are the keys of every index: it is hashed and compared without running Python code.
+    """
+
+    code: str | None
+    modifiers: frozenset[str]
+
+    def __str__(self) -> str:
+        held = [m for m in MODIFIERS if m in self.modifiers]
+        return "+".join([*held, f"code:{self.code}"] if self.code else held)

@@ -1,0 +1,71 @@
+"""`amberkey/tasks@1`: tasks and families."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.keys.field import ShortcutField
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.programs.model import Id, Text
+
+Step = Literal["shift", "arrow", "digit", "letter"]
+
+
+class Task(Value):
+    """Something that people want to do. `usual` are the presses that it has everywhere; `protected`: nothing may take them."""
+
+    id: Id
+    name: Text
+    other_words: tuple[Text, ...] = ()
+    protected: bool = False
+    usual: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
+
+    def usual_on(self, platform: Platform) -> tuple[Shortcut, ...]:
+        return tuple(s.resolve(platform) for s in self.usual.get(platform, ()))
+
+
+class Family(Value):
+    """Tasks whose shortcuts keep one shape: they differ only by the step.
+
+    `shift`: the second has Shift as well; `arrow`: the mirrored arrow; `digit`: 1, 2, 3 ...; `letter`: the first letter of
+    each task's name.
+    """
+
+    id: Id
+    name: Text
+    step: Step
+    members: Annotated[tuple[Id, ...], Field(min_length=2, max_length=12)]
+
+
+class Tasks(Document):
+    format: Literal["amberkey/tasks@1"] = "amberkey/tasks@1"
+    id: Id
+    name: Text
+    tasks: tuple[Task, ...] = ()
+    families: tuple[Family, ...] = ()
+
+    def task(self, task_id: str) -> Task | None:
+        return next((t for t in self.tasks if t.id == task_id), None)
+
+    def family_of(self, task_id: str) -> Family | None:
+        return next((f for f in self.families if task_id in f.members), None)
+
+    @model_validator(mode="after")
+    def _whole(self) -> Self:
+        known = {t.id for t in self.tasks}
+        no_doubles("tasks", (t.id for t in self.tasks))
+        no_doubles("families", (f.id for f in self.families))
+        placed: dict[str, str] = {}
+        for n, family in enumerate(self.families):
+            for member in family.members:
+                if member not in known:
+                    raise ValueError(f"families[{n}].members: {family.id} names the task {member}, which isn't there")
+                if member in placed:
+                    raise ValueError(f"families[{n}].members: {member} is in {placed[member]} and in {family.id}; choose one")
+                placed[member] = family.id
+        return self
+
+
+NO_TASKS = Tasks(id="tasks", name="No tasks")
