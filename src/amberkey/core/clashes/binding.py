@@ -1,5 +1,6 @@
 """Binding: a shortcut in effect. Whose, in which scope, from which layer, and the strokes that make it."""
 
+import json
 from dataclasses import dataclass
 from typing import Literal, get_args
 
@@ -33,6 +34,17 @@ class Binding:
     unreachable: str = ""
     refused: str = ""
     asleep: str = ""
+    _participant: str = ""
+
+    @property
+    def participant(self) -> str:
+        """Program, command, scope, shortcut as written and arguments: what it is in the identity of a clash."""
+        if not self._participant:
+            parts = [self.program.id, self.command.id, self.scope, str(self.shortcut)]
+            if self.arguments:
+                parts.append(json.dumps(self.arguments, separators=(",", ":"), ensure_ascii=False))
+            self._participant = "\x1f".join(parts)
+        return self._participant
 
     @property
     def live(self) -> bool:

@@ -5,23 +5,22 @@ sequences already, also those that begin as these do. One is free where nobody i
 command's scope has it or begins with it, it isn't awkward, and it takes nothing from people: in every setup asked about.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from heapq import nsmallest
 from itertools import combinations
 
 from amberkey.core.clashes.before import strokes_taken_before
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.part import Part
-from amberkey.core.clashes.within import why_awkward
+from amberkey.core.clashes.within import awkward_on, why_awkward
 from amberkey.core.keys.names import case_of_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
-from amberkey.core.layouts.keyboard import Way, ways_of
-from amberkey.core.layouts.layout import Layout
-from amberkey.core.layouts.reach import Reach, reach_of_sequence
-from amberkey.core.layouts.strokes import Made, strokes_of
-from amberkey.core.layouts.typing import types
+from amberkey.core.layouts.keyboard import Keyboard, Way, ways_of
+from amberkey.core.layouts.reach import Hand, Reach, reach_of_sequence
+from amberkey.core.layouts.strokes import Made, Reading, strokes_of
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.tasks.model import Family
 
@@ -70,112 +69,117 @@ class Wish:
 def candidates_for(wish: Wish | Binding, boards: Sequence[Board], most: int = 3) -> list[Candidate]:
     """The best free shortcuts for a command, in all the given setups (of one platform)."""
     wish = Wish.of(wish) if isinstance(wish, Binding) else wish
-    grounds = [_Place.of(board, wish) for board in boards]
     likeness = _Likeness(wish, boards)
-    ranked = []
-    for shortcut in _thinkable(wish, boards, grounds):
-        ways = []
-        for place in grounds:
-            way = place.free(shortcut)
-            if way is None:
+    best = nsmallest(most, _free_ones(wish, boards, likeness), key=lambda found: found[:2])
+    return [Candidate(s, r, cost, (*likeness.reasons(s), *r.flags)) for cost, _, s, r in best]
+
+
+def is_free(shortcut: Shortcut, wish: Wish, boards: Sequence[Board]) -> bool:
+    """Whether a shortcut is free for a command in all the given setups."""
+    return not wish.program.limits.why_not(shortcut) and all(_Place(b, wish).free(shortcut) for b in boards)
+
+
+def _free_ones(wish: Wish, boards: Sequence[Board], likeness: "_Likeness") -> Iterator[tuple[int, int, Shortcut, Reach]]:
+    """(cost, order, shortcut, reach on the worst of the keyboards) of everything that is free everywhere."""
+    places = list({(id(b.parts[wish.program.id]), b.taken): _Place(b, wish) for b in boards}.values())
+    first, *others = places
+    limits = wish.program.limits
+    refused = frozenset(limits.refuses)
+    for order, shortcut in enumerate((*first.thinkable, *_sequences(wish, first))):
+        if shortcut == wish.old or shortcut in refused or (order >= len(first.thinkable) and limits.why_not(shortcut)):
+            continue
+        reach = first.free(shortcut)
+        if reach is None:
+            continue
+        for place in others:
+            found = place.free(shortcut)
+            if found is None:
                 break
-            ways.append(way)
+            if found.score > reach.score:
+                reach = found
         else:
-            ranked.append(_rank(shortcut, ways, boards, likeness))
-    ranked.sort(key=lambda c: (c.cost, str(c.shortcut)))
-    return ranked[:most]
+            yield reach.score - likeness.worth(shortcut), order, shortcut, reach
 
 
-@dataclass(frozen=True, slots=True)
 class _Place:
-    """A setup as a candidate meets it."""
+    """A setup as candidates for a wish meet it."""
 
-    board: Board
-    part: Part
-    wish: Wish
-    in_reach: frozenset[str]
-    text: bool
-
-    @classmethod
-    def of(cls, board: Board, wish: Wish) -> "_Place":
+    def __init__(self, board: Board, wish: Wish) -> None:
         program = wish.program
-        part = board.parts[program.id]
+        self.board = board
+        self.part = part = board.parts[program.id]
+        self.thinkable = _thinkable(part.ground.keyboard, part.ground.mouse_hand, part.reads, program.pad_counts)
         around = {s.id for s in program.outward(wish.scope)}
-        within = {s.id for s in program.scopes if any(o.id == wish.scope for o in program.outward(s.id))}
-        everywhere = program.kind in ("system", "utility")
-        return cls(board, part, wish, frozenset(around | within), everywhere or bool(program.texts_within(wish.scope)))
+        within = {s.id for s in program.scopes if wish.scope in program.scope_tree.around[s.id]}
+        self.in_reach = around | within
+        self.text = program.kind in ("system", "utility") or bool(program.texts_within(wish.scope))
+        browser = board.browser_of(program)
+        nobodys = board.taken | part.protected.keys() | part.retired.keys()
+        if self.text:
+            nobodys |= part.ground.telling | part.caret.keys()
+        self.nobodys = nobodys | browser.first.keys() if browser else nobodys
 
-    def free(self, shortcut: Shortcut) -> Way | None:
-        """The one way of making the shortcut here, if nobody has it."""
+    def free(self, shortcut: Shortcut) -> Reach | None:
+        """How far it is, if nobody has it here and nothing is taken from people."""
         part = self.part
-        ways = ways_of(shortcut, part.ground.keyboard, part.reads, part.program.pad_counts).ways
-        if len(ways) != 1:
+        known = self.thinkable.get(shortcut)
+        if known is None:
+            ways = ways_of(shortcut, part.ground.keyboard, part.reads, part.program.pad_counts).ways
+            if len(ways) != 1 or any(why_awkward(s, part) for s in ways[0]):
+                return None
+            keyboard = part.ground.keyboard
+            known = ways[0], reach_of_sequence(ways[0], keyboard.body, keyboard.remaps, part.ground.mouse_hand)
+        way, reach = known
+        if way[0] in self.nobodys or any(s in self.board.taken for s in way[1:]):
             return None
-        way = ways[0]
         for binding in part.first.get(way[0], ()):
             if binding.scope in self.in_reach and any(_begins(w, way) or _begins(way, w) for w in binding.ways):
                 return None
-        first = way[0]
-        if first in part.protected or first in part.retired:
-            return None
-        if self.text and (types(first, part.ground.layout, part.ground.numlock) is not None or first in part.caret):
-            return None
-        browser = self.board.browser_of(part.program)
-        if browser is not None and first in browser.first:
-            return None
-        for stroke in way:
-            if stroke in self.board.taken or why_awkward(stroke, part):
-                return None
-        if strokes_taken_before(self.board, part, frozenset(way)):
-            return None
-        made = strokes_of(shortcut.presses[-1], part.ground.layout, part.reads, part.program.pad_counts)
-        return way if isinstance(made, Made) and not made.derived else None
+        return None if strokes_taken_before(self.board, part, frozenset(way)) else reach
 
 
 def _begins(one: Way, other: Way) -> bool:
     return other[: len(one)] == one
 
 
-def _thinkable(wish: Wish, boards: Sequence[Board], places: Sequence[_Place]) -> Iterator[Shortcut]:
-    """Everything that could be asked for, in a fixed order; what the program can't take is left out."""
-    platform = boards[0].ground.platform
-    characters = _plain_characters({b.ground.layout for b in boards})
-    keys = [*sorted({case_of_key(c) for c in characters}), *_NAMED]
-    never = _NEVER[platform]
-    limits = wish.program.limits
+@lru_cache(maxsize=256)
+def _thinkable(keyboard: Keyboard, mouse_hand: Hand | None, reads: Reading, pad: bool) -> Mapping[Shortcut, tuple[Way, Reach]]:
+    """Every single press that a keyboard can ask for without stretching, with its way and reach, in a fixed order."""
+    layout = keyboard.layout
+    plain = {t for t, places in layout.places.items() if places[0][1] == 0 and len(t) == 1 and not t.isspace()}
+    found: dict[Shortcut, tuple[Way, Reach]] = {}
     for count in range(3):
-        for held in combinations(_MODIFIERS[platform], count):
-            if held in never:
+        for held in combinations(_MODIFIERS[layout.platform], count):
+            if held in _NEVER[layout.platform]:
                 continue
-            for key in keys:
+            for key in (*sorted({case_of_key(c) for c in plain}), *_NAMED):
                 if len(key) == 1 and (not held or held == ("Shift",)):
                     continue
                 shortcut = Shortcut((Press(held, key),))
-                if shortcut != wish.old and not limits.why_not(shortcut):
-                    yield shortcut
-    if limits.sequence_length > 1:
-        for beginning in _beginnings(places[0]):
-            for key in keys:
-                if len(key) == 1 and key.isalnum():
-                    yield Shortcut((beginning, Press((), key)))
-                    yield Shortcut((beginning, Press(beginning.modifiers, key)))
+                ways = ways_of(shortcut, keyboard, reads, pad).ways
+                made = strokes_of(shortcut.presses[0], layout, reads, pad)
+                if len(ways) != 1 or not isinstance(made, Made) or made.derived or awkward_on(ways[0][0], keyboard):
+                    continue
+                found[shortcut] = ways[0], reach_of_sequence(ways[0], keyboard.body, keyboard.remaps, mouse_hand)
+    return found
 
 
-def _plain_characters(layouts: set[Layout]) -> set[str]:
-    """The characters that a bare key types on every one of some layouts."""
-    found: set[str] | None = None
-    for layout in layouts:
-        own = {t for t, places in layout.places.items() if places[0][1] == 0 and len(t) == 1 and not t.isspace()}
-        found = own if found is None else found & own
-    return found or set()
+def _sequences(wish: Wish, place: _Place) -> Iterator[Shortcut]:
+    """Sequences that begin as others of the program do."""
+    if wish.program.limits.sequence_length < 2:
+        return
+    for beginning in _beginnings(place):
+        for key in "ABCDEFGHIJKLMNOPQRSTUVWXYZ":
+            yield Shortcut((beginning, Press((), key)))
+            yield Shortcut((beginning, Press(beginning.modifiers, key)))
 
 
 def _beginnings(place: _Place) -> list[Press]:
     """The presses with which sequences of the program begin already, where the command can be reached."""
     found = {
         b.shortcut.presses[0]: None
-        for b in place.part.bindings
-        if len(b.shortcut.presses) > 1 and b.live and b.scope in place.in_reach and b.shortcut.presses[0].modifiers
+        for b in {id(b): b for bucket in place.part.later.values() for b in bucket}.values()
+        if b.scope in place.in_reach and b.shortcut.presses[0].modifiers
     }
     return list(found)[:3]
 
@@ -212,37 +216,23 @@ class _Likeness:
             and len(binding.shortcut.presses) == 1
         )
 
+    def worth(self, shortcut: Shortcut) -> int:
+        """What the likenesses of a candidate count, on the scale of reach."""
+        return sum(worth for worth, _ in self._of(shortcut))
 
-def _rank(shortcut: Shortcut, ways: Sequence[Way], boards: Sequence[Board], likeness: _Likeness) -> Candidate:
-    reaches = []
-    for way, board in zip(ways, boards, strict=True):
-        ground = board.ground
-        reaches.append(reach_of_sequence(way, ground.keyboard.body, ground.keyboard.remaps, ground.mouse_hand))
-    reach = max(reaches, key=lambda r: r.score)
-    cost = reach.score
-    reasons = []
-    old, new = likeness.old, shortcut.presses[-1]
-    if old is not None and new.key == old.key:
-        cost -= _SAME_KEY
-        reasons.append("same key as before")
-    elif old is not None and new.modifiers == old.modifiers:
-        cost -= _SAME_MODIFIERS
-        reasons.append("same modifiers as before")
-    initial = likeness.initials.get(new.key or "")
-    if initial:
-        cost -= _FIRST_LETTER
-        reasons.append(f"first letter of {initial}")
-    elsewhere = likeness.elsewhere.get(shortcut)
-    if elsewhere:
-        cost -= _SAME_ELSEWHERE
-        reasons.append(f"the same as in {elsewhere}")
-    family = likeness.family.get(new.modifiers)
-    if family:
-        cost -= _FAMILY
-        reasons.append(f"keeps the shape of {family}")
-    return Candidate(shortcut, reach, cost, (*reasons, *reach.flags))
+    def reasons(self, shortcut: Shortcut) -> tuple[str, ...]:
+        return tuple(says for _, says in self._of(shortcut))
 
-
-def is_free(shortcut: Shortcut, wish: Wish, boards: Sequence[Board]) -> bool:
-    """Whether a shortcut is free for a command in all the given setups."""
-    return not wish.program.limits.why_not(shortcut) and all(_Place.of(b, wish).free(shortcut) for b in boards)
+    def _of(self, shortcut: Shortcut) -> Iterator[tuple[int, str]]:
+        old, new = self.old, shortcut.presses[-1]
+        if old is not None and new.key == old.key:
+            yield _SAME_KEY, "same key as before"
+        elif old is not None and new.modifiers == old.modifiers:
+            yield _SAME_MODIFIERS, "same modifiers as before"
+        initial = self.initials.get(new.key or "")
+        if initial:
+            yield _FIRST_LETTER, f"first letter of {initial}"
+        if shortcut in self.elsewhere:
+            yield _SAME_ELSEWHERE, f"the same as in {self.elsewhere[shortcut]}"
+        if new.modifiers in self.family:
+            yield _FAMILY, f"keeps the shape of {self.family[new.modifiers]}"

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from amberkey.core.clashes.board import Board, put_together
-from amberkey.core.clashes.finding import find_clashes
+from amberkey.core.clashes.finding import find_clashes, find_meant
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Ground, Part, lay_out
 from amberkey.core.layouts.keyboard import keyboard_of
@@ -102,7 +102,7 @@ class Estate:
 
     def meant(self, setup_id: str) -> list[Clash]:
         """The shadows that the makers of the programs meant."""
-        return [c for c in find_clashes(self.board(setup_id), meant=True) if c.meant]
+        return find_meant(self.board(setup_id))
 
     def groups(self, setup_ids: Iterable[str] | None = None) -> list[Group]:
         """All clashes of some setups (or of all), copies together: the worst first, then by people."""

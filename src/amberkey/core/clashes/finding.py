@@ -18,21 +18,31 @@ from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part
-from amberkey.core.clashes.within import alone, clashes_within, doubled, on_stroke, orphans
+from amberkey.core.clashes.within import alone, clashes_within, doubled, meant_within, on_stroke, orphans
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import SEVERITIES
 
 _WORST = {severity: n for n, severity in enumerate(SEVERITIES)}
 
 
-def find_clashes(board: Board, *, meant: bool = False) -> list[Clash]:
-    """All clashes of a setup, the worst first; one per identity. Those that a program's maker meant only if asked for."""
+def find_clashes(board: Board) -> list[Clash]:
+    """All clashes of a setup but the shadows that a maker meant, the worst first; one per identity."""
     found: list[Clash] = list(outside_programs(board))
     for part in board.parts.values():
         if part.within is None:
             part.within = clashes_within(part)
         found.extend(_arriving(board, part, part.within, part.strokes))
-    return sorted_clashes(c for c in found if meant or not c.meant)
+    return sorted_clashes(found)
+
+
+def find_meant(board: Board) -> list[Clash]:
+    """The shadows that the makers of the programs meant."""
+    return sorted_clashes(
+        clash
+        for part in board.parts.values()
+        for clash in _arriving(board, part, meant_within(part), part.strokes)
+        if clash.meant
+    )
 
 
 def clashes_on(board: Board, programs: Iterable[str], strokes: Set[Stroke], bindings: Sequence[Binding]) -> dict[str, Clash]:
@@ -42,17 +52,16 @@ def clashes_on(board: Board, programs: Iterable[str], strokes: Set[Stroke], bind
         part = board.parts[program]
         within = _within_on(part, strokes, [b for b in bindings if b.program is part.program])
         found.extend(_arriving(board, part, within, strokes))
-    return {c.identity: c for c in found if not c.meant}
+    return {c.identity: c for c in found}
 
 
 def _within_on(part: Part, strokes: Set[Stroke], bindings: Sequence[Binding]) -> Iterator[Clash]:
     if part.program.kind == "system":
         return
     yield from orphans(part)
-    awkward: dict[Stroke, str] = {}
     commands: dict[tuple[str, object], list[Binding]] = {}
     for binding in bindings:
-        yield from alone(part, binding, awkward)
+        yield from alone(part, binding)
         commands.setdefault((binding.command.id, binding.arguments), []).append(binding)
     for same in commands.values():
         yield from doubled(part, same)

@@ -1,12 +1,10 @@
 """A clash: who wanted a press, who takes it, how bad that is, and an identity that lasts."""
 
-import json
+import hashlib
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal, get_args
 
 from amberkey.core.clashes.binding import Binding, Station
-from amberkey.core.documents.canonical import digest_of
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import Severity
@@ -32,7 +30,7 @@ ClashKind = Literal[
 CLASH_KINDS: tuple[ClashKind, ...] = get_args(ClashKind)
 
 
-@dataclass(eq=False)
+@dataclass(slots=True, eq=False)
 class Clash:
     """`loser` doesn't get the press, `holder` does. Not frozen, since setups have thousands of them; nobody changes one.
 
@@ -54,16 +52,20 @@ class Clash:
     also: tuple[Binding, ...] = ()
     focus: tuple[str, str] | None = None
     meant: bool = False
+    _identity: str = ""
 
-    @cached_property
+    @property
     def identity(self) -> str:
-        """16 hexadecimal digits from kind, platform and the unordered participants with their shortcuts as written.
+        """16 hexadecimal digits of SHA-256 over kind, platform and the participants with their shortcuts as written, unordered.
 
         Never from version, layer, severity, setup or who holds it: so a decision sticks to its clash.
         """
-        participants = sorted(_participant(b) for b in (self.holder, self.loser, *self.also) if b is not None)
-        text = json.dumps([self.kind, self.platform, *participants], separators=(",", ":"), ensure_ascii=False)
-        return digest_of(text.encode())[:16]
+        if not self._identity:
+            participants = [b.participant for b in (self.holder, self.loser, *self.also) if b is not None]
+            participants.sort()
+            text = "\n".join((self.kind, self.platform, *participants))
+            self._identity = hashlib.sha256(text.encode()).hexdigest()[:16]
+        return self._identity
 
     @property
     def subject(self) -> Binding:
@@ -76,10 +78,3 @@ class Clash:
     @property
     def parties(self) -> tuple[Binding, ...]:
         return tuple(b for b in (self.holder, self.loser, *self.also) if b is not None)
-
-
-def _participant(binding: Binding) -> list[str]:
-    found = [binding.program.id, binding.command.id, binding.scope, str(binding.shortcut)]
-    if binding.arguments:
-        found.append(json.dumps(binding.arguments, separators=(",", ":"), ensure_ascii=False))
-    return found

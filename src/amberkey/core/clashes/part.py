@@ -10,10 +10,12 @@ from functools import cached_property
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.model import Clash
+from amberkey.core.keys.codes import PAD_CODES
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import Keyboard, ways_of
 from amberkey.core.layouts.layout import Layout
+from amberkey.core.layouts.pad import pad_types
 from amberkey.core.layouts.reach import Hand
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.strokes import Made, Reading, strokes_of
@@ -54,6 +56,12 @@ class Ground:
         return found
 
     @cached_property
+    def telling(self) -> frozenset[Stroke]:
+        """The strokes that type something."""
+        pad = (Stroke(c, held) for c in PAD_CODES for held in (frozenset[str](), frozenset({"Shift"}), frozenset({"Alt"})))
+        return frozenset(self.layout.typing) | {s for s in pad if pad_types(s, self.layout, self.numlock)}
+
+    @cached_property
     def protected(self) -> tuple[Task, ...]:
         return tuple(t for t in self.tasks.tasks if t.protected)
 
@@ -71,6 +79,8 @@ class Part:
     bindings: list[Binding]
     first: Index = field(default_factory=dict)
     later: Index = field(default_factory=dict)
+    several: list[list[Binding]] = field(default_factory=list)
+    """The bindings of commands that have more than one."""
     within: list[Clash] | None = None
     """The clashes among the program's own bindings, once somebody has asked for them."""
 
@@ -85,6 +95,11 @@ class Part:
             way[0] for s in self.program.caret_exceptions for way in ways_of(s, self.ground.keyboard, self.reads).ways
         }
         return {s: c for s, c in self.ground.caret.items() if s not in exceptions} if exceptions else self.ground.caret
+
+    @cached_property
+    def telling(self) -> frozenset[Stroke]:
+        """The strokes at which even a binding that shares them with nobody can clash."""
+        return self.ground.telling | self.caret.keys() | self.protected.keys() | self.retired.keys()
 
     @cached_property
     def reads(self) -> Reading:
@@ -188,6 +203,11 @@ class Part:
             for stroke in touched & index.keys():
                 index[stroke] = [*index[stroke]]
         _enter(come, part.first, part.later)
+        part.several = [own for own in self.several if id(own[0]) not in lost]
+        for place in changed:
+            own = [b for b in come if b.order == place]
+            if len(own) > 1:
+                part.several.append(own)
         for stroke in touched & part.first.keys():
             part.first[stroke].sort(key=lambda b: b.order)
         for name in ("caret", "protected", "reads", "menus"):  # these come of the program alone
@@ -218,10 +238,19 @@ class Patched:
 def lay_out(effective: EffectiveProgram, ground: Ground) -> Part:
     """Lay every binding of a program out by stroke."""
     part = Part(effective, ground, [])
-    bindings = part.bindings
-    for order, command in enumerate(effective.commands):
-        if command.now.shortcuts:
-            bindings.extend(bindings_of(command, effective.program, ground, order))
+    program, keyboard, bindings = effective.program, ground.keyboard, part.bindings
+    reads, pad = part.reads, program.pad_counts
+    for order, one in enumerate(effective.commands):
+        layer, shortcuts = one.now
+        if len(shortcuts) == 1 and layer is DEFAULT and one.command.document is None:  # as nearly all are
+            ((shortcut, scope),) = shortcuts
+            ways, unreachable = ways_of(shortcut, keyboard, reads, pad)
+            bindings.append(Binding(program, one.command, (), scope, shortcut, layer, order, ways, unreachable))
+        elif shortcuts:
+            own = list(bindings_of(one, program, ground, order))
+            bindings.extend(own)
+            if len(own) > 1:
+                part.several.append(own)
     _enter(bindings, part.first, part.later)
     return part
 

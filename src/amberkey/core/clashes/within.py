@@ -5,13 +5,12 @@ bindings and the clashes, never with their pairs.
 a change is judged by looking again at the bindings and strokes that it touches.
 """
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from itertools import chain
+from collections.abc import Iterator, Mapping, Sequence
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part, placeholder
-from amberkey.core.layouts.keyboard import Way
+from amberkey.core.layouts.keyboard import Keyboard, Way
 from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import need_of, types
@@ -27,14 +26,21 @@ def clashes_within(part: Part) -> list[Clash]:
     if part.program.kind == "system":
         return []
     found: list[Clash] = list(orphans(part))
-    awkward: dict[Stroke, str] = {}
+    awkward = part.ground.keyboard.awkward
     for binding in part.bindings:
-        found.extend(alone(part, binding, awkward))
-    for bindings in part.by_command.values():
-        if len(bindings) > 1:
-            found.extend(doubled(part, bindings))
+        if binding.unreachable or binding.refused:
+            found.extend(alone(part, binding))
+        elif binding.ways:
+            for stroke in binding.ways[0]:
+                if awkward.get(stroke) != "" and why_awkward(stroke, part):
+                    found.extend(alone(part, binding))
+                    break
+    for bindings in part.several:
+        found.extend(doubled(part, bindings))
+    telling = part.telling
     for stroke, bucket in part.first.items():
-        found.extend(on_stroke(part, stroke, bucket, part.retired))
+        if len(bucket) > 1 or stroke in telling:
+            found.extend(on_stroke(part, stroke, bucket, part.retired))
     return found
 
 
@@ -45,8 +51,16 @@ def orphans(part: Part) -> Iterator[Clash]:
         yield Clash("orphan", "medium", part.ground.platform, None, None, lost, None, note=orphan.what)
 
 
-def alone(part: Part, binding: Binding, awkward: dict[Stroke, str]) -> Iterator[Clash]:
-    """What is wrong with a binding whatever else there is. `awkward` keeps what was found of a stroke."""
+def meant_within(part: Part) -> Iterator[Clash]:
+    """The shadows that the maker of the program meant."""
+    for stroke, bucket in part.first.items() if part.program.kind != "system" else ():
+        if len(bucket) > 1:
+            for in_scopes in _winners(_by_way(stroke, bucket)).values():
+                yield from _shadows(part, stroke, in_scopes, meant=True)
+
+
+def alone(part: Part, binding: Binding) -> Iterator[Clash]:
+    """What is wrong with a binding whatever else there is."""
     platform = part.ground.platform
     if binding.unreachable:
         note = binding.unreachable
@@ -55,15 +69,25 @@ def alone(part: Part, binding: Binding, awkward: dict[Stroke, str]) -> Iterator[
         yield Clash("cannot", "blocker", platform, None, None, binding, None, note=binding.refused, focus=focus_of(binding))
     elif binding.ways:
         for stroke in binding.ways[0]:
-            note = awkward.get(stroke, "?")
-            if note == "?":
-                note = awkward[stroke] = why_awkward(stroke, part)
+            note = why_awkward(stroke, part)
             if note:
                 yield Clash("awkward", "low", platform, stroke, binding, None, None, note=note, focus=focus_of(binding))
                 return
 
 
 def why_awkward(stroke: Stroke, part: Part) -> str:
+    """Why a stroke is hard to press, in words; empty where it isn't."""
+    return awkward_on(stroke, part.ground.keyboard)
+
+
+def awkward_on(stroke: Stroke, keyboard: Keyboard) -> str:
+    found = keyboard.awkward.get(stroke)
+    if found is None:
+        found = keyboard.awkward[stroke] = _why_awkward(stroke, keyboard)
+    return found
+
+
+def _why_awkward(stroke: Stroke, keyboard: Keyboard) -> str:
     mods = stroke.modifiers
     if not mods:
         return ""
@@ -71,7 +95,7 @@ def why_awkward(stroke: Stroke, part: Part) -> str:
         return "AltGr with another modifier"
     if len(mods) >= 3:
         return f"{len(mods)} modifiers at once"
-    reach = reach_of(stroke, part.ground.keyboard.body, part.ground.keyboard.remaps)
+    reach = reach_of(stroke, keyboard.body, keyboard.remaps)
     if reach.stretch > _FAR_STRETCH:
         return f"one hand stretches {reach.stretch:.0f} key widths too far"
     if len(mods) == 2 and "far" in reach.flags:
@@ -101,27 +125,46 @@ def on_stroke(
     part: Part, stroke: Stroke, bucket: Sequence[Binding], retired: Mapping[Stroke, tuple[Binding, ...]]
 ) -> Iterator[Clash]:
     """What happens where one stroke leads: `bucket` are the program's live bindings of which a way begins with it."""
-    at: dict[tuple[str, Way], list[Binding]] = {}
+    by_way = _by_way(stroke, bucket)
+    winners = _winners(by_way)
+    if len(bucket) > 1:
+        for scopes in by_way.values():
+            for rivals in scopes.values():
+                if len(rivals) > 1:
+                    yield from _same_scope(part, stroke, rivals)
+        for in_scopes in winners.values():
+            if len(in_scopes) > 1:
+                yield from _shadows(part, stroke, in_scopes)
+        if len(winners) > 1:
+            yield from _prefixes(part, stroke, winners)
+    if stroke in part.telling:
+        yield from _taken_from_people(part, stroke, winners)
+        if stroke in part.protected:
+            yield from _protected(part, stroke, winners)
+    if stroke in retired:
+        yield from _recycled(part, stroke, winners, retired[stroke])
+
+
+Rivals = Mapping[Way, Mapping[str, list[Binding]]]
+Winners = Mapping[Way, Mapping[str, Binding]]
+
+
+def _by_way(stroke: Stroke, bucket: Sequence[Binding]) -> Rivals:
+    """The bindings of a bucket by their way and scope."""
+    found: dict[Way, dict[str, list[Binding]]] = {}
     for binding in bucket:
         for way in binding.ways:
             if way[0] == stroke:
-                at.setdefault((binding.scope, way), []).append(binding)
-    if len(bucket) > 1:
-        yield from _same_scope(part, stroke, at)
-        winners = {place: winner_of(rivals) for place, rivals in at.items()}
-        if len(winners) > 1:
-            yield from _shadows(part, stroke, winners)
-            yield from _prefixes(part, stroke, winners)
-    else:
-        winners = {place: rivals[0] for place, rivals in at.items()}
-    typed = types(stroke, part.ground.layout, part.ground.numlock)
-    caret = part.caret.get(stroke)
-    if typed is not None or caret is not None:
-        yield from _taken_from_people(part, stroke, winners)
-    if stroke in part.protected:
-        yield from _protected(part, stroke, winners)
-    if stroke in retired:
-        yield from _recycled(part, stroke, winners, retired[stroke])
+                scopes = found.setdefault(way, {})
+                if binding.scope in scopes:
+                    scopes[binding.scope].append(binding)
+                else:
+                    scopes[binding.scope] = [binding]
+    return found
+
+
+def _winners(rivals: Rivals) -> Winners:
+    return {way: {scope: winner_of(each) for scope, each in scopes.items()} for way, scopes in rivals.items()}
 
 
 def winner_of(rivals: Sequence[Binding]) -> Binding:
@@ -138,36 +181,36 @@ def focus_of(binding: Binding) -> tuple[str, str]:
     return binding.program.id, binding.scope
 
 
-def _same_scope(part: Part, stroke: Stroke, at: Mapping[tuple[str, Way], list[Binding]]) -> Iterator[Clash]:
-    for rivals in at.values():
-        if len(rivals) < 2:
+def _same_scope(part: Part, stroke: Stroke, rivals: Sequence[Binding]) -> Iterator[Clash]:
+    winner = winner_of(rivals)
+    focus = focus_of(winner)
+    for loser in rivals:
+        if loser is winner or loser.same_command(winner):
             continue
-        winner = winner_of(rivals)
-        focus = focus_of(winner)
-        for loser in rivals:
-            if loser is winner or loser.same_command(winner):
-                continue
-            meet = winner.shortcut != loser.shortcut
-            yield Clash(
-                *("same_scope", "high", part.ground.platform, stroke, winner, loser, "program"),
-                spellings_meet=meet,
-                focus=focus,
-            )
+        yield Clash(
+            *("same_scope", "high", part.ground.platform, stroke, winner, loser, "program"),
+            spellings_meet=winner.shortcut != loser.shortcut,
+            focus=focus,
+        )
 
 
-def _shadows(part: Part, stroke: Stroke, winners: Mapping[tuple[str, Way], Binding]) -> Iterator[Clash]:
-    """An inner scope hides the command of an outer one, or the other way round where the program asks outer scopes first."""
+def _shadows(part: Part, stroke: Stroke, winners: Mapping[str, Binding], meant: bool = False) -> Iterator[Clash]:
+    """An inner scope hides the command of an outer one, or the other way round where the program asks outer scopes first.
+
+    `winners` have one way in several scopes. `meant`: those between two defaults, which the program's maker meant.
+    """
     program = part.program
-    for (scope, way), binding in winners.items():
-        around = program.outward(scope)[1:]
-        for outer in around if program.scope_order == "inner" else reversed(around):
-            other = winners.get((outer.id, way))
+    inner_first = program.scope_order == "inner"
+    around = program.scope_tree.around
+    for scope, binding in winners.items():
+        for outer in around[scope] if inner_first else reversed(around[scope]):
+            other = winners.get(outer)
             if other is None:
                 continue
-            if not other.same_command(binding):
-                holder, loser = (binding, other) if program.scope_order == "inner" else (other, binding)
-                meant = other.layer == DEFAULT and binding.layer == DEFAULT
-                severity: Severity = "high" if _is_protected(part, loser) and not meant else "medium"
+            its_makers = other.layer == DEFAULT and binding.layer == DEFAULT
+            if its_makers == meant and not other.same_command(binding):
+                holder, loser = (binding, other) if inner_first else (other, binding)
+                severity: Severity = "high" if not meant and _is_protected(part, loser) else "medium"
                 yield Clash(
                     *("shadow", severity, part.ground.platform, stroke, holder, loser, "program"),
                     focus=(program.id, scope),
@@ -180,25 +223,28 @@ def _is_protected(part: Part, binding: Binding) -> bool:
     return binding.command.task in part.ground.protected_ids
 
 
-def _prefixes(part: Part, stroke: Stroke, winners: Mapping[tuple[str, Way], Binding]) -> Iterator[Clash]:
+def _prefixes(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
     """A shortcut that begins a longer one in reach: in the same scope, one around it or one inside it."""
-    if all(len(way) == 1 for _, way in winners):
-        return
-    program = part.program
-    beginnings: dict[tuple[str, Way], list[tuple[Binding, Way]]] = {}
-    for (scope, way), binding in winners.items():
+    around = part.program.scope_tree.around
+    beginnings: dict[Way, dict[str, list[Binding]]] = {}
+    for way, scopes in winners.items():
         for length in range(1, len(way)):
-            beginnings.setdefault((scope, way[:length]), []).append((binding, way))
-    for (scope, way), longer in beginnings.items():
-        for outer in program.outward(scope):
-            short = winners.get((outer.id, way))
-            if short is not None:
-                yield from (_prefix(part, stroke, short, one, scope) for one, _ in longer if not one.same_command(short))
-    for (scope, way), short in winners.items():
-        for outer in program.outward(scope)[1:]:
-            for longer_one, _ in beginnings.get((outer.id, way), ()):
-                if not longer_one.same_command(short):
-                    yield _prefix(part, stroke, short, longer_one, scope)
+            if way[:length] in winners:
+                longer = beginnings.setdefault(way[:length], {})
+                for scope, binding in scopes.items():
+                    longer.setdefault(scope, []).append(binding)
+    for way, longer in beginnings.items():
+        shorts = winners[way]
+        for scope, ones in longer.items():
+            for outer in (scope, *around[scope]):
+                short = shorts.get(outer)
+                if short is not None:
+                    yield from (_prefix(part, stroke, short, one, scope) for one in ones if not one.same_command(short))
+        for scope, short in shorts.items():
+            for outer in around[scope]:
+                for one in longer.get(outer, ()):
+                    if not one.same_command(short):
+                        yield _prefix(part, stroke, short, one, scope)
 
 
 def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: str) -> Clash:
@@ -212,13 +258,15 @@ def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: 
     return Clash("prefix", "medium", platform, stroke, longer, short, "program", note=f"waits {rule.waits_ms}", focus=focus)
 
 
-def _taken_from_people(part: Part, stroke: Stroke, winners: Mapping[tuple[str, Way], Binding]) -> Iterator[Clash]:
+def _all(winners: Winners) -> list[Binding]:
+    """The winners of every way and scope, each once."""
+    found = {id(b): b for scopes in winners.values() for b in scopes.values()}
+    return list(found.values())
+
+
+def _taken_from_people(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
     """The stroke types, or moves the caret, in a text scope where a binding gets it instead."""
-    seen: set[int] = set()
-    for binding in winners.values():
-        if id(binding) in seen:
-            continue
-        seen.add(id(binding))
+    for binding in _all(winners):
         if binding.everywhere:
             focus = None
         else:
@@ -242,42 +290,37 @@ def taken_from_people(part: Part, stroke: Stroke, binding: Binding, focus: tuple
         yield Clash("takes_caret", severity, platform, stroke, binding, None, station, caret.name, focus=focus)
 
 
-def takes_in(text: Scope, binding: Binding, winners: Mapping[tuple[str, Way], Binding]) -> bool:
+def takes_in(text: Scope, binding: Binding, winners: Winners) -> bool:
     """Whether it is this binding that gets the stroke with the focus in a text scope."""
     program = binding.program
-    around: Iterable[Scope] = program.outward(text.id)
-    if program.scope_order == "outer":
-        around = reversed(tuple(around))
-    has: dict[str, list[Binding]] = {}
-    for (scope, _), one in winners.items():
-        has.setdefault(scope, []).append(one)
-    taker = next((s.id for s in around if s.id in has), None)
-    return taker is not None and any(one is binding for one in has[taker])
+    reached = (text.id, *program.scope_tree.around[text.id])
+    has = {scope for scopes in winners.values() for scope in scopes}
+    taker = next((s for s in (reached if program.scope_order == "inner" else reversed(reached)) if s in has), None)
+    return taker == binding.scope
 
 
-def _protected(part: Part, stroke: Stroke, winners: Mapping[tuple[str, Way], Binding]) -> Iterator[Clash]:
+def _protected(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
     program = part.program
+    everyone = _all(winners)
     for task in part.protected[stroke]:
-        own = [b for b in winners.values() if b.command.task == task.id]
-        for binding in winners.values():
+        own = [b for b in everyone if b.command.task == task.id]
+        for binding in everyone:
             if binding.command.task == task.id or any(program.nested(binding.scope, o.scope) for o in own):
                 continue  # against the task's own binding it is a shadow or shares the scope, which is told already
-            if any(way == (stroke,) for way in binding.ways):
+            if (stroke,) in binding.ways:
                 yield Clash(
                     *("protected", "high", part.ground.platform, stroke, binding, None, "program", task.name),
                     focus=focus_of(binding),
                 )
 
 
-def _recycled(
-    part: Part, stroke: Stroke, winners: Mapping[tuple[str, Way], Binding], retired: Sequence[Binding]
-) -> Iterator[Clash]:
+def _recycled(part: Part, stroke: Stroke, winners: Winners, retired: Sequence[Binding]) -> Iterator[Clash]:
     program = part.program
     for old in retired:
-        for binding in winners.values():
+        for binding in _all(winners):
             if binding.same_command(old) or not program.nested(binding.scope, old.scope):
                 continue
-            if stroke in chain.from_iterable(w[:1] for w in old.ways if w in binding.ways):
+            if any(way[0] == stroke and way in binding.ways for way in old.ways):
                 yield Clash(
                     *("recycled", "low", part.ground.platform, stroke, binding, old, "program"),
                     note=old.asleep,

@@ -25,6 +25,11 @@ class Keyboard:
     remaps: Remaps
 
     @cached_property
+    def awkward(self) -> dict[Stroke, str]:
+        """Room for why strokes are awkward here, worked out by others."""
+        return {}
+
+    @cached_property
     def codes(self) -> frozenset[str]:
         """The keys that can be made here."""
         return makeable_codes(self.body, self.remaps)

@@ -7,7 +7,7 @@ import datetime
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import NamedTuple, TypeAlias
+from typing import NamedTuple, TypeAlias, cast
 
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
@@ -109,14 +109,20 @@ def effective_program(program: Program, platform: Platform, edition: str, layers
                 orphans.append(Orphan(entry, layer.layer, f"{program.name} has no scope {gone[0]}"))
             arguments = tuple(sorted(entry.arguments.items()))
             by_command.setdefault((command.id, arguments), []).append((layer, entry))
+    plain = _plain(program, platform, edition)
+    if not by_command:
+        return EffectiveProgram(program, plain, tuple(orphans), ())
     templates: dict[str, list[Arguments]] = {}
     for command_id, arguments in by_command:
         if arguments:
             templates.setdefault(command_id, []).append(arguments)
+    touched = {command_id for command_id, _ in by_command}
     commands: list[EffectiveCommand] = []
     retired: list[Retired] = []
-    for command in program.commands:
-        if command.editions and edition not in command.editions:
+    for one in plain:
+        command = one.command
+        if command.id not in touched:
+            commands.append(one)
             continue
         for arguments in ((), *templates.get(command.id, ())):
             said = by_command.get((command.id, arguments), ())
@@ -124,6 +130,19 @@ def effective_program(program: Program, platform: Platform, edition: str, layers
             if said:
                 retired.extend(retired_by(command, commands[-1].now, said))
     return EffectiveProgram(program, tuple(commands), tuple(orphans), tuple(retired))
+
+
+def _plain(program: Program, platform: Platform, edition: str) -> tuple[EffectiveCommand, ...]:
+    """The commands with their defaults, as every setup has them that sets none."""
+    key = (platform, edition)
+    found = program.plain.get(key)
+    if found is None:
+        found = program.plain[key] = tuple(
+            effective_command(program, command, (), platform, ())
+            for command in program.commands
+            if not command.editions or edition in command.editions
+        )
+    return cast(tuple[EffectiveCommand, ...], found)
 
 
 def effective_command(

@@ -121,7 +121,7 @@ def _find(setup: Setup, used: ProgramUsed, programs: Programs) -> Program:
 def _effective(program: Program, setup: Setup, layers: list[Profile], cache: Cache) -> EffectiveProgram:
     said = tuple(entries_of(p, program.id, setup.platform, setup.layout) for p in layers)
     said = tuple(s for s in said if s.entries)
-    edition = setup.edition if any(c.editions for c in program.commands) else ""
+    edition = setup.edition if program.knows_editions else ""
     ids = tuple((s.layer, s.overlap_days, *map(id, s.entries)) for s in said)
     key = (id(program), setup.platform, edition, ids)
     found = cache.get(key)

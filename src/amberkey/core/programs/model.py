@@ -145,6 +145,8 @@ class ScopeTree:
     root: Scope
     scopes: Mapping[str, Scope]
     outward: Mapping[str, tuple[Scope, ...]]
+    around: Mapping[str, tuple[str, ...]]
+    """The ids of the scopes around each, the nearest first."""
     texts_within: Mapping[str, tuple[Scope, ...]]
 
     @classmethod
@@ -164,7 +166,8 @@ class ScopeTree:
                 for around in chain:
                     texts[around.id].append(scope)
         root = next(s for s in scopes if s.parent is None)
-        return cls(root, by_id, outward, {i: tuple(found) for i, found in texts.items()})
+        beyond = {i: tuple(s.id for s in chain[1:]) for i, chain in outward.items()}
+        return cls(root, by_id, outward, beyond, {i: tuple(found) for i, found in texts.items()})
 
 
 def ring_in(parents: Mapping[str, str | None]) -> list[str]:
@@ -247,6 +250,16 @@ class Program(Document):
     def nested(self, one: str, other: str) -> bool:
         """Whether one of two scopes lies at or inside the other."""
         return any(s.id == other for s in self.outward(one)) or any(s.id == one for s in self.outward(other))
+
+    @cached_property
+    def knows_editions(self) -> bool:
+        """Whether some command holds in some editions only."""
+        return any(c.editions for c in self.commands)
+
+    @cached_property
+    def plain(self) -> dict[tuple[Platform, str], object]:
+        """Room for what comes of the program alone on a platform and edition, worked out by others."""
+        return {}
 
     @cached_property
     def scope_tree(self) -> "ScopeTree":
