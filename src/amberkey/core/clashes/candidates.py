@@ -5,11 +5,11 @@ sequences already, also those that begin as these do. One is free where nobody i
 command's scope has it or begins with it, it isn't awkward, and it takes nothing from people: in every setup asked about.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import lru_cache
 from heapq import nsmallest
-from itertools import combinations
+from itertools import chain, combinations
 
 from amberkey.core.clashes.before import strokes_taken_before
 from amberkey.core.clashes.binding import Binding
@@ -20,6 +20,7 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import Keyboard, Way, ways_of
 from amberkey.core.layouts.reach import Hand, Reach, reach_of_sequence
+from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.strokes import Made, Reading, strokes_of
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.tasks.model import Family
@@ -61,6 +62,10 @@ class Wish:
     scope: str
     old: Shortcut | None
 
+    @property
+    def is_sequence(self) -> bool:
+        return self.old is not None and len(self.old.presses) > 1
+
     @classmethod
     def of(cls, binding: Binding) -> "Wish":
         return cls(binding.program, binding.command, binding.scope, binding.shortcut if binding.shortcut.presses else None)
@@ -83,22 +88,26 @@ def _free_ones(wish: Wish, boards: Sequence[Board], likeness: "_Likeness") -> It
     """(cost, order, shortcut, reach on the worst of the keyboards) of everything that is free everywhere."""
     places = list({(id(b.parts[wish.program.id]), b.taken): _Place(b, wish) for b in boards}.values())
     first, *others = places
-    limits = wish.program.limits
-    refused = frozenset(limits.refuses)
-    for order, shortcut in enumerate((*first.thinkable, *_sequences(wish, first))):
-        if shortcut == wish.old or shortcut in refused or (order >= len(first.thinkable) and limits.why_not(shortcut)):
-            continue
-        reach = first.free(shortcut)
-        if reach is None:
-            continue
+    refused = frozenset(wish.program.limits.refuses)
+    singles = (
+        (shortcut, reach)
+        for shortcut, (way, reach) in first.thinkable.items()
+        if way[0] not in first.blocked and shortcut != wish.old and shortcut not in refused
+    )
+    sequences = ((s, r) for s in _sequences(wish, first) if (r := first.free(s)) is not None)
+    found = False
+    for order, (shortcut, reach) in enumerate(chain(singles, sequences)):
+        if found and len(shortcut.presses) > 1 and not wish.is_sequence:
+            return  # where a single press is free, nobody asks for more of them
+        worst = reach
         for place in others:
-            found = place.free(shortcut)
-            if found is None:
+            here = place.free(shortcut)
+            if here is None:
                 break
-            if found.score > reach.score:
-                reach = found
+            worst = max(worst, here, key=lambda r: r.score)
         else:
-            yield reach.score - likeness.worth(shortcut), order, shortcut, reach
+            found = True
+            yield worst.score - likeness.worth(shortcut), order, shortcut, worst
 
 
 class _Place:
@@ -113,29 +122,40 @@ class _Place:
         within = {s.id for s in program.scopes if wish.scope in program.scope_tree.around[s.id]}
         self.in_reach = around | within
         self.text = program.kind in ("system", "utility") or bool(program.texts_within(wish.scope))
-        browser = board.browser_of(program)
-        nobodys = board.taken | part.protected.keys() | part.retired.keys()
+        self.blocked = self._blocked()
+
+    def _blocked(self) -> Set[Stroke]:
+        """The strokes with which no shortcut for the wish may begin."""
+        board, part = self.board, self.part
+        browser = board.browser_of(part.program)
+        found = {s for s, bucket in part.first.items() if any(b.scope in self.in_reach for b in bucket)}
+        found |= board.taken | part.protected.keys() | part.retired.keys()
+        found |= strokes_taken_before(board, part, frozenset(way[0] for way, _ in self.thinkable.values()))
         if self.text:
-            nobodys |= part.ground.telling | part.caret.keys()
-        self.nobodys = nobodys | browser.first.keys() if browser else nobodys
+            found |= part.ground.telling | part.caret.keys()
+        if browser is not None:
+            found |= browser.first.keys()
+        return found
 
     def free(self, shortcut: Shortcut) -> Reach | None:
         """How far it is, if nobody has it here and nothing is taken from people."""
-        part = self.part
         known = self.thinkable.get(shortcut)
-        if known is None:
-            ways = ways_of(shortcut, part.ground.keyboard, part.reads, part.program.pad_counts).ways
-            if len(ways) != 1 or any(why_awkward(s, part) for s in ways[0]):
-                return None
-            keyboard = part.ground.keyboard
-            known = ways[0], reach_of_sequence(ways[0], keyboard.body, keyboard.remaps, part.ground.mouse_hand)
-        way, reach = known
-        if way[0] in self.nobodys or any(s in self.board.taken for s in way[1:]):
+        if known is not None:
+            way, reach = known
+            return None if way[0] in self.blocked else reach
+        part = self.part
+        ways = ways_of(shortcut, part.ground.keyboard, part.reads, part.program.pad_counts).ways
+        if len(ways) != 1 or any(why_awkward(s, part) for s in ways[0]):
             return None
-        for binding in part.first.get(way[0], ()):
-            if binding.scope in self.in_reach and any(_begins(w, way) or _begins(way, w) for w in binding.ways):
-                return None
-        return None if strokes_taken_before(self.board, part, frozenset(way)) else reach
+        way, keyboard = ways[0], part.ground.keyboard
+        beside = [b for b in part.first.get(way[0], ()) if b.scope in self.in_reach]
+        if way[0] in self.blocked and not (beside and len(way) > 1):
+            return None
+        if any(_begins(w, way) or _begins(way, w) for b in beside for w in b.ways):
+            return None
+        if strokes_taken_before(self.board, part, frozenset(way)):
+            return None
+        return reach_of_sequence(way, keyboard.body, keyboard.remaps, part.ground.mouse_hand)
 
 
 def _begins(one: Way, other: Way) -> bool:
@@ -166,12 +186,15 @@ def _thinkable(keyboard: Keyboard, mouse_hand: Hand | None, reads: Reading, pad:
 
 def _sequences(wish: Wish, place: _Place) -> Iterator[Shortcut]:
     """Sequences that begin as others of the program do."""
-    if wish.program.limits.sequence_length < 2:
+    limits = wish.program.limits
+    if limits.sequence_length < 2:
         return
     for beginning in _beginnings(place):
         for key in "ABCDEFGHIJKLMNOPQRSTUVWXYZ":
-            yield Shortcut((beginning, Press((), key)))
-            yield Shortcut((beginning, Press(beginning.modifiers, key)))
+            for held in ((), beginning.modifiers):
+                shortcut = Shortcut((beginning, Press(held, key)))
+                if shortcut != wish.old and not limits.why_not(shortcut):
+                    yield shortcut
 
 
 def _beginnings(place: _Place) -> list[Press]:
