@@ -67,14 +67,15 @@ def load_documents(actor: "Actor") -> None:
     from django.db import transaction
 
     from amberkey.core.formats import read_any
+    from amberkey.core.programs.reference import system_tables
     from amberkey.server.library.documents import key_of
     from amberkey.server.library.models import Document
     from amberkey.server.library.verbs.change import create
     from amberkey.server.library.verbs.release import release
 
     with transaction.atomic():
-        for path in sorted((pathlib.Path(__file__).parent / "documents").glob("*.json")):
-            value = read_any(path.read_bytes())
+        documents = [read_any(p.read_bytes()) for p in sorted((pathlib.Path(__file__).parent / "documents").glob("*.json"))]
+        for value in (*system_tables(), *documents):
             if not Document.objects.filter(key=key_of(value)).exists():
                 create(actor, value, "Part of the example")
                 if value.format == "amberkey/profile@1":

@@ -5,6 +5,7 @@ import signal
 import sys
 from types import FrameType
 
+from amberkey.launcher.answers import ANSWERS, answer
 from amberkey.launcher.processes import stop_running
 from amberkey.launcher.say import Stop
 from amberkey.launcher.serve import demo, start
@@ -26,6 +27,14 @@ def main() -> int:
     verbs.add_parser("stop", help="stop a demo that runs in another terminal")
     verb = verbs.add_parser("test", help="set up what tests need and run all of them")
     verb.add_argument("part", nargs="*", help="only these checks, for instance core or browser")
+    for name in ANSWERS:
+        verbs.add_parser(name, help=ANSWERS[name], add_help=False)
+    try:
+        if sys.argv[1:2] and sys.argv[1] in ANSWERS:
+            answer(sys.argv[1:])
+    except Stop as stop:
+        print(f"amberkey: {stop}", file=sys.stderr)
+        return 2
     given = parser.parse_args()
     try:
         match given.verb:

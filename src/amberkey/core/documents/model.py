@@ -14,7 +14,8 @@ from amberkey.core.documents.errors import DocumentError, Fault, NewerFormat, Un
 class Value(BaseModel):
     """A part of a document: frozen, and an unknown field is refused by name."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=4000)
+    # Built when first used: a program that reads one kind of document needn't wait for all.
+    model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=4000, defer_build=True)
 
 
 class Document(Value):

@@ -1,7 +1,7 @@
 """Reading JSON that may be hostile: bounded in bytes and depth, no doubled names, no broken text."""
 
 import json
-from collections.abc import Callable
+import re
 from dataclasses import dataclass
 from typing import NoReturn, cast
 
@@ -84,30 +84,18 @@ def _no_lone_surrogates(text: str, value: object) -> None:
         ) from error
 
 
+# A string, so that brackets in it don't count, or a bracket. An unclosed string ends the text.
+_STRINGS_AND_BRACKETS = re.compile(r'"(?:[^"\\]+|\\.)*(?:"|\\?\Z)|[][{}]', re.DOTALL)
+
+
 def _depth(text: str) -> int:
     """The deepest nesting of brackets outside strings, found without recursion."""
     depth = deepest = 0
-    position, end = 0, len(text)
-    find: Callable[[str, int], int] = text.find
-    while position < end:
-        char = text[position]
-        if char == '"':
-            position += 1
-            while True:
-                closing = find('"', position)
-                if closing < 0:
-                    return deepest
-                slashes = closing
-                while text[slashes - 1] == "\\":
-                    slashes -= 1
-                position = closing + 1
-                if (closing - slashes) % 2 == 0:
-                    break
-            continue
-        if char in "[{":
+    for found in _STRINGS_AND_BRACKETS.finditer(text):
+        token = found[0]
+        if token in ("[", "{"):
             depth += 1
             deepest = max(deepest, depth)
-        elif char in "]}":
+        elif token in ("]", "}"):
             depth -= 1
-        position += 1
     return deepest

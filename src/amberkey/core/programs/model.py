@@ -19,7 +19,7 @@ Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=8
 
 
 def _printable(text: str) -> str:
-    if any(unicodedata.category(c) == "Cc" for c in text):
+    if not text.isprintable() and any(unicodedata.category(c) == "Cc" for c in text):
         raise ValueError("there is a control character in it; take it out")
     return text
 

@@ -1,17 +1,20 @@
 """The system tables that ship with Amber Key, as program documents: facts about presses of the three desktop platforms in our
 own words, to start from. An organisation edits its own copies."""
 
+import pathlib
 from functools import cache
-from importlib import resources
 
 from amberkey.core.documents.model import read_document
 from amberkey.core.documents.reading import read_json
 from amberkey.core.programs.model import Program
 
 
+def system_table_files() -> tuple[pathlib.Path, ...]:
+    """The files of the tables for Windows, macOS and Linux desktops."""
+    return tuple(sorted((pathlib.Path(__file__).parent / "data").glob("*.json")))
+
+
 @cache
 def system_tables() -> tuple[Program, ...]:
     """The tables for Windows, macOS and Linux desktops."""
-    folder = resources.files("amberkey.core.programs.data")
-    files = sorted((f for f in folder.iterdir() if f.name.endswith(".json")), key=lambda f: f.name)
-    return tuple(read_document(read_json(f.read_bytes()), {"amberkey/program@1": Program}) for f in files)
+    return tuple(read_document(read_json(f.read_bytes()), {"amberkey/program@1": Program}) for f in system_table_files())

@@ -1,0 +1,123 @@
+"""`amberkey press`, `layout`, `check`, `trace`: exit code 0 fine, 1 findings, 2 wrong use."""
+
+import argparse
+import gc
+import json
+import os
+import sys
+from collections.abc import Sequence
+from typing import NoReturn
+
+from amberkey.cli.errors import Wrong
+from amberkey.core.keys.platform import PLATFORMS
+
+FINE, FINDINGS, WRONG = 0, 1, 2
+READINGS = ("character", "key", "position")
+
+
+class Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        raise Wrong(f"{message[:300].capitalize()}. See {self.prog} --help.")
+
+
+def main(words: Sequence[str] | None = None) -> int:
+    given = list(sys.argv[1:] if words is None else words)
+    if words is None:
+        _hurry()
+    as_json = "--json" in given
+    try:
+        return _answer(_parser().parse_args(given), as_json)
+    except Wrong as wrong:
+        print(f"amberkey: {wrong.says}", file=sys.stderr)
+        if as_json:
+            print(json.dumps({"error": {"says": wrong.says, **wrong.facts}}, ensure_ascii=False))
+        return WRONG
+    except BrokenPipeError:  # the reader has seen enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return FINE
+    except KeyboardInterrupt:
+        return 130
+
+
+def _hurry() -> None:
+    """For a process that answers once: nothing it makes is worth collecting, and no plug-ins are looked for."""
+    gc.disable()
+    os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "1")
+
+
+def _answer(asked: argparse.Namespace, as_json: bool) -> int:
+    # Each verb brings its own modules: what reads keys only answers at once, and without anything installed.
+    match asked.verb:
+        case "press":
+            from amberkey.cli.press import press
+
+            answers, code = press(asked)
+        case "layout":
+            from amberkey.cli.layout import layout
+
+            answers, code = layout(asked)
+        case "check":
+            from amberkey.cli.check import check
+
+            answers, code = check(asked)
+        case _:
+            from amberkey.cli.trace import trace
+
+            answers, code = trace(asked)
+    if as_json:
+        shapes = [a.facts for a in answers]
+        print(json.dumps(shapes[0] if len(shapes) == 1 else shapes, ensure_ascii=False, indent=1))
+    else:
+        print("\n\n".join(a.text for a in answers))
+    return code
+
+
+def _parser() -> Parser:
+    parser = Parser(prog="amberkey", description="Answers about keys and documents, from files alone.")
+    verbs = parser.add_subparsers(dest="verb", required=True)
+
+    verb = verbs.add_parser("press", help="read shortcuts and say what makes them on a keyboard")
+    verb.add_argument("shortcut", nargs="+", help="for instance Control+/ or 'F8 then ctrl l'")
+    _keyboard_options(verb)
+    verb.add_argument("--reads", choices=READINGS, default="character", help="how the program reads keys")
+    verb.add_argument("--body", help="the keyboard body, for instance iso-no-pad")
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
+    verb = verbs.add_parser("layout", help="what the keys of layouts type")
+    verb.add_argument("layout", nargs="*", help="for instance de or 'us(mac)'; none lists them")
+    verb.add_argument("--platform", choices=PLATFORMS, help="the platform; else the first that has the layout")
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
+    verb = verbs.add_parser("check", help="the clashes of setups")
+    verb.add_argument("setup", nargs="+", help="setup documents; what they name is looked for beside them")
+    _document_options(verb)
+    verb.add_argument("--before", metavar="PROFILE", help="an earlier state of a profile: only clashes that are new since")
+    verb.add_argument("--ways", action="store_true", help="with the ways out of each clash")
+    verb.add_argument("--today", help="judge retired keys as on this day (YYYY-MM-DD)")
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
+    verb = verbs.add_parser("trace", help="the way of presses through a setup")
+    verb.add_argument("setup", help="a setup document; what it names is looked for beside it")
+    verb.add_argument("shortcut", nargs="+", help="for instance Control+Alt+8")
+    verb.add_argument("--focus", action="append", default=[], metavar="PROGRAM/SCOPE", help="where people are; several allowed")
+    _document_options(verb)
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+    return parser
+
+
+def _keyboard_options(verb: argparse.ArgumentParser) -> None:
+    verb.add_argument("--layout", action="append", default=[], help="the keyboard layout (us); several allowed")
+    verb.add_argument("--platform", choices=PLATFORMS, help="the platform; else the first that has the layout")
+
+
+def _document_options(verb: argparse.ArgumentParser) -> None:
+    verb.add_argument(
+        "--with", action="append", default=[], dest="more", metavar="PATH", help="further documents: files, or folders of them"
+    )
+
+
+if __name__ == "__main__":
+    code = main()
+    sys.stdout.flush()
+    sys.stderr.flush()
+    os._exit(code)  # nothing is open that wants closing, and taking everything apart takes time

@@ -1,0 +1,116 @@
+"""`amberkey check`: the clashes of setups."""
+
+import datetime
+from argparse import Namespace
+
+from amberkey.cli.answer import Answer, Facts, columns, reach_facts, stroke_facts
+from amberkey.cli.errors import Wrong
+from amberkey.cli.files import board_from, estate_of, read_one, shelf_of
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.ways import WayOut, ways_out
+from amberkey.core.clashes.wording import say_clash
+from amberkey.core.compare.operations import operation_to_json
+from amberkey.core.profiles.model import Profile, Setup
+
+
+def check(asked: Namespace) -> tuple[list[Answer], int]:
+    """The clashes of each setup, the worst first. Exit code 1 where there is one."""
+    setups = [read_one(path, Setup) for path in asked.setup]
+    doubled = next((s.id for s in setups if sum(o.id == s.id for o in setups) > 1), None)
+    if doubled is not None:
+        raise Wrong(f"Two of the setups are called {doubled}. Give each an id of its own.", {"setup": doubled})
+    shelf = shelf_of(asked.setup, asked.more)
+    estate = estate_of(setups, shelf, _day(asked.today))
+    for setup in setups:
+        board_from(estate, setup.id, shelf)
+    new = _new_since(asked.before, estate) if asked.before else None
+    answers = [_answer(estate, setup, new, asked.ways) for setup in setups]
+    return answers, int(any(a.facts["clashes"] for a in answers))
+
+
+def _day(text: str | None) -> datetime.date | None:
+    try:
+        return datetime.date.fromisoformat(text) if text else None
+    except ValueError as error:
+        raise Wrong(f"{text} is no day. Write it as 2026-11-24.") from error
+
+
+def _new_since(path: str, estate: Estate) -> dict[str, set[str]]:
+    """By setup, the identities of clashes that weren't there with an earlier state of a profile."""
+    before = read_one(path, Profile)
+    if before.id not in estate.profiles:
+        raise Wrong(f"No setup stands on the profile {before.id}.", {"profile": before.id})
+    found: dict[str, set[str]] = {}
+    for group in estate.with_profiles([before]).new_in(estate):
+        for setup in group.setups:
+            found.setdefault(setup.id, set()).add(group.clash.identity)
+    return found
+
+
+def _answer(estate: Estate, setup: Setup, new: dict[str, set[str]] | None, ways: bool) -> Answer:
+    board = estate.board(setup.id)
+    clashes = [c for c in estate.clashes(setup.id) if new is None or c.identity in new.get(setup.id, ())]
+    facts: Facts = {"setup": setup.id, "clashes": [_clash(c, board, estate, ways) for c in clashes]}
+    rows = [(c.severity, c.kind, say_clash(c, board)) for c in clashes]
+    many = f"{len(clashes)} {'clash' if len(clashes) == 1 else 'clashes'}"
+    return Answer(f"{setup.name}: {many}\n{columns(rows)}".strip(), facts)
+
+
+def _clash(clash: Clash, board: Board, estate: Estate, ways: bool) -> Facts:
+    facts: Facts = {
+        "identity": clash.identity,
+        "kind": clash.kind,
+        "severity": clash.severity,
+        "platform": clash.platform,
+        "stroke": stroke_facts(clash.stroke) if clash.stroke else None,
+        "holder": _binding(clash.holder),
+        "loser": _binding(clash.loser),
+        "also": [_binding(b) for b in clash.also],
+        "station": clash.station,
+        "focus": "/".join(clash.focus) if clash.focus else None,
+        "text": clash.text or None,
+        "spellings_meet": clash.spellings_meet,
+        "note": clash.note or None,
+        "says": say_clash(clash, board),
+    }
+    if ways:
+        setup = board.setup.setup
+        if setup.layers:
+            group = next(g for g in estate.groups([setup.id]) if g.clash.identity == clash.identity)
+            facts["ways"] = [_way(w) for w in ways_out(estate, Group(clash, group.setups), setup.layers[-1])]
+        else:
+            facts["ways"] = []
+    return facts
+
+
+def _binding(binding: Binding | None) -> Facts | None:
+    if binding is None:
+        return None
+    return {
+        "program": binding.program.id,
+        "command": binding.command.id,
+        "name": binding.command.name,
+        "arguments": dict(binding.arguments),
+        "scope": binding.scope,
+        "shortcut": str(binding.shortcut),
+        "layer": binding.layer,
+    }
+
+
+def _way(way: WayOut) -> Facts:
+    told = way.consequences
+    return {
+        "way": way.kind,
+        "shortcut": str(way.shortcut) if way.shortcut else None,
+        "scopes": list(way.scopes),
+        "reach": reach_facts(way.reach) if way.reach else None,
+        "reasons": list(way.reasons),
+        "solves": [g.clash.identity for g in told.solves],
+        "makes": [g.clash.identity for g in told.makes],
+        "setups": list(told.setups),
+        "people": told.people,
+        "changes": {p: [operation_to_json(o) for o in operations] for p, operations in way.changes.items()},
+    }
