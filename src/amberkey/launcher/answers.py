@@ -29,4 +29,6 @@ def answer(words: Sequence[str]) -> NoReturn:
         python = str(PYTHON)
     os.chdir(os.environ.get("AMBERKEY_FROM") or os.curdir)
     os.environ["PYTHONPATH"] = str(ROOT / "src")
-    os.execv(python, [python, "-X", "utf8", "-m", "amberkey.cli", *words])
+    os.execv(  # noqa: S606  (the shell would only stand in between)
+        python, [python, "-X", "utf8", "-m", "amberkey.cli", *words]
+    )

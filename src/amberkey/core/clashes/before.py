@@ -6,7 +6,7 @@ from amberkey.core.clashes.binding import STATIONS, Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.model import Clash, ClashKind
 from amberkey.core.clashes.part import Part, placeholder
-from amberkey.core.clashes.within import focus_of, taken_from_people
+from amberkey.core.clashes.within import by_way_of, focus_of, getters, taken_from_people, winners_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import Severity
 
@@ -52,6 +52,26 @@ def strokes_asked_before(board: Board, part: Part, strokes: Set[Stroke]) -> Set[
     return found
 
 
+def arrives(board: Board, part: Part, clash: Clash, stroke: Stroke) -> bool:
+    """Whether the stroke of a clash within a program gets there at all, as far as its hotkeys and translations go."""
+    for translated in board.translations.get((part.program.id, stroke), ()):
+        inside = part.program.outward(clash.focus[1]) if clash.focus else ()
+        if any(s.id == translated.scope for s in inside):
+            return False
+    if part.program.kind == "utility" and (clash.holder or clash.subject).everywhere:
+        # Where several utilities want one press, all of them are told together.
+        here = board.intercept if clash.subject.station == "intercept" else board.registered
+        sooner = stroke in board.fixed or (
+            here is board.registered and (stroke in board.intercept or _held_by_assistive(board, stroke))
+        )
+        return not sooner and len({b.program.id for b in here.get(stroke, ())}) < 2
+    return True
+
+
+def _held_by_assistive(board: Board, stroke: Stroke) -> bool:
+    return board.assistive is not None and board.assistive.ways[0][0].code == stroke.code
+
+
 def candidates_in(part: Part, strokes: Set[Stroke]) -> list[Binding]:
     """The live bindings that have one of the strokes in one of their presses, each once."""
     found: dict[int, Binding] = {}
@@ -79,16 +99,28 @@ def taken_before(board: Board, part: Part, binding: Binding) -> Clash | None:
         kind, severity = "utility", "high"
     also = tuple(takers[1:]) if kind == "utility" else ()
     if kind == "utility" and binding.everywhere and station == binding.station:
-        # Hotkeys at one station are told once, all together, so that their order doesn't make other clashes of them.
-        if takers[1:]:
+        others = _contest(board, holder, binding, stroke)
+        if others is None:
             return None
-        station_has = board.intercept if station == "intercept" else board.registered
-        also = tuple(b for b in station_has.get(stroke, ()) if b is not holder and b is not binding)
+        also = others
     return Clash(
         *(kind, severity, board.ground.platform, stroke, holder, binding, station),
         also=also,
         focus=None if binding.everywhere else focus_of(binding),
     )
+
+
+def _contest(board: Board, holder: Binding, binding: Binding, stroke: Stroke) -> tuple[Binding, ...] | None:
+    """Hotkeys at one station are told once, all together, so that their order doesn't make other clashes of them: by the
+    second in line, with the others. None for the rest, and where all are of one program, which are told within it."""
+    station = board.intercept if binding.station == "intercept" else board.registered
+    line = {b.participant: b for b in reversed(station.get(stroke, ()))}
+    if len({b.program.id for b in line.values()}) < 2:
+        return None
+    second = next((b for b in reversed(line.values()) if not b.same_command(holder)), None)
+    if second is None or second.participant != binding.participant:
+        return None
+    return tuple(b for b in line.values() if b.participant not in (holder.participant, binding.participant))
 
 
 def takers_of(board: Board, part: Part, binding: Binding, stroke: Stroke) -> list[Binding]:
@@ -103,7 +135,7 @@ def takers_of(board: Board, part: Part, binding: Binding, stroke: Stroke) -> lis
             return fixed[:1]
     if rank >= _RANK["intercept"]:
         held = list(board.intercept.get(stroke, ()))
-        if board.assistive is not None and board.assistive.ways[0][0].code == stroke.code:
+        if board.assistive is not None and _held_by_assistive(board, stroke):
             held.append(board.assistive)
         held += [
             t.binding
@@ -149,11 +181,14 @@ def browser_loses(board: Board, part: Part, strokes: Set[Stroke]) -> Iterator[Cl
         lost = next((b for b in browser.first[stroke] if not b.command.keeps and _is_root(b)), None)
         if lost is None or (stroke,) not in lost.ways:
             continue
-        for binding in part.first.get(stroke, ()):
-            if (stroke,) in binding.ways:
-                yield Clash(
-                    *("browser", "medium", board.ground.platform, stroke, binding, lost, "program"), focus=focus_of(binding)
-                )
+        winners = winners_of(by_way_of(stroke, part.first.get(stroke, ())))
+        for scope in dict.fromkeys(s for scopes in winners.values() for s in scopes):
+            for binding in getters(part.program, scope, stroke, winners):
+                if binding.scope == scope:
+                    yield Clash(
+                        *("browser", "medium", board.ground.platform, stroke, binding, lost, "program"),
+                        focus=focus_of(binding),
+                    )
 
 
 def _is_root(binding: Binding) -> bool:
@@ -161,7 +196,7 @@ def _is_root(binding: Binding) -> bool:
 
 
 def outside_programs(board: Board) -> Iterator[Clash]:
-    """What launchers and translations do wrong, and entries that name a program that isn't there."""
+    """What hotkeys take from people, what launchers do wrong, and entries that name a program that isn't there."""
     platform = board.ground.platform
     for orphan in board.setup.orphans:
         lost = placeholder(orphan, None, platform)
@@ -170,12 +205,23 @@ def outside_programs(board: Board) -> Iterator[Clash]:
     for binding in board.extra:
         if binding.unreachable:
             yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, note=binding.unreachable)
-            continue
-        if binding.station != "system" or system is None:
-            continue
-        clash = taken_before(board, system, binding)
-        if clash is not None:
-            yield clash
-            continue
-        for way in binding.ways:
-            yield from taken_from_people(system, way[0], binding, None)
+        elif binding.station == "system" and system is not None:
+            clash = taken_before(board, system, binding)
+            if clash is not None:
+                yield clash
+    yield from _hotkeys_and_people(board)
+
+
+def _hotkeys_and_people(board: Board) -> Iterator[Clash]:
+    """Text and caret presses that utilities and launchers take everywhere; all that would take one at a station together."""
+    ground = board.ground
+    telling = ground.telling | ground.caret.keys()
+    for station, before in ((board.intercept, ()), (board.registered, (board.intercept,))):
+        for stroke in station.keys() & telling:
+            if stroke in board.fixed or any(stroke in earlier for earlier in before):
+                continue
+            if before and _held_by_assistive(board, stroke):
+                continue
+            first, *others = station[stroke]
+            if first.program.kind != "system":
+                yield from taken_from_people(ground, ground.caret, stroke, first, None, tuple(others))

@@ -31,7 +31,7 @@ class Translated(NamedTuple):
     binding: Binding
     program: str
     scope: str | None
-    becomes: Stroke | None
+    becomes: Stroke
 
 
 @dataclass(eq=False)
@@ -138,21 +138,25 @@ def _utilities(board: Board) -> None:
     utilities = [p for p in board.parts.values() if p.program.kind == "utility"]
     for part in utilities:
         if part.program.takes_by == "register":
-            for binding in part.bindings:
-                if binding.everywhere:
-                    _enter(board.registered, binding)
+            for binding in _hotkeys(part):
+                _enter(board.registered, binding)
     for binding in _launchers(board):
         board.extra.append(binding)
         _enter(board.registered, binding)
     for part in reversed(utilities):
         if part.program.takes_by == "intercept":
-            for binding in part.bindings:
-                if binding.everywhere:
-                    _enter(board.intercept, binding)
+            for binding in _hotkeys(part):
+                _enter(board.intercept, binding)
     assistive = board.setup.setup.assistive
     if assistive is not None:
         board.assistive = _of_the_setup(ASSISTIVE, assistive.name, "own", "its own commands", board, assistive.modifier)
     _translations(board)
+
+
+def _hotkeys(part: Part) -> list[Binding]:
+    """The hotkeys of a utility, of two on one stroke the one first that its `on_tie` lets win."""
+    found = [b for b in part.bindings if b.everywhere]
+    return found[::-1] if part.program.on_tie == "last" else found
 
 
 def _enter(takers: Takers, binding: Binding) -> None:
@@ -191,11 +195,13 @@ def _translations(board: Board) -> None:
         program = _stand_in(TRANSLATIONS, f"Translations in {part.program.name}", board.setup.setup, commands)
         reads = part.reads
         ways, unreachable = ways_of(translation.keys.resolve(platform), board.ground.keyboard, reads)
+        to, not_made = ways_of(translation.becomes, board.ground.keyboard, reads)
+        if not_made:
+            ways, unreachable = (), f"{translation.becomes}, which it becomes, can't be made: {not_made}"
         binding = Binding(program, commands[0], (), "everywhere", translation.keys, layer, 0, ways, unreachable)
-        to = ways_of(translation.becomes, board.ground.keyboard, reads).ways
         board.extra.append(binding)
         for way in ways:
-            found = Translated(binding, translation.program, translation.scope, to[0][0] if to else None)
+            found = Translated(binding, translation.program, translation.scope, to[0][0])
             board.translations.setdefault((translation.program, way[0]), []).append(found)
 
 

@@ -50,11 +50,10 @@ class Shared:
     def ground(self, setup: ResolvedSetup, today: datetime.date | None) -> Ground:
         document = setup.setup
         system = next((p for p in setup.programs if p.kind == "system"), None)
-        dates = today if any(e.retired for e in setup.effective.values()) else None
         keyboard = keyboard_of(setup.layout, setup.body, setup.remaps)
         key = (
             *(keyboard, document.numlock, document.mouse_hand, document.open_documents),
-            *(id(system), id(setup.tasks), dates),
+            *(id(system), id(setup.tasks), today),
         )
         found = self.grounds.get(key)
         if found is None:
@@ -66,7 +65,7 @@ class Shared:
                 open_documents=frozenset(document.open_documents),
                 system=system,
                 tasks=setup.tasks,
-                today=dates,
+                today=today,
             )
         return found
 

@@ -7,6 +7,7 @@ with: enough to judge a change, at a small part of the cost.
 from collections.abc import Iterable, Iterator, Sequence, Set
 
 from amberkey.core.clashes.before import (
+    arrives,
     browser_loses,
     candidates_in,
     clashes_before,
@@ -22,6 +23,8 @@ from amberkey.core.clashes.within import alone, clashes_within, doubled, meant_w
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import SEVERITIES
 
+# What a hotkey is by itself, whoever else wants its press.
+_ANYWAY = frozenset({"awkward", "duplicate"})
 _WORST = {severity: n for n, severity in enumerate(SEVERITIES)}
 
 
@@ -59,37 +62,34 @@ def _within_on(part: Part, strokes: Set[Stroke], bindings: Sequence[Binding]) ->
     if part.program.kind == "system":
         return
     yield from orphans(part)
-    commands: dict[tuple[str, object], list[Binding]] = {}
-    for binding in bindings:
-        yield from alone(part, binding)
-        commands.setdefault((binding.command.id, binding.arguments), []).append(binding)
-    for same in commands.values():
-        yield from doubled(part, same)
+    looked = {id(b): b for b in bindings}
     for stroke in strokes:
         bucket = part.first.get(stroke)
         if bucket:
+            looked |= {id(b): b for b in bucket}
             yield from on_stroke(part, stroke, bucket, part.retired)
+    for binding in looked.values():
+        yield from alone(part, binding)
+    for several in part.several:
+        if any(id(b) in looked for b in several):
+            yield from doubled(part, several)
 
 
 def _arriving(board: Board, part: Part, within: Iterable[Clash], strokes: Set[Stroke]) -> Iterator[Clash]:
-    """The clashes of one program on a board: those with whoever is asked before it, and of those within it the ones that
-    are left when their presses have arrived."""
+    """The clashes of one program on a board: those with whoever is asked before it, and of those within it the ones whose
+    stroke arrives."""
     asked = strokes_asked_before(board, part, strokes)
-    stopped: set[int] = set()
     if asked:
-        for clash in clashes_before(board, part, candidates_in(part, asked)):
-            stopped.add(id(clash.loser))
-            yield clash
+        yield from clashes_before(board, part, candidates_in(part, asked))
     taken = strokes_taken_before(board, part, strokes)
     if part.program.kind == "web":
-        for clash in browser_loses(board, part, strokes - taken):
-            if id(clash.holder) not in stopped:
-                yield clash
-    if not taken and not stopped:
+        yield from browser_loses(board, part, strokes - taken)
+    if not taken and not board.translations and part.program.kind != "utility":
         yield from within
         return
     for clash in within:
-        if clash.stroke not in taken and id(clash.holder) not in stopped and id(clash.loser) not in stopped:
+        stroke = clash.stroke
+        if stroke is None or (stroke not in taken and (clash.kind in _ANYWAY or arrives(board, part, clash, stroke))):
             yield clash
 
 

@@ -124,6 +124,11 @@ class Part:
         """The strokes that were given up a short while ago, with the bindings that they were."""
         return self.retired_of(self.effective.retired)
 
+    @cached_property
+    def given_up(self) -> Mapping[str, datetime.date]:
+        """The day on which a command gave up a key, by command."""
+        return {r.command.id: r.since for r in self.effective.retired}
+
     def retired_of(self, retired: Iterable[Retired]) -> Mapping[Stroke, tuple[Binding, ...]]:
         today = self.ground.today
         found: dict[Stroke, tuple[Binding, ...]] = {}
@@ -241,7 +246,7 @@ def lay_out(effective: EffectiveProgram, ground: Ground) -> Part:
     program, keyboard, bindings = effective.program, ground.keyboard, part.bindings
     reads, pad = part.reads, program.pad_counts
     for order, one in enumerate(effective.commands):
-        layer, shortcuts = one.now
+        layer, shortcuts, _ = one.now
         if len(shortcuts) == 1 and layer is DEFAULT and one.command.document is None:  # as nearly all are
             ((shortcut, scope),) = shortcuts
             ways, unreachable = ways_of(shortcut, keyboard, reads, pad)
@@ -275,7 +280,7 @@ def _enter(bindings: Iterable[Binding], first: Index, later: Index) -> None:
 
 def bindings_of(effective: EffectiveCommand, program: Program, ground: Ground, order: int) -> Iterator[Binding]:
     """The bindings of one command as its effective settings have them."""
-    command, (layer, shortcuts) = effective.command, effective.now
+    command, (layer, shortcuts, _) = effective.command, effective.now
     reads, pad = program.reads_on(ground.platform), program.pad_counts
     asleep = ""
     if command.document is not None and command.document not in ground.open_documents:

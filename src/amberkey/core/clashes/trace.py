@@ -163,11 +163,8 @@ def _intercepted(
         for translated in board.translations.get((part.program.id, stroke), ()):
             if translated.scope is not None and translated.scope not in inside:
                 continue
-            if translated.becomes is None:
-                steps.append(Step("intercept", "passes", "its translation can't be made here", None, translated.binding))
-                continue
             says = f"in this window it {translated.binding.command.name}"
-            steps.append(Step("intercept", "passes", says, None, translated.binding))
+            steps.append(Step("intercept", "takes", says, None, translated.binding))
             return None, translated.becomes
     steps.append(Step("intercept", "unknown", "no utility intercepts it"))
     return None, stroke

@@ -25,7 +25,7 @@ from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.reach import Reach, reach_of_sequence
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
-from amberkey.core.profiles.model import Entry, Given, Launcher, Translation
+from amberkey.core.profiles.model import Entry, Given, Launcher, Translation, ring_of_translations
 
 WayKind = Literal["move", "move_family", "take_over", "narrow", "translate", "tidy", "allow"]
 Shortcuts = tuple[tuple[Shortcut, str | None], ...]
@@ -142,7 +142,8 @@ def _family(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
         return
     members = []
     for task in family.members:
-        command = next((c for c in subject.program.commands if c.task == task), None)
+        own = subject.command if subject.command.task == task else None
+        command = own or next((c for c in subject.program.commands if c.task == task), None)
         if command is not None:
             members.append((task, command))
     if len(members) < 2:
@@ -272,6 +273,9 @@ def _translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
         keys=subject.shortcut,
         becomes=becomes,
     )
+    others = [t for t in estate.profiles[profile].translations if t.key != translation.key]
+    if ring_of_translations([*others, translation]):
+        return
     standing = next((t for t in estate.profiles[profile].translations if t.key == translation.key), None)
     changes = (*changes, Change(profile, standing, translation))
     told = consequences_of(estate, changes, group)

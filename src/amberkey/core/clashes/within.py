@@ -9,14 +9,14 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.part import Part, placeholder
+from amberkey.core.clashes.part import Ground, Part, placeholder
 from amberkey.core.layouts.keyboard import Keyboard, Way
 from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import need_of, types
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.profiles.model import Severity
-from amberkey.core.programs.model import Scope
+from amberkey.core.programs.model import CaretPress, Program
 
 _FAR_STRETCH = 1.5  # key widths beyond an easy span
 
@@ -30,7 +30,7 @@ def clashes_within(part: Part) -> list[Clash]:
     for binding in part.bindings:
         if binding.unreachable or binding.refused:
             found.extend(alone(part, binding))
-        elif binding.ways:
+        elif binding.ways and not binding.asleep:
             for stroke in binding.ways[0]:
                 if awkward.get(stroke) != "" and why_awkward(stroke, part):
                     found.extend(alone(part, binding))
@@ -55,7 +55,7 @@ def meant_within(part: Part) -> Iterator[Clash]:
     """The shadows that the maker of the program meant."""
     for stroke, bucket in part.first.items() if part.program.kind != "system" else ():
         if len(bucket) > 1:
-            for in_scopes in _winners(_by_way(stroke, bucket)).values():
+            for in_scopes in winners_of(by_way_of(stroke, bucket)).values():
                 yield from _shadows(part, stroke, in_scopes, meant=True)
 
 
@@ -67,7 +67,7 @@ def alone(part: Part, binding: Binding) -> Iterator[Clash]:
         yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, note=note, focus=focus_of(binding))
     elif binding.refused:
         yield Clash("cannot", "blocker", platform, None, None, binding, None, note=binding.refused, focus=focus_of(binding))
-    elif binding.ways:
+    elif binding.ways and not binding.asleep:
         for stroke in binding.ways[0]:
             note = why_awkward(stroke, part)
             if note:
@@ -125,8 +125,8 @@ def on_stroke(
     part: Part, stroke: Stroke, bucket: Sequence[Binding], retired: Mapping[Stroke, tuple[Binding, ...]]
 ) -> Iterator[Clash]:
     """What happens where one stroke leads: `bucket` are the program's live bindings of which a way begins with it."""
-    by_way = _by_way(stroke, bucket)
-    winners = _winners(by_way)
+    by_way = by_way_of(stroke, bucket)
+    winners = winners_of(by_way)
     if len(bucket) > 1:
         for scopes in by_way.values():
             for rivals in scopes.values():
@@ -149,7 +149,7 @@ Rivals = Mapping[Way, Mapping[str, list[Binding]]]
 Winners = Mapping[Way, Mapping[str, Binding]]
 
 
-def _by_way(stroke: Stroke, bucket: Sequence[Binding]) -> Rivals:
+def by_way_of(stroke: Stroke, bucket: Sequence[Binding]) -> Rivals:
     """The bindings of a bucket by their way and scope."""
     found: dict[Way, dict[str, list[Binding]]] = {}
     for binding in bucket:
@@ -163,7 +163,7 @@ def _by_way(stroke: Stroke, bucket: Sequence[Binding]) -> Rivals:
     return found
 
 
-def _winners(rivals: Rivals) -> Winners:
+def winners_of(rivals: Rivals) -> Winners:
     return {way: {scope: winner_of(each) for scope, each in scopes.items()} for way, scopes in rivals.items()}
 
 
@@ -188,7 +188,7 @@ def _same_scope(part: Part, stroke: Stroke, rivals: Sequence[Binding]) -> Iterat
         if loser is winner or loser.same_command(winner):
             continue
         yield Clash(
-            *("same_scope", "high", part.ground.platform, stroke, winner, loser, "program"),
+            *("same_scope", "high", part.ground.platform, stroke, winner, loser, winner.station),
             spellings_meet=winner.shortcut != loser.shortcut,
             focus=focus,
         )
@@ -239,12 +239,10 @@ def _prefixes(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
             for outer in (scope, *around[scope]):
                 short = shorts.get(outer)
                 if short is not None:
-                    yield from (_prefix(part, stroke, short, one, scope) for one in ones if not one.same_command(short))
+                    yield from (_prefix(part, stroke, short, one, scope) for one in ones)
         for scope, short in shorts.items():
             for outer in around[scope]:
-                for one in longer.get(outer, ()):
-                    if not one.same_command(short):
-                        yield _prefix(part, stroke, short, one, scope)
+                yield from (_prefix(part, stroke, short, one, scope) for one in longer.get(outer, ()))
 
 
 def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: str) -> Clash:
@@ -265,38 +263,52 @@ def _all(winners: Winners) -> list[Binding]:
 
 
 def _taken_from_people(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
-    """The stroke types, or moves the caret, in a text scope where a binding gets it instead."""
+    """The stroke types, or moves the caret, in a text scope where a binding gets it instead. Hotkeys are asked elsewhere."""
     for binding in _all(winners):
         if binding.everywhere:
-            focus = None
-        else:
-            text = next((t for t in part.program.texts_within(binding.scope) if takes_in(t, binding, winners)), None)
-            if text is None:
-                continue
-            focus = (part.program.id, text.id)
-        yield from taken_from_people(part, stroke, binding, focus)
+            continue
+        program = part.program
+        texts = program.texts_within(binding.scope)
+        text = next((t for t in texts if any(b is binding for b in getters(program, t.id, stroke, winners))), None)
+        if text is not None:
+            yield from taken_from_people(part.ground, part.caret, stroke, binding, (program.id, text.id))
 
 
-def taken_from_people(part: Part, stroke: Stroke, binding: Binding, focus: tuple[str, str] | None) -> Iterator[Clash]:
-    layout, platform, station = part.ground.layout, part.ground.platform, binding.station
-    typed = types(stroke, layout, part.ground.numlock)
+def taken_from_people(
+    ground: Ground,
+    caret: Mapping[Stroke, CaretPress],
+    stroke: Stroke,
+    binding: Binding,
+    focus: tuple[str, str] | None,
+    also: tuple[Binding, ...] = (),
+) -> Iterator[Clash]:
+    """What people lose where a binding gets a stroke: a text, an accent, a movement of the caret. `also` would get it next."""
+    platform, station = ground.platform, binding.station
+    typed = types(stroke, ground.layout, ground.numlock)
     if typed is not None:
-        severity: Severity = "high" if need_of(stroke, layout) == "needed" else "medium"
+        severity: Severity = "high" if need_of(stroke, ground.layout) == "needed" else "medium"
         note = "accent" if typed.dead else ""
-        yield Clash(*("swallows_text", severity, platform, stroke, binding, None, station, typed.text), note=note, focus=focus)
-    caret = part.caret.get(stroke)
-    if caret is not None and not binding.command.caret:
-        severity = "high" if caret.basic else "medium"
-        yield Clash("takes_caret", severity, platform, stroke, binding, None, station, caret.name, focus=focus)
+        yield Clash(
+            *("swallows_text", severity, platform, stroke, binding, None, station, typed.text),
+            note=note,
+            also=also,
+            focus=focus,
+        )
+    moved = caret.get(stroke)
+    if moved is not None and not binding.command.caret:
+        severity = "high" if moved.basic else "medium"
+        yield Clash("takes_caret", severity, platform, stroke, binding, None, station, moved.name, also=also, focus=focus)
 
 
-def takes_in(text: Scope, binding: Binding, winners: Winners) -> bool:
-    """Whether it is this binding that gets the stroke with the focus in a text scope."""
-    program = binding.program
-    reached = (text.id, *program.scope_tree.around[text.id])
-    has = {scope for scopes in winners.values() for scope in scopes}
-    taker = next((s for s in (reached if program.scope_order == "inner" else reversed(reached)) if s in has), None)
-    return taker == binding.scope
+def getters(program: Program, scope: str, stroke: Stroke, winners: Winners) -> list[Binding]:
+    """Who gets a stroke with the focus in a scope: the one that runs at once, or those that wait for the rest."""
+    reached = (scope, *program.scope_tree.around[scope])
+    exact = winners.get((stroke,), {})
+    longer = [b for way, scopes in winners.items() if len(way) > 1 for s, b in scopes.items() if s in reached]
+    at = next((s for s in (reached if program.scope_order == "inner" else reversed(reached)) if s in exact), None)
+    if at is not None and not (longer and program.on_prefix.wins == "long"):
+        return [exact[at]]
+    return longer
 
 
 def _protected(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
@@ -304,25 +316,35 @@ def _protected(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
     everyone = _all(winners)
     for task in part.protected[stroke]:
         own = [b for b in everyone if b.command.task == task.id]
-        for binding in everyone:
-            if binding.command.task == task.id or any(program.nested(binding.scope, o.scope) for o in own):
+        for scope in dict.fromkeys(b.scope for b in everyone):
+            if any(program.nested(scope, o.scope) for o in own):
                 continue  # against the task's own binding it is a shadow or shares the scope, which is told already
-            if (stroke,) in binding.ways:
-                yield Clash(
-                    *("protected", "high", part.ground.platform, stroke, binding, None, "program", task.name),
-                    focus=focus_of(binding),
-                )
+            for binding in getters(program, scope, stroke, winners):
+                if binding.scope == scope and binding.command.task != task.id:
+                    yield Clash(
+                        *("protected", "high", part.ground.platform, stroke, binding, None, binding.station, task.name),
+                        focus=focus_of(binding),
+                    )
+
+
+def _came_after(part: Part, binding: Binding, old: Binding) -> bool:
+    """Whether a key was given to a command after another one had given it up. A maker's default was there all along."""
+    if binding.layer == DEFAULT:
+        return False
+    since = part.effective.commands[binding.order].now.since
+    given_up = part.given_up[old.command.id]
+    return since is None or since >= given_up
 
 
 def _recycled(part: Part, stroke: Stroke, winners: Winners, retired: Sequence[Binding]) -> Iterator[Clash]:
     program = part.program
     for old in retired:
         for binding in _all(winners):
-            if binding.same_command(old) or not program.nested(binding.scope, old.scope):
+            if binding.same_command(old) or not program.nested(binding.scope, old.scope) or not _came_after(part, binding, old):
                 continue
             if any(way[0] == stroke and way in binding.ways for way in old.ways):
                 yield Clash(
-                    *("recycled", "low", part.ground.platform, stroke, binding, old, "program"),
+                    *("recycled", "low", part.ground.platform, stroke, binding, old, binding.station),
                     note=old.asleep,
                     focus=focus_of(binding),
                 )

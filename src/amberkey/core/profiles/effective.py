@@ -19,10 +19,11 @@ Arguments: TypeAlias = tuple[tuple[str, str | int], ...]
 
 
 class Set(NamedTuple):
-    """One layer's word on a command: the shortcuts with the scopes they are live in."""
+    """One layer's word on a command: the shortcuts with the scopes they are live in, and since when."""
 
     layer: str
     shortcuts: tuple[tuple[Shortcut, str], ...]
+    since: datetime.date | None = None
 
 
 class EffectiveCommand(NamedTuple):
@@ -161,7 +162,7 @@ def effective_command(
 
 def _set(layer: str, entry: Entry, command: Command, program: Program) -> Set:
     given = ((g.keys, g.scope or command.scope) for g in entry.shortcuts)
-    return Set(layer, tuple((keys, scope) for keys, scope in given if program.has_scope(scope)))
+    return Set(layer, tuple((keys, scope) for keys, scope in given if program.has_scope(scope)), entry.since)
 
 
 def retired_by(command: Command, now: Set, said: Sequence[tuple[LayerEntries, Entry]]) -> Iterator[Retired]:

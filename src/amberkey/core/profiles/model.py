@@ -1,7 +1,7 @@
 """`amberkey/profile@1`, `amberkey/setup@1` and `amberkey/decisions@1`."""
 
 import datetime
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from functools import cached_property
 from typing import Annotated, Literal, Self, cast
 
@@ -147,10 +147,15 @@ class Profile(Document):
             check_remaps((r.key, r.becomes) for r in self.remaps)
         except RemapError as error:
             raise ValueError(f"remaps: {error}") from error
-        ring = ring_in({_at(v, v.keys): _at(v, v.becomes) for v in self.translations})
+        ring = ring_of_translations(self.translations)
         if ring:
             raise ValueError(f"translations: {' becomes '.join((*ring, ring[0]))}: a press can't become itself in the end")
         return self
+
+
+def ring_of_translations(translations: Iterable[Translation]) -> list[str]:
+    """Presses that would become one another in a ring, or none."""
+    return ring_in({_at(v, v.keys): _at(v, v.becomes) for v in translations})
 
 
 def _at(translation: Translation, shortcut: Shortcut) -> str:

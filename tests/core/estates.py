@@ -1,0 +1,172 @@
+"""Drawn estates: few keys and many ways to meet, so that every kind of clash turns up by chance."""
+
+import datetime
+import random
+
+from hypothesis import strategies as st
+
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.documents.model import read_document
+from amberkey.core.formats import FORMATS
+from amberkey.core.keys.platform import Platform
+
+TODAY = datetime.date(2026, 11, 24)
+KEYBOARDS: dict[Platform, list[tuple[str, str]]] = {
+    "windows": [("de", "iso"), ("us", "ansi-no-pad"), ("fr(azerty)", "iso-laptop")],
+    "linux": [("de", "iso"), ("us", "ansi"), ("se", "iso-no-pad")],
+    "macos": [("us(mac)", "mac-ansi"), ("de(mac)", "mac-iso-laptop")],
+}
+HELD = ("Control", "Control", "Control+Shift", "Alt", "Control+Alt", "Shift", "", "AltGraph", "Meta")
+KEYS = ("E", "/", "7", "8", "ArrowLeft", "Home", "F8", "Insert", "Ö", "code:Numpad7", "Delete")
+TASKS = {
+    "format": "amberkey/tasks@1",
+    "id": "tasks",
+    "name": "Tasks",
+    "tasks": [
+        {"id": "save", "name": "Save", "protected": True, "usual": {p: ["Control+E"] for p in ("windows", "linux", "macos")}},
+        {"id": "next", "name": "Next"},
+        {"id": "back", "name": "Back"},
+    ],
+    "families": [{"id": "walk", "name": "Walk", "step": "shift", "members": ["next", "back"]}],
+}
+
+
+def read(value):
+    return read_document(value, FORMATS)
+
+
+def press(rnd: random.Random) -> str:
+    held = rnd.choice(HELD)
+    return f"{held}+{rnd.choice(KEYS)}" if held else rnd.choice(KEYS)
+
+
+def shortcut(rnd: random.Random, sequences: bool = True) -> str | list[str]:
+    return [rnd.choice((press(rnd), "F8", "Control+7")), press(rnd)] if sequences and rnd.random() < 0.25 else press(rnd)
+
+
+def program(rnd: random.Random, name: str, kind: str, platform: Platform, scopes: list[dict], **more) -> dict:
+    commands = []
+    for n in range(rnd.randint(2, 7)):
+        own = [shortcut(rnd, kind not in ("system", "utility", "browser")) for _ in range(rnd.choice((1, 1, 2)))]
+        command = {"id": f"do-{n}", "name": f"Do {n}", "scope": rnd.choice(scopes)["id"], "defaults": {platform: own}}
+        if kind == "system":
+            command["grip"] = rnd.choice(("fixed", "can be switched off", "can be reassigned"))
+        elif kind == "browser" and rnd.random() < 0.5:
+            command["keeps"] = True
+        elif rnd.random() < 0.4:
+            command["task"] = rnd.choice(("save", "next", "back"))
+        if kind == "office" and rnd.random() < 0.1:
+            command["document"] = rnd.choice(("open.doc", "shut.doc"))
+        commands.append(command)
+    return {
+        "format": "amberkey/program@1",
+        "id": name,
+        "name": name.title(),
+        "version": "1",
+        "kind": kind,
+        "platforms": [platform],
+        "scopes": scopes,
+        "commands": commands,
+        **more,
+    }
+
+
+def window(rnd: random.Random) -> list[dict]:
+    scopes = [{"id": "window", "name": "Window", "takes_text": rnd.random() < 0.2}]
+    for n in range(rnd.randint(0, 3)):
+        parent = rnd.choice(scopes)["id"]
+        scopes.append({"id": f"part-{n}", "name": f"Part {n}", "parent": parent, "takes_text": rnd.random() < 0.5})
+    return scopes
+
+
+def habits(rnd: random.Random) -> dict:
+    return {
+        "limits": {"sequence_length": 2, "bare_keys": rnd.random() < 0.7, "shortcuts_per_command": rnd.choice((1, 2, 9))},
+        "on_prefix": rnd.choice(({}, {"wins": "short"}, {"wins": "long", "waits_ms": 500})),
+        "on_tie": rnd.choice(("first", "last", "either")),
+        "scope_order": rnd.choice(("inner", "inner", "outer")),
+        "pad_counts": rnd.random() < 0.3,
+        "after_miss": rnd.choice(("drop", "replay")),
+    }
+
+
+def profile(rnd: random.Random, name: str, platform: Platform, programs: list[dict]) -> dict:
+    entries = {}
+    for _ in range(rnd.randint(0, 6)):
+        one = rnd.choice(programs)
+        command = rnd.choice(one["commands"])["id"] if rnd.random() < 0.9 else "gone"
+        common = ["F8", "Control+7", "Control+E"]
+        given = [{"keys": rnd.choice((*common, shortcut(rnd), shortcut(rnd)))} for _ in range(rnd.randint(0, 3))]
+        entry = {"program": one["id"] if rnd.random() < 0.95 else "nowhere", "command": command, "platform": platform}
+        entry |= {"shortcuts": given, "over": [rnd.choice(common)], "since": rnd.choice(("2026-11-01", "2020-01-01"))}
+        entries[entry["program"], command] = entry
+    found = {"format": "amberkey/profile@1", "id": name, "name": name.title(), "entries": list(entries.values())}
+    if rnd.random() < 0.4:
+        found["launchers"] = [{"id": f"{name}-start", "name": "Start it", "runs": "it", "shortcuts": {platform: [press(rnd)]}}]
+    office = next(p["id"] for p in programs if p["kind"] == "office")
+    if rnd.random() < 0.3:
+        keys, becomes = rnd.sample(["Control+E", "Control+7", "F8", "Alt+E"], 2)
+        found["translations"] = [{"program": office, "platform": platform, "keys": keys, "becomes": becomes}]
+    if rnd.random() < 0.2:
+        found["remaps"] = [{"key": "CapsLock", "becomes": "ControlLeft"}, {"key": "KeyE", "becomes": "KeyQ"}]
+    return found
+
+
+def drawn(rnd: random.Random) -> tuple[dict[str, dict], list[dict], dict[str, dict]]:
+    """Setups by id, programs, profiles by id, as documents."""
+    platform: Platform = rnd.choice(("windows", "linux", "macos"))
+    everywhere = [{"id": "everywhere", "name": "Everywhere"}]
+    caret = [
+        {"id": "left", "name": "moves left", "does": "moves", "unit": "character", "keys": "ArrowLeft", "basic": True},
+        {"id": "word", "name": "moves a word left", "does": "moves", "unit": "word", "keys": "Control+ArrowLeft"},
+    ]
+    programs = [
+        program(rnd, "system", "system", platform, everywhere, caret=caret, limits={"bare_keys": True}),
+        *(
+            program(rnd, name, "utility", platform, everywhere, takes_by=rnd.choice(("intercept", "register")))
+            for name in ("panes", "clips", "notes")[: rnd.randint(0, 3)]
+        ),
+        program(rnd, "browser", "browser", platform, window(rnd)),
+        program(rnd, "web", "web", platform, window(rnd), **habits(rnd)),
+        program(rnd, "office", "office", platform, window(rnd), **habits(rnd)),
+    ]
+    profiles = {name: profile(rnd, name, platform, programs) for name in ("house", "person")}
+    setups = {}
+    for n in range(rnd.randint(1, 3)):
+        layout, body = rnd.choice(KEYBOARDS[platform])
+        used = [{"id": p["id"], "version": "1"} for p in programs if p["kind"] != "utility" or rnd.random() < 0.8]
+        for one in used:
+            if one["id"] == "web" and rnd.random() < 0.3:
+                one["runs"] = "in a window of its own"
+        setups[f"setup-{n}"] = {
+            "format": "amberkey/setup@1",
+            "id": f"setup-{n}",
+            "name": f"Setup {n}",
+            "place": "here",
+            "platform": platform,
+            "edition": "any",
+            "layout": layout,
+            "body": body,
+            "programs": used,
+            "people": n + 1,
+            "machines": 1,
+            "layers": rnd.choice((["house"], ["house", "person"])),
+            "numlock": rnd.random() < 0.7,
+            "open_documents": ["open.doc"],
+            "assistive": rnd.choice((None, None, {"name": "Reader", "modifier": "Insert"})),
+        }
+    return setups, programs, profiles
+
+
+def put_up(setups, programs, profiles) -> Estate:
+    return Estate(
+        {i: read(s) for i, s in setups.items()},
+        {(p["id"], "1"): read(p) for p in programs},
+        {i: read(p) for i, p in profiles.items()},
+        read(TASKS),
+        TODAY,
+    )
+
+
+# Drawn by number: what a number draws is the same each time, and drawing is quick.
+drawings = st.integers(0, 2**31).map(lambda number: drawn(random.Random(number)))
