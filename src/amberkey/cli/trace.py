@@ -43,7 +43,7 @@ def _focus(text: str, board: Board) -> Focus:
 def _answer(board: Board, shortcut: Shortcut, focus: Focus | None) -> Answer:
     part = board.parts[focus.program] if focus else None
     reads = part.reads if part else "character"
-    ways, unreachable = ways_of(shortcut, board.ground.keyboard, reads, bool(part and part.program.pad_counts))
+    ways, unreachable = ways_of(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
     traces = trace_presses(board, ways[0], focus) if ways else []
     where = f"{focus.program}/{focus.scope}" if focus else None
     facts: Facts = {

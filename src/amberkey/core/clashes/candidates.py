@@ -117,7 +117,7 @@ class _Place:
         program = wish.program
         self.board = board
         self.part = part = board.parts[program.id]
-        self.thinkable = _thinkable(part.ground.keyboard, part.ground.mouse_hand, part.reads, program.pad_counts)
+        self.thinkable = _thinkable(part.ground.keyboard, part.ground.mouse_hand, part.reads, part.pad)
         around = {s.id for s in program.outward(wish.scope)}
         within = {s.id for s in program.scopes if wish.scope in program.scope_tree.around[s.id]}
         self.in_reach = around | within
@@ -144,7 +144,7 @@ class _Place:
             way, reach = known
             return None if way[0] in self.blocked else reach
         part = self.part
-        ways = ways_of(shortcut, part.ground.keyboard, part.reads, part.program.pad_counts).ways
+        ways = ways_of(shortcut, part.ground.keyboard, part.reads, part.pad).ways
         if len(ways) != 1 or any(why_awkward(s, part) for s in ways[0]):
             return None
         way, keyboard = ways[0], part.ground.keyboard

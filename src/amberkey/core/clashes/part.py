@@ -42,6 +42,10 @@ class Ground:
     tasks: Tasks
     today: datetime.date | None
 
+    def pad_answers(self, program: Program) -> bool:
+        """Whether the pad's keys answer to characters: where the program lets them, and they have digits now."""
+        return program.pad_counts and (self.numlock or self.platform == "macos")
+
     @property
     def layout(self) -> Layout:
         return self.keyboard.layout
@@ -101,6 +105,10 @@ class Part:
         """The strokes at which even a binding that shares them with nobody can clash."""
         return self.ground.telling | self.caret.keys() | self.protected.keys() | self.retired.keys()
 
+    @property
+    def pad(self) -> bool:
+        return self.ground.pad_answers(self.program)
+
     @cached_property
     def reads(self) -> Reading:
         return self.program.reads_on(self.ground.platform)
@@ -114,7 +122,7 @@ class Part:
             if task.id not in has:
                 continue
             for shortcut in task.usual_on(self.ground.platform):
-                for way in ways_of(shortcut, self.ground.keyboard, self.reads, self.program.pad_counts).ways:
+                for way in ways_of(shortcut, self.ground.keyboard, self.reads, self.pad).ways:
                     if len(way) == 1:
                         found[way[0]] = (*found.get(way[0], ()), task)
         return found
@@ -135,7 +143,7 @@ class Part:
         for one in retired:
             if today is None or not one.since <= today <= one.until:
                 continue
-            ways = ways_of(one.shortcut, self.ground.keyboard, self.reads, self.program.pad_counts).ways
+            ways = ways_of(one.shortcut, self.ground.keyboard, self.reads, self.pad).ways
             binding = Binding(
                 *(self.program, one.command, (), one.command.scope, one.shortcut, one.layer, 0, ways),
                 asleep=f"given up on {one.since.isoformat()}",
@@ -181,7 +189,7 @@ class Part:
             kept = {s for s, _ in one.now.shortcuts}
             for shortcut, _ in one.hid[-1].shortcuts:
                 if shortcut not in kept:
-                    for way in ways_of(shortcut, self.ground.keyboard, self.reads, self.program.pad_counts).ways:
+                    for way in ways_of(shortcut, self.ground.keyboard, self.reads, self.pad).ways:
                         found[way[0]] = (*found.get(way[0], ()), (one.command, one.now.layer))
         return found
 
@@ -244,7 +252,7 @@ def lay_out(effective: EffectiveProgram, ground: Ground) -> Part:
     """Lay every binding of a program out by stroke."""
     part = Part(effective, ground, [])
     program, keyboard, bindings = effective.program, ground.keyboard, part.bindings
-    reads, pad = part.reads, program.pad_counts
+    reads, pad = part.reads, part.pad
     for order, one in enumerate(effective.commands):
         layer, shortcuts, _ = one.now
         if len(shortcuts) == 1 and layer is DEFAULT and one.command.document is None:  # as nearly all are
@@ -281,7 +289,7 @@ def _enter(bindings: Iterable[Binding], first: Index, later: Index) -> None:
 def bindings_of(effective: EffectiveCommand, program: Program, ground: Ground, order: int) -> Iterator[Binding]:
     """The bindings of one command as its effective settings have them."""
     command, (layer, shortcuts, _) = effective.command, effective.now
-    reads, pad = program.reads_on(ground.platform), program.pad_counts
+    reads, pad = program.reads_on(ground.platform), ground.pad_answers(program)
     asleep = ""
     if command.document is not None and command.document not in ground.open_documents:
         asleep = f"it lives in {command.document}, which isn't open"

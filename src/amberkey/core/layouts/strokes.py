@@ -11,7 +11,7 @@ from amberkey.core.keys.codes import SAME_NAME_CODES
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press
 from amberkey.core.layouts.layout import Layout, load_layout, modifiers_of_level
-from amberkey.core.layouts.pad import codes_typing
+from amberkey.core.layouts.pad import NAVIGATION, codes_typing
 from amberkey.core.layouts.stroke import Stroke
 
 Reading = Literal["character", "key", "position"]
@@ -59,7 +59,10 @@ def strokes_of(press: Press, layout: Layout, reads: Reading, pad: bool = False) 
         return Made((Stroke(key, held),))
     found = _by_position(key, held) if reads == "position" else _by_key_or_character(key, held, layout, reads)
     if pad:
-        extra = tuple(Stroke(code, held) for code in codes_typing(key, layout))
+        # Shift turns the pad's digits into navigation, except on macOS.
+        shifted = "Shift" in held and layout.platform != "macos"
+        codes = (c for c in codes_typing(key, layout) if not (shifted and c in NAVIGATION))
+        extra = tuple(Stroke(code, held) for code in codes)
         if extra:
             own = found.strokes if isinstance(found, Made) else ()
             return Made((*own, *extra), isinstance(found, Made) and found.derived)

@@ -99,7 +99,7 @@ def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str
     reach = None
     flags: list[str] = []
     for n, press in enumerate(shortcut.presses):
-        made = strokes_of(press, layout, reads, bool(program and program.pad_counts))
+        made = strokes_of(press, layout, reads, bool(program and board.ground.pad_answers(program)))
         if isinstance(made, NotMade):
             unreachable = made.reason
             continue
