@@ -62,12 +62,14 @@ SPACING = {
 }  # fmt: skip
 
 
+HELD = (frozenset(), frozenset({"Shift"}), frozenset({"AltGraph"}), frozenset({"Shift", "AltGraph"}))
+
+
 def level(keymap, key, number):
-    """(text, dead) or None."""
-    found = keymap.level(key, number)
-    if found is None:
+    """(text, dead) or None, as XKB's own state machine answers the press."""
+    if number >= 2 and not keymap.has_altgr:
         return None
-    name, text = found
+    name, text = keymap.press(key, HELD[number])
     if name.startswith("dead_"):
         return (SPACING.get(name, name.removeprefix("dead_")), True)
     return (text, False) if text else None
@@ -116,7 +118,8 @@ def third_and_fourth(ours, platform, keys, recorded):
     keep = {chr(n) for n in range(33, 127)} | {c for x in letters for c in (x, x.upper())} | {currency}
     found = {}
     for code, levels in keys.items():
-        pair = [v if v and (platform == "macos" or v[0] in keep) else None for v in levels[2:]]
+        # Where XKB has no third level, AltGr changes nothing there; on the other platforms it then types nothing.
+        pair = [v if v and v not in levels[:2] and (platform == "macos" or v[0] in keep) else None for v in levels[2:]]
         if any(pair):
             found[code] = trim(written(v, "l") for v in pair)
     return found
@@ -145,7 +148,6 @@ def main():
         keys = {c: v for c, v in derived(keymap).items() if any(v)}
         if ours in NO_INTL_BACKSLASH:
             keys.pop("IntlBackslash", None)
-        keys["Space"] = [(" ", False), (" ", False), None, None]
         overlays = {p: third_and_fourth(ours, p, keys, recorded) for p in platforms}
         layouts[ours] = {
             "name": name, "language": language, "currency": currency, "letters": letters, "platforms": platforms,

@@ -5,6 +5,7 @@ Through ctypes, so that neither deriving nor testing needs a compiler: the bindi
 
 import ctypes
 import ctypes.util
+import unicodedata
 from ctypes import POINTER, byref, c_char_p, c_int, c_size_t, c_uint32, c_void_p
 
 # XKB key names of the writing keys, as W3C codes.
@@ -65,6 +66,12 @@ class Keymap:
             return None
         return self._named(found[0])
 
+    @property
+    def has_altgr(self) -> bool:
+        """Whether the right Alt key reaches the third level."""
+        found = self.level("RALT", 0)
+        return found is not None and found[0] == "ISO_Level3_Shift"
+
     def press(self, key: str, held: frozenset[str] = frozenset()) -> tuple[str, str]:
         """(name of the symbol, text) that pressing an XKB key brings with modifiers held, by XKB's own state machine."""
         state = self._lib.xkb_state_new(self._map)
@@ -84,4 +91,5 @@ class Keymap:
         self._lib.xkb_keysym_get_name(symbol, name, 64)
         written = self._lib.xkb_keysym_to_utf8(symbol, text, 16)
         shown = text.value.decode() if written > 0 else ""
-        return name.value.decode(), shown if shown.isprintable() else ""
+        blank = len(shown) == 1 and unicodedata.category(shown) == "Zs"
+        return name.value.decode(), shown if shown.isprintable() or blank else ""

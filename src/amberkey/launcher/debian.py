@@ -9,6 +9,7 @@ from amberkey.launcher.say import Stop, run, step
 # Package, and what it is for.
 DATABASE = ("postgresql", "the database server")
 BROWSER = ("chromium", "the browser that the tests drive")
+KEYMAPS = ("libxkbcommon0", "the keyboard layouts that the shipped ones are checked against")
 DRIVER = ("libatomic1", "what the program that drives the browser needs")
 
 

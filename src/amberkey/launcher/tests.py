@@ -23,8 +23,11 @@ def test(parts: Sequence[str]) -> None:
     if unknown:
         raise Stop(f"There is no check {unknown[0]}. There are {', '.join(checks)}.")
     chosen = {name: c for name, c in checks.items() if not parts or name in parts}
-    if chosen.keys() & {"server", "browser", "agent"}:
-        debian.ensure(debian.DATABASE, *([debian.BROWSER, debian.DRIVER] if "browser" in chosen else []))
+    packages = [debian.KEYMAPS] if "core" in chosen else []
+    packages += [debian.DATABASE] if chosen.keys() & {"server", "browser", "agent"} else []
+    packages += [debian.BROWSER, debian.DRIVER] if "browser" in chosen else []
+    if packages:
+        debian.ensure(*packages)
     python_env.ensure(development=True)
     if chosen.keys() & {"web-lint", "web-types", "web-units", "server"}:
         front_end.ensure_packages()

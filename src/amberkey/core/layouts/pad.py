@@ -23,6 +23,8 @@ NAVIGATION = {
 }
 SIGNS = {"NumpadAdd": "+", "NumpadSubtract": "-", "NumpadMultiply": "*", "NumpadDivide": "/"}
 DIGITS = {f"Numpad{n}": str(n) for n in range(10)}
+# What NumLock and Shift switch. Without digits, the 5 in the middle does nothing.
+SWITCHED = frozenset({*DIGITS, "NumpadDecimal"})
 BY_NUMBER = "a character by its number"
 _PAD = frozenset(PAD_CODES)
 _SHIFT = frozenset({"Shift"})
@@ -65,7 +67,7 @@ def pad_types(stroke: Stroke, layout: Layout, numlock: bool) -> Level | None:
         return Level(BY_NUMBER, "derived")
     if stroke.modifiers - _SHIFT:
         return None
-    if code in NAVIGATION and layout.platform != "macos" and (not numlock or stroke.modifiers):
+    if code in SWITCHED and layout.platform != "macos" and (not numlock or stroke.modifiers):
         return None
     text = pad_text(code, layout)
     return Level(text, "derived") if text else None

@@ -11,7 +11,7 @@ from amberkey.core.keys.codes import SAME_NAME_CODES
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press
 from amberkey.core.layouts.layout import Layout, load_layout, modifiers_of_level
-from amberkey.core.layouts.pad import NAVIGATION, codes_typing
+from amberkey.core.layouts.pad import SWITCHED, codes_typing
 from amberkey.core.layouts.stroke import Stroke
 
 Reading = Literal["character", "key", "position"]
@@ -61,7 +61,7 @@ def strokes_of(press: Press, layout: Layout, reads: Reading, pad: bool = False) 
     if pad:
         # Shift turns the pad's digits into navigation, except on macOS.
         shifted = "Shift" in held and layout.platform != "macos"
-        codes = (c for c in codes_typing(key, layout) if not (shifted and c in NAVIGATION))
+        codes = (c for c in codes_typing(key, layout) if not (shifted and c in SWITCHED))
         extra = tuple(Stroke(code, held) for code in codes)
         if extra:
             own = found.strokes if isinstance(found, Made) else ()
