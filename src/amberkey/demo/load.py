@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from amberkey.server.people.acting import Actor
 
+DOCUMENTS = pathlib.Path(__file__).parent / "documents"
 PASSWORD = "ferry-crossing"  # noqa: S105  (the demo's, printed at its start)
 USERS = (
     ("ines", "Ines", "releaser"),
@@ -74,7 +75,7 @@ def load_documents(actor: "Actor") -> None:
     from amberkey.server.library.verbs.release import release
 
     with transaction.atomic():
-        documents = [read_any(p.read_bytes()) for p in sorted((pathlib.Path(__file__).parent / "documents").glob("*.json"))]
+        documents = [read_any(p.read_bytes()) for p in sorted(DOCUMENTS.glob("*.json"))]
         for value in (*system_tables(), *documents):
             if not Document.objects.filter(key=key_of(value)).exists():
                 create(actor, value, "Part of the example")

@@ -80,7 +80,7 @@ def _checks() -> dict[str, tuple[pathlib.Path, list[str | pathlib.Path]]]:
         "web-lint": (WEB, [npm, *quiet, "lint"]),
         "web-types": (WEB, [npm, *quiet, "types"]),
         "web-units": (WEB, [npm, *quiet, "test"]),
-        "core": (ROOT, [PYTHON, "-m", "pytest", "tests/core"]),
+        "core": (ROOT, [PYTHON, "-m", "pytest", "tests/core", "tests/cli"]),
         "agent": (ROOT, [PYTHON, "-m", "pytest", "tests/agent", "tests/launcher"]),
         "server": (ROOT, [PYTHON, "-m", "pytest", "tests/server"]),
         "browser": (ROOT, [PYTHON, "-m", "pytest", "tests/browser"]),
