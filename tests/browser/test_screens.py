@@ -83,9 +83,12 @@ def test_a_press_is_recorded_clicked_and_typed(sign_in):
     field.fill("ctrl+bakspace")
     expect(panel.locator("mark")).to_have_text("bakspace")
     panel.get_by_role("button", name="Take Control+Backspace").click()
+    expect(panel).to_contain_text("Where people type, it erases a word to the left.")
+    expect(panel).to_contain_text("takes a caret press")
+    field.fill("ctrl shift j")
     expect(panel).to_contain_text("Makes no clash.")
     panel.get_by_role("button", name="Give it").click()
-    expect(page.get_by_role("button", name=re.compile("^Save a copy"))).to_contain_text("Strg Rück")
+    expect(page.get_by_role("button", name=re.compile("^Save a copy"))).to_contain_text("Strg Umschalt J")
     expect(page.get_by_role("button", name=re.compile("^Save a copy"))).to_contain_text("House")
 
 

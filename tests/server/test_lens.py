@@ -17,7 +17,7 @@ def test_lenses_come_with_the_words_of_their_sentence(tove):
         *("Ticket counters", "Windows", "German"),
         31,
     )
-    assert [f["name"] for f in german["focuses"]] == ["Quaysheet", "Folioform"]
+    assert [f["name"] for f in german["focuses"]] == ["Quaysheet", "Folioform", "Gullwake", "Ebbchart"]
     assert {s["id"] for s in german["focuses"][0]["scopes"] if s["takes_text"]} == {"sheet"}
 
 

@@ -23,7 +23,7 @@ def decide(api, identity, way, setup=GERMAN, **more):
 
 def test_the_lens_changes_what_clashes(ines):
     kinds = {s: {g["kind"] for g in groups(ines, s).values()} for s in (GERMAN, AMERICAN, MAC)}
-    assert kinds[GERMAN] == {"system_fixed", "system", "same_scope", "swallows_text", "out_of_reach"}
+    assert kinds[GERMAN] == {"system_fixed", "system", "browser", "same_scope", "swallows_text", "out_of_reach", "awkward"}
     assert "swallows_text" not in kinds[AMERICAN]
     assert groups(ines, GERMAN)["fold-all"]["kind"] == "same_scope"
     assert "fold-all" not in groups(ines, AMERICAN)
@@ -213,3 +213,36 @@ def test_wrong_modifiers_codes_and_focuses_are_refused(ines):
     assert judge(ines, strokes=[{"code": "KeyQQ", "modifiers": []}])[0] == 400
     assert judge(ines, strokes=[{"code": "KeyQ", "modifiers": ["Hyper"]}])[0] == 400
     assert judge(ines)[0] == 400
+
+
+def test_a_press_is_drawn_to_the_station_that_takes_it(ines):
+    leg = groups(ines)["close-leg"]
+    assert (leg["taken_at"], leg["taken_says"], leg["meant_for"]) == ("browser_keeps", "Close the tab", "program")
+    tides = groups(ines)["reload-tides"]
+    assert (tides["taken_at"], tides["meant_for"], tides["meant_says"]) == ("program", "browser", "Load the page again")
+    assert leg["says"].startswith("Gullwake keeps Strg W for itself")
+
+
+def test_the_keyboard_names_utilities_and_browsers(ines):
+    sheet = f"/keyboard?setup={GERMAN}&program=quaysheet&scope=sheet&held=Control,Alt"
+    assert {k["code"]: k for k in ines.get(sheet)[1]["keys"]}["KeyN"]["owner"] == "utility"
+    page = f"/keyboard?setup={GERMAN}&program=ebbchart&scope=app&held=Control"
+    owners = {k["code"]: k["owner"] for k in ines.get(page)[1]["keys"]}
+    assert (owners["KeyW"], owners["KeyS"], owners["KeyT"]) == ("browser", "program", "browser")
+
+
+def test_a_press_that_moves_the_caret_is_said_to(ines):
+    left = judge(ines, text="ctrl+left")[1]
+    assert (left["caret"], left["verdict"]) == ("moves a word to the left", "types")
+    assert judge(ines, text="ctrl+ö")[1]["caret"] == ""
+
+
+def test_a_press_that_the_browser_loses_is_given_back_and_undone(ines):
+    identity = groups(ines)["save-route"]["identity"]
+    assert {w["kind"] for w in ways(ines, identity)} >= {"move", "allow"}
+    moved = next(w for w in ways(ines, identity) if w["kind"] == "move")
+    status, change = decide(ines, identity, moved["key"])
+    assert status == 200
+    assert "save-route" not in groups(ines)
+    assert ines.post(f"/history/{change['id']}/undo")[0] == 200
+    assert "save-route" in groups(ines)

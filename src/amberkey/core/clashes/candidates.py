@@ -37,11 +37,11 @@ _NAMED = (
 )
 # What a likeness is worth, on the scale of reach.
 _SAME_KEY, _SAME_MODIFIERS, _FIRST_LETTER, _SAME_ELSEWHERE, _FAMILY = 6, 3, 5, 8, 4
-# On macOS Control alone moves the caret in every text field, so it is never proposed there.
+# On macOS Control alone moves the caret in every text field; elsewhere Alt alone opens menus. Neither is proposed.
 _NEVER: dict[Platform, frozenset[tuple[str, ...]]] = {
     "macos": frozenset({("Control",), ("Control", "Shift")}),
-    "windows": frozenset(),
-    "linux": frozenset(),
+    "windows": frozenset({("Alt",)}),
+    "linux": frozenset({("Alt",)}),
 }
 
 
@@ -129,6 +129,7 @@ class _Place:
         board, part = self.board, self.part
         browser = board.browser_of(part.program)
         found = {s for s, bucket in part.first.items() if any(b.scope in self.in_reach for b in bucket)}
+        found |= part.menus.keys()
         found |= board.taken | part.protected.keys() | part.retired.keys()
         found |= strokes_taken_before(board, part, frozenset(way[0] for way, _ in self.thinkable.values()))
         if self.text:

@@ -51,7 +51,7 @@ def lenses(request: HttpRequest) -> list[LensOut]:
                 scopes=[ScopeOut(id=s.id, name=s.name, takes_text=s.takes_text) for s in p.scopes],
             )
             for p in resolved.programs
-            if p.kind != "system"
+            if p.kind != "system" and (p.kind != "utility" or len(p.scopes) > 1)  # hotkeys alone are nothing to focus on
         ]
         found.append(
             LensOut(
