@@ -138,3 +138,12 @@ def test_a_modifier_that_nothing_makes_is_out_of_reach():
     nothing = {"MetaLeft": "KeyA", "MetaRight": "KeyA"}
     keyboard = keyboard_of(load_layout("us", "windows"), load_body("ansi"), nothing)
     assert "makes Meta" in ways_of(read_shortcut("Meta+E"), keyboard, "key").unreachable
+
+
+@pytest.mark.parametrize("body_id", body_ids())
+def test_the_drawn_scores_in_docs_are_those_of_today(body_id):
+    from tools.draw_reach import TARGET, picture
+
+    drawn = (TARGET / f"{body_id}.svg").read_text(encoding="utf-8")
+    assert drawn == picture(load_body(body_id)), "run tools/draw_reach.py"
+    assert f"reach/{body_id}.svg" in (TARGET.parent / "reach.md").read_text(encoding="utf-8")

@@ -33,7 +33,7 @@ _MODIFIERS: dict[Platform, tuple[str, ...]] = {
 }
 _NAMED = (
     *(f"F{n}" for n in range(1, 13)),
-    *("ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Home", "End", "PageUp", "PageDown", "Insert", "Enter", "Space"),
+    *("ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Home", "End", "PageUp", "PageDown", "Insert"),
 )
 # What a likeness is worth, on the scale of reach.
 _SAME_KEY, _SAME_MODIFIERS, _FIRST_LETTER, _SAME_ELSEWHERE, _FAMILY = 6, 3, 5, 8, 4

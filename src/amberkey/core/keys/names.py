@@ -221,3 +221,10 @@ def case_of_key(char: str) -> str:
     """A character as a key value: upper-cased where that goes back and forth in one code point (ß and µ stay)."""
     upper = char.upper()
     return upper if len(upper) == 1 and upper.lower() == char else char
+
+
+def cap_of_code(code: str) -> str:
+    """The English cap of a key that is no writing key: a named key, a modifier, or the code itself."""
+    if code in NAMED_KEYS:
+        return NAMED_KEYS[code][0]
+    return code.removesuffix("Left").removesuffix("Right")
