@@ -37,7 +37,7 @@ def cap(code: str) -> str:
 
 def drawn(key: Key, body: Body, held: frozenset[str]) -> str:
     x, y = key.x * UNIT, key.y * UNIT + (8 if key.y else 0)
-    width = key.w * UNIT - GAP
+    width, height = key.w * UNIT - GAP, UNIT - GAP
     if key.code in MODIFIER_CODES:
         fill, ink, text = "#ece7db", "#50565e", ""
     else:
@@ -50,7 +50,7 @@ def drawn(key: Key, body: Body, held: frozenset[str]) -> str:
         left, wide = key.below[0] * UNIT, key.below[1] * UNIT - GAP
         below = f'<rect x="{left:.1f}" y="{y + UNIT - 6:.1f}" width="{wide:.1f}" height="{UNIT}" rx="4" fill="{fill}"/>'
     return (
-        f'{below}<rect x="{x:.1f}" y="{y:.1f}" width="{width:.1f}" height="{UNIT - GAP}" rx="4" fill="{fill}" stroke="#b9b1a0"/>'
+        f'{below}<rect x="{x:.1f}" y="{y:.1f}" width="{width:.1f}" height="{height}" rx="4" fill="{fill}" stroke="#b9b1a0"/>'
         f'<text x="{x + 4:.1f}" y="{y + 13:.1f}" font-size="{small}" fill="{ink}">{label}</text>'
         f'<text x="{x + width / 2:.1f}" y="{y + 31:.1f}" font-size="15" text-anchor="middle" fill="{ink}">{text}</text>'
     )
