@@ -52,7 +52,8 @@ def test_an_entry_keeps_what_it_was_over_and_since_when():
 
 def test_the_same_task_elsewhere_and_the_family_count():
     lock = command("lock", "everywhere", "Meta+L")
-    here = office("windows", command("go-on", "page", "Meta+L", task="next"), command("go-back", "page", "Control+Shift+U", task="back"))
+    go_back = command("go-back", "page", "Control+Shift+U", task="back")
+    here = office("windows", command("go-on", "page", "Meta+L", task="next"), go_back)
     sheet = program("windows", "sheet", "office", [command("on", "window", "Control+J", task="next")])
     estate = scene("windows", system("windows", lock), here, sheet, tasks=FAMILY)
     found = candidates_for(Wish.of(only(estate).subject), [estate.board("here")], 500)

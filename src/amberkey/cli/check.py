@@ -10,7 +10,8 @@ from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.ways import WayOut, ways_out
+from amberkey.core.clashes.wayout import WayOut
+from amberkey.core.clashes.ways import ways_out
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import operation_to_json
 from amberkey.core.profiles.model import Profile, Setup

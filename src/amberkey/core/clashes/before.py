@@ -6,7 +6,8 @@ from amberkey.core.clashes.binding import STATIONS, Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.model import Clash, ClashKind
 from amberkey.core.clashes.part import Part, placeholder
-from amberkey.core.clashes.within import by_way_of, focus_of, getters, taken_from_people, winners_of
+from amberkey.core.clashes.winners import by_way_of, focus_of, getters, winners_of
+from amberkey.core.clashes.within import taken_from_people
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import Severity
 

@@ -10,7 +10,8 @@ from itertools import chain
 from typing import NamedTuple
 
 from amberkey.core.clashes.binding import Binding
-from amberkey.core.clashes.part import Ground, Part
+from amberkey.core.clashes.ground import Ground
+from amberkey.core.clashes.part import Part
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.pad import arrivals

@@ -11,10 +11,10 @@ from functools import lru_cache
 from heapq import nsmallest
 from itertools import chain, combinations
 
+from amberkey.core.clashes.alone import awkward_on, why_awkward
 from amberkey.core.clashes.before import strokes_taken_before
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.within import awkward_on, why_awkward
 from amberkey.core.keys.names import case_of_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut

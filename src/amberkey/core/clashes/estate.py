@@ -10,8 +10,9 @@ from dataclasses import dataclass, field, replace
 
 from amberkey.core.clashes.board import Board, put_together
 from amberkey.core.clashes.finding import find_clashes, find_meant
+from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.part import Ground, Part, lay_out
+from amberkey.core.clashes.part import Part, lay_out
 from amberkey.core.layouts.keyboard import keyboard_of
 from amberkey.core.profiles.effective import EffectiveProgram
 from amberkey.core.profiles.model import SEVERITIES, Profile, Setup

@@ -6,6 +6,7 @@ with: enough to judge a change, at a small part of the cost.
 
 from collections.abc import Iterable, Iterator, Sequence, Set
 
+from amberkey.core.clashes.alone import alone, doubled, orphans
 from amberkey.core.clashes.before import (
     arrives,
     browser_loses,
@@ -19,7 +20,7 @@ from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part
-from amberkey.core.clashes.within import alone, clashes_within, doubled, meant_within, on_stroke, orphans
+from amberkey.core.clashes.within import clashes_within, meant_within, on_stroke
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import SEVERITIES
 

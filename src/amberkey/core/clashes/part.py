@@ -9,69 +9,18 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Clash
-from amberkey.core.keys.codes import PAD_CODES
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
-from amberkey.core.layouts.keyboard import Keyboard, ways_of
-from amberkey.core.layouts.layout import Layout
-from amberkey.core.layouts.pad import pad_types
-from amberkey.core.layouts.reach import Hand
+from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.strokes import Made, Reading, strokes_of
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, EffectiveProgram, Orphan, Retired
 from amberkey.core.programs.model import CaretPress, Command, Program
-from amberkey.core.tasks.model import Task, Tasks
+from amberkey.core.tasks.model import Task
 
 Index = dict[Stroke, list[Binding]]
-
-
-@dataclass(frozen=True, eq=False)
-class Ground:
-    """What the parts of a setup stand on: the keyboard, the caret presses, the protected tasks, the documents that are open.
-
-    One object for all setups that have the same, so that it can be part of a key.
-    """
-
-    platform: Platform
-    keyboard: Keyboard
-    numlock: bool
-    mouse_hand: Hand | None
-    open_documents: frozenset[str]
-    system: Program | None
-    tasks: Tasks
-    today: datetime.date | None
-
-    def pad_answers(self, program: Program) -> bool:
-        """Whether the pad's keys answer to characters: where the program lets them, and they have digits now."""
-        return program.pad_counts and (self.numlock or self.platform == "macos")
-
-    @property
-    def layout(self) -> Layout:
-        return self.keyboard.layout
-
-    @cached_property
-    def caret(self) -> Mapping[Stroke, CaretPress]:
-        """The platform's caret presses, by stroke."""
-        found: dict[Stroke, CaretPress] = {}
-        for caret in self.system.caret if self.system else ():
-            for way in ways_of(caret.keys.resolve(self.platform), self.keyboard, "key").ways:
-                found.setdefault(way[0], caret)
-        return found
-
-    @cached_property
-    def telling(self) -> frozenset[Stroke]:
-        """The strokes that type something."""
-        pad = (Stroke(c, held) for c in PAD_CODES for held in (frozenset[str](), frozenset({"Shift"}), frozenset({"Alt"})))
-        return frozenset(self.layout.typing) | {s for s in pad if pad_types(s, self.layout, self.numlock)}
-
-    @cached_property
-    def protected(self) -> tuple[Task, ...]:
-        return tuple(t for t in self.tasks.tasks if t.protected)
-
-    @cached_property
-    def protected_ids(self) -> frozenset[str]:
-        return frozenset(t.id for t in self.protected)
 
 
 @dataclass(eq=False)

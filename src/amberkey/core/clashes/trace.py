@@ -21,7 +21,7 @@ from typing import Literal, NamedTuple
 from amberkey.core.clashes.binding import STATIONS, Binding, Station
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.part import Part
-from amberkey.core.clashes.within import winner_of
+from amberkey.core.clashes.winners import winner_of
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.layouts.remaps import after_remaps
 from amberkey.core.layouts.stroke import Stroke

@@ -7,18 +7,18 @@ a change is judged by looking again at the bindings and strokes that it touches.
 
 from collections.abc import Iterator, Mapping, Sequence
 
+from amberkey.core.clashes.alone import alone, doubled, orphans, why_awkward
 from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.part import Ground, Part, placeholder
-from amberkey.core.layouts.keyboard import Keyboard, Way
-from amberkey.core.layouts.reach import reach_of
+from amberkey.core.clashes.part import Part
+from amberkey.core.clashes.winners import Winners, all_of, by_way_of, focus_of, getters, winner_of, winners_of
+from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import need_of, types
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.profiles.model import Severity
-from amberkey.core.programs.model import CaretPress, Program
-
-_FAR_STRETCH = 1.5  # key widths beyond an easy span
+from amberkey.core.programs.model import CaretPress
 
 
 def clashes_within(part: Part) -> list[Clash]:
@@ -44,81 +44,12 @@ def clashes_within(part: Part) -> list[Clash]:
     return found
 
 
-def orphans(part: Part) -> Iterator[Clash]:
-    """Entries that name a command or a scope that the program doesn't have."""
-    for orphan in part.effective.orphans:
-        lost = placeholder(orphan, part.effective, part.ground.platform)
-        yield Clash("orphan", "medium", part.ground.platform, None, None, lost, None, note=orphan.what)
-
-
 def meant_within(part: Part) -> Iterator[Clash]:
     """The shadows that the maker of the program meant."""
     for stroke, bucket in part.first.items() if part.program.kind != "system" else ():
         if len(bucket) > 1:
             for in_scopes in winners_of(by_way_of(stroke, bucket)).values():
                 yield from _shadows(part, stroke, in_scopes, meant=True)
-
-
-def alone(part: Part, binding: Binding) -> Iterator[Clash]:
-    """What is wrong with a binding whatever else there is."""
-    platform = part.ground.platform
-    if binding.unreachable:
-        note = binding.unreachable
-        yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, note=note, focus=focus_of(binding))
-    elif binding.refused:
-        yield Clash("cannot", "blocker", platform, None, None, binding, None, note=binding.refused, focus=focus_of(binding))
-    elif binding.ways and not binding.asleep:
-        for stroke in binding.ways[0]:
-            note = why_awkward(stroke, part)
-            if note:
-                yield Clash("awkward", "low", platform, stroke, binding, None, None, note=note, focus=focus_of(binding))
-                return
-
-
-def why_awkward(stroke: Stroke, part: Part) -> str:
-    """Why a stroke is hard to press, in words; empty where it isn't."""
-    return awkward_on(stroke, part.ground.keyboard)
-
-
-def awkward_on(stroke: Stroke, keyboard: Keyboard) -> str:
-    found = keyboard.awkward.get(stroke)
-    if found is None:
-        found = keyboard.awkward[stroke] = _why_awkward(stroke, keyboard)
-    return found
-
-
-def _why_awkward(stroke: Stroke, keyboard: Keyboard) -> str:
-    mods = stroke.modifiers
-    if not mods:
-        return ""
-    if "AltGraph" in mods and len(mods) > 1:
-        return "AltGr with another modifier"
-    if len(mods) >= 3:
-        return f"{len(mods)} modifiers at once"
-    reach = reach_of(stroke, keyboard.body, keyboard.remaps)
-    if reach.stretch > _FAR_STRETCH:
-        return f"one hand stretches {reach.stretch:.0f} key widths too far"
-    if len(mods) == 2 and "far" in reach.flags:
-        return "two modifiers and a far key"
-    return ""
-
-
-def doubled(part: Part, bindings: Sequence[Binding]) -> Iterator[Clash]:
-    """The same shortcut twice on one command."""
-    seen: dict[tuple[object, ...], Binding] = {}
-    for binding in bindings:
-        if not binding.live:
-            continue
-        key = (binding.arguments, binding.scope, binding.ways)
-        first = seen.setdefault(key, binding)
-        if first is not binding:
-            meet = first.shortcut != binding.shortcut
-            stroke = binding.ways[0][0]
-            yield Clash(
-                *("duplicate", "low", part.ground.platform, stroke, first, binding, None),
-                spellings_meet=meet,
-                focus=focus_of(binding),
-            )
 
 
 def on_stroke(
@@ -143,42 +74,6 @@ def on_stroke(
             yield from _protected(part, stroke, winners)
     if stroke in retired:
         yield from _recycled(part, stroke, winners, retired[stroke])
-
-
-Rivals = Mapping[Way, Mapping[str, list[Binding]]]
-Winners = Mapping[Way, Mapping[str, Binding]]
-
-
-def by_way_of(stroke: Stroke, bucket: Sequence[Binding]) -> Rivals:
-    """The bindings of a bucket by their way and scope."""
-    found: dict[Way, dict[str, list[Binding]]] = {}
-    for binding in bucket:
-        for way in binding.ways:
-            if way[0] == stroke:
-                scopes = found.setdefault(way, {})
-                if binding.scope in scopes:
-                    scopes[binding.scope].append(binding)
-                else:
-                    scopes[binding.scope] = [binding]
-    return found
-
-
-def winners_of(rivals: Rivals) -> Winners:
-    return {way: {scope: winner_of(each) for scope, each in scopes.items()} for way, scopes in rivals.items()}
-
-
-def winner_of(rivals: Sequence[Binding]) -> Binding:
-    """Who gets the press when several commands have one stroke in one scope, by the program's `on_tie`.
-
-    With `either` nobody can say; the first one stands for it.
-    """
-    if len(rivals) == 1:
-        return rivals[0]
-    return rivals[-1] if rivals[0].program.on_tie == "last" else rivals[0]
-
-
-def focus_of(binding: Binding) -> tuple[str, str]:
-    return binding.program.id, binding.scope
 
 
 def _same_scope(part: Part, stroke: Stroke, rivals: Sequence[Binding]) -> Iterator[Clash]:
@@ -256,15 +151,9 @@ def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: 
     return Clash("prefix", "medium", platform, stroke, longer, short, "program", note=f"waits {rule.waits_ms}", focus=focus)
 
 
-def _all(winners: Winners) -> list[Binding]:
-    """The winners of every way and scope, each once."""
-    found = {id(b): b for scopes in winners.values() for b in scopes.values()}
-    return list(found.values())
-
-
 def _taken_from_people(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
     """The stroke types, or moves the caret, in a text scope where a binding gets it instead. Hotkeys are asked elsewhere."""
-    for binding in _all(winners):
+    for binding in all_of(winners):
         if binding.everywhere:
             continue
         program = part.program
@@ -300,20 +189,9 @@ def taken_from_people(
         yield Clash("takes_caret", severity, platform, stroke, binding, None, station, moved.name, also=also, focus=focus)
 
 
-def getters(program: Program, scope: str, stroke: Stroke, winners: Winners) -> list[Binding]:
-    """Who gets a stroke with the focus in a scope: the one that runs at once, or those that wait for the rest."""
-    reached = (scope, *program.scope_tree.around[scope])
-    exact = winners.get((stroke,), {})
-    longer = [b for way, scopes in winners.items() if len(way) > 1 for s, b in scopes.items() if s in reached]
-    at = next((s for s in (reached if program.scope_order == "inner" else reversed(reached)) if s in exact), None)
-    if at is not None and not (longer and program.on_prefix.wins == "long"):
-        return [exact[at]]
-    return longer
-
-
 def _protected(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
     program = part.program
-    everyone = _all(winners)
+    everyone = all_of(winners)
     for task in part.protected[stroke]:
         own = [b for b in everyone if b.command.task == task.id]
         for scope in dict.fromkeys(b.scope for b in everyone):
@@ -339,7 +217,7 @@ def _came_after(part: Part, binding: Binding, old: Binding) -> bool:
 def _recycled(part: Part, stroke: Stroke, winners: Winners, retired: Sequence[Binding]) -> Iterator[Clash]:
     program = part.program
     for old in retired:
-        for binding in _all(winners):
+        for binding in all_of(winners):
             if binding.same_command(old) or not program.nested(binding.scope, old.scope) or not _came_after(part, binding, old):
                 continue
             if any(way[0] == stroke and way in binding.ways for way in old.ways):

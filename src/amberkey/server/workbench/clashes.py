@@ -10,7 +10,8 @@ from amberkey.core.clashes.binding import STATIONS, Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.ways import WayOut, move_to, ways_out
+from amberkey.core.clashes.wayout import WayOut
+from amberkey.core.clashes.ways import move_to, ways_out
 from amberkey.core.clashes.wording import KIND_WORDS, say_clash
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import SEVERITIES, Allowance, Severity

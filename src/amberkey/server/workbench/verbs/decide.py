@@ -7,7 +7,8 @@ from typing import cast
 from django.utils import timezone
 
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.ways import WayOut, move_to, ways_out
+from amberkey.core.clashes.wayout import WayOut
+from amberkey.core.clashes.ways import move_to, ways_out
 from amberkey.core.clashes.wording import say_clash, say_shortcut
 from amberkey.core.compare.operations import JsonDocument, set_item
 from amberkey.core.keys.reading import read_shortcut

@@ -1,0 +1,105 @@
+"""A way out of a clash, and what every kind of way is made of."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.candidates import Candidate
+from amberkey.core.clashes.changes import Change, entries_for
+from amberkey.core.clashes.consequences import Consequences
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.compare.operations import Operation
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.layouts.reach import Reach, reach_of_sequence
+from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
+from amberkey.core.profiles.model import Entry, Given
+
+WayKind = Literal["move", "move_family", "take_over", "narrow", "translate", "tidy", "allow"]
+
+
+Shortcuts = tuple[tuple[Shortcut, str | None], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class WayOut:
+    """`key` names it within its clash. `changes` maps a profile's id to the operations on it; empty for allow.
+
+    `scopes`: where a narrowed shortcut stays live. `next_best`: what a holder that loses its only shortcut could have instead.
+    """
+
+    key: str
+    kind: WayKind
+    subject: Binding
+    shortcut: Shortcut | None
+    reach: Reach | None
+    reach_before: Reach | None
+    reasons: tuple[str, ...]
+    changes: Mapping[str, tuple[Operation, ...]]
+    consequences: Consequences
+    scopes: tuple[str, ...] = ()
+    next_best: Candidate | None = None
+
+
+def boards_with(estate: Estate, group: Group) -> list[Board]:
+    """Boards of every setup of the clash's platform in which the subject's program runs."""
+    program = group.clash.subject.program.id
+    boards = [estate.board(i) for i, s in estate.setups.items() if s.platform == group.clash.platform]
+    return [b for b in boards if program in b.parts]
+
+
+def reach_here(binding: Binding, board: Board) -> Reach | None:
+    ground = board.ground
+    if not binding.ways:
+        return None
+    return reach_of_sequence(binding.ways[0], ground.keyboard.body, ground.keyboard.remaps, ground.mouse_hand)
+
+
+def replaced(board: Board, subject: Binding, *instead: tuple[Shortcut, str | None]) -> Shortcuts:
+    """The shortcuts of the subject's command with others in its place."""
+    found: list[tuple[Shortcut, str | None]] = []
+    for binding in board.bindings_of(subject.program.id, subject.command.id):
+        if binding.arguments != subject.arguments:
+            continue
+        if binding is subject or (
+            binding.shortcut == subject.shortcut and binding.scope == subject.scope and not _in(board, subject)
+        ):
+            found += instead
+        else:
+            found.append((binding.shortcut, binding.scope))
+    return tuple(dict.fromkeys(found))
+
+
+def _in(board: Board, subject: Binding) -> bool:
+    return any(b is subject for b in board.bindings_of(subject.program.id, subject.command.id))
+
+
+def entry_change(
+    estate: Estate, program_id: str, command_id: str, setup_id: str, shortcuts: Shortcuts, target: str
+) -> tuple[Change, ...]:
+    """What sets a command's shortcuts in the layer where it counts: the one that set it, else the target."""
+    board = estate.board(setup_id)
+    setup = board.setup.setup
+    part = board.parts[program_id]
+    effective: EffectiveCommand = part.effective.commands[part.effective.places[command_id, ()]]
+    command = effective.command
+    layer = target if effective.now.layer == DEFAULT else effective.now.layer
+    profile = estate.profiles[layer]
+    standing = entries_for(profile, part.program, command, setup.platform)
+    standing = tuple(e for e in standing if not e.arguments and e.command == command.id)
+    exact = next((e for e in standing if e.layouts and setup.layout in e.layouts), None)
+    exact = exact or next((e for e in standing if not e.layouts), None)
+    now = tuple(s for s, _ in effective.now.shortcuts)
+    entry = Entry(
+        program=program_id,
+        command=command_id,
+        platform=setup.platform,
+        layouts=exact.layouts if exact else (),
+        shortcuts=tuple(Given(keys=s, scope=None if scope == command.scope else scope) for s, scope in shortcuts),
+        over=exact.over if exact else now,
+        since=estate.today,
+    )
+    if exact is not None and exact.shortcuts == entry.shortcuts:
+        return ()
+    return (Change(layer, exact, entry),)

@@ -1,0 +1,62 @@
+"""Who gets a stroke within a program: in one scope, and with the focus in one."""
+
+from collections.abc import Mapping, Sequence
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.layouts.keyboard import Way
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.programs.model import Program
+
+Rivals = Mapping[Way, Mapping[str, list[Binding]]]
+"""Bindings by their way and scope."""
+
+Winners = Mapping[Way, Mapping[str, Binding]]
+
+
+def by_way_of(stroke: Stroke, bucket: Sequence[Binding]) -> Rivals:
+    """The bindings of a bucket by their way and scope."""
+    found: dict[Way, dict[str, list[Binding]]] = {}
+    for binding in bucket:
+        for way in binding.ways:
+            if way[0] == stroke:
+                scopes = found.setdefault(way, {})
+                if binding.scope in scopes:
+                    scopes[binding.scope].append(binding)
+                else:
+                    scopes[binding.scope] = [binding]
+    return found
+
+
+def winners_of(rivals: Rivals) -> Winners:
+    return {way: {scope: winner_of(each) for scope, each in scopes.items()} for way, scopes in rivals.items()}
+
+
+def winner_of(rivals: Sequence[Binding]) -> Binding:
+    """Who gets the press when several commands have one stroke in one scope, by the program's `on_tie`.
+
+    With `either` nobody can say; the first one stands for it.
+    """
+    if len(rivals) == 1:
+        return rivals[0]
+    return rivals[-1] if rivals[0].program.on_tie == "last" else rivals[0]
+
+
+def all_of(winners: Winners) -> list[Binding]:
+    """The winners of every way and scope, each once."""
+    found = {id(b): b for scopes in winners.values() for b in scopes.values()}
+    return list(found.values())
+
+
+def getters(program: Program, scope: str, stroke: Stroke, winners: Winners) -> list[Binding]:
+    """Who gets a stroke with the focus in a scope: the one that runs at once, or those that wait for the rest."""
+    reached = (scope, *program.scope_tree.around[scope])
+    exact = winners.get((stroke,), {})
+    longer = [b for way, scopes in winners.items() if len(way) > 1 for s, b in scopes.items() if s in reached]
+    at = next((s for s in (reached if program.scope_order == "inner" else reversed(reached)) if s in exact), None)
+    if at is not None and not (longer and program.on_prefix.wins == "long"):
+        return [exact[at]]
+    return longer
+
+
+def focus_of(binding: Binding) -> tuple[str, str]:
+    return binding.program.id, binding.scope

@@ -1,0 +1,180 @@
+"""Ways out in which somebody gives way: the holder, some scopes, the press itself, an entry that means nothing."""
+
+from collections.abc import Iterator
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import ASSISTIVE, LAUNCHERS, TRANSLATIONS, Board
+from amberkey.core.clashes.candidates import Candidate, candidates_for
+from amberkey.core.clashes.changes import Change, operations_of
+from amberkey.core.clashes.consequences import consequences_of
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.clashes.wayout import WayOut, boards_with, entry_change, reach_here, replaced
+from amberkey.core.profiles.effective import DEFAULT
+from amberkey.core.profiles.model import Launcher, Translation, ring_of_translations
+
+
+def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
+    """Clearing the holder, where it can be cleared: a command of a program, a hotkey that lets go, a launcher."""
+    clash = group.clash
+    holder = clash.holder
+    if clash.kind not in ("system", "utility", "same_scope", "shadow", "prefix") or holder is None or clash.loser is None:
+        return
+    if holder.program.id == ASSISTIVE or holder.station == "system_fixed":
+        return
+    setup_id = group.setups[0].id
+    board = estate.board(setup_id)
+    next_best = None
+    if holder.program.id in (LAUNCHERS, TRANSLATIONS):
+        changes = _cleared_item(estate, holder, group)
+        reasons: tuple[str, ...] = (f"{holder.command.name} is taken out",)
+    else:
+        current = board.bindings_of(holder.program.id, holder.command.id)
+        rest = tuple((b.shortcut, b.scope) for b in current if b is not holder and b.shortcut != holder.shortcut)
+        changes = entry_change(estate, holder.program.id, holder.command.id, setup_id, rest, target)
+        if rest:
+            reasons = (f"it keeps {' and '.join(str(s) for s, _ in rest)}",)
+        else:
+            reasons = ("it has no other shortcut",)
+            next_best = _next_best(estate, group, holder)
+            if next_best is not None:
+                reasons = (*reasons, f"its next best is {next_best.shortcut}")
+    told = consequences_of(estate, changes, group)
+    if not changes:
+        return
+    yield WayOut(
+        *("take_over", "take_over", holder, None, None, None, reasons, operations_of(changes), told), next_best=next_best
+    )
+
+
+def _next_best(estate: Estate, group: Group, holder: Binding) -> Candidate | None:
+    if holder.program.kind == "system" and holder.command.grip != "can be reassigned":
+        return None
+    boards = [b for b in boards_with(estate, group) if holder.program.id in b.parts]
+    return next(iter(candidates_for(holder, boards, 1)), None) if boards else None
+
+
+def _cleared_item(estate: Estate, holder: Binding, group: Group) -> tuple[Change, ...]:
+    """A launcher without its shortcut on this platform, or a translation taken out."""
+    profile = estate.profiles[holder.layer]
+    platform = group.clash.platform
+    if holder.program.id == LAUNCHERS:
+        launcher = next((v for v in profile.launchers if v.id == holder.command.id), None)
+        if launcher is None:
+            return ()
+        rest = tuple(s for s in launcher.shortcuts.get(platform, ()) if s.resolve(platform) != holder.shortcut)
+        shortcuts = {**launcher.shortcuts, platform: rest}
+        after = Launcher(
+            id=launcher.id, name=launcher.name, runs=launcher.runs, shortcuts={p: s for p, s in shortcuts.items() if s}
+        )
+        return (Change(holder.layer, launcher, after),)
+    translation = next((t for t in profile.translations if t.program == holder.command.id and t.keys == holder.shortcut), None)
+    return (Change(holder.layer, translation, None),) if translation else ()
+
+
+def narrow(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
+    """Keeping the shortcut where it takes nothing: in the widest scopes inside its own in which no text is taken."""
+    clash = group.clash
+    if clash.kind not in ("swallows_text", "takes_caret") or clash.subject.everywhere:
+        return
+    subject = clash.subject
+    program = subject.program
+    scopes = [
+        s.id
+        for s in program.scopes
+        if s.id != subject.scope
+        and any(o.id == subject.scope for o in program.outward(s.id))
+        and not program.texts_within(s.id)
+        and s.parent is not None
+        and (s.parent == subject.scope or program.texts_within(s.parent))
+    ]
+    if not scopes:
+        return
+    setup_id = group.setups[0].id
+    board = estate.board(setup_id)
+    shortcuts = replaced(board, subject, *((subject.shortcut, scope) for scope in scopes))
+    changes = entry_change(estate, program.id, subject.command.id, setup_id, shortcuts, target)
+    told = consequences_of(estate, changes, group)
+    names = " and ".join(program.scope(s).name for s in scopes)
+    reach = reach_here(subject, board)
+    reasons = (f"{names} takes no text" if len(scopes) == 1 else f"{names} take no text",)
+    yield WayOut(
+        *("narrow", "narrow", subject, subject.shortcut, reach, reach, reasons, operations_of(changes), told),
+        scopes=tuple(scopes),
+    )
+
+
+def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
+    """In the program's window, the press that it can't take becomes one that it can."""
+    clash = group.clash
+    subject = clash.subject
+    if clash.kind != "cannot" or len(subject.shortcut.presses) != 1 or not subject.ways:
+        return
+    setup_id = group.setups[0].id
+    board = estate.board(setup_id)
+    if _taken_anyway(board, subject):
+        return
+    working = next(
+        (b for b in board.bindings_of(subject.program.id, subject.command.id) if b.live and len(b.shortcut.presses) == 1), None
+    )
+    if working is not None:
+        becomes, shortcuts = working.shortcut, replaced(board, subject)
+    else:
+        best = next(iter(candidates_for(subject, boards_with(estate, group), 1)), None)
+        if best is None or len(best.shortcut.presses) != 1:
+            return
+        becomes, shortcuts = best.shortcut, replaced(board, subject, (best.shortcut, subject.scope))
+    changes = entry_change(estate, subject.program.id, subject.command.id, setup_id, shortcuts, target)
+    profile = changes[0].profile if changes else target
+    root = subject.program.root.id
+    translation = Translation(
+        program=subject.program.id,
+        scope=None if subject.scope == root else subject.scope,
+        platform=clash.platform,
+        keys=subject.shortcut,
+        becomes=becomes,
+    )
+    others = [t for t in estate.profiles[profile].translations if t.key != translation.key]
+    if ring_of_translations([*others, translation]):
+        return
+    standing = next((t for t in estate.profiles[profile].translations if t.key == translation.key), None)
+    changes = (*changes, Change(profile, standing, translation))
+    told = consequences_of(estate, changes, group)
+    reasons = (f"{subject.program.name} hears {becomes} instead",)
+    reach = reach_here(subject, board)
+    yield WayOut(*("translate", "translate", subject, subject.shortcut, reach, reach, reasons, operations_of(changes), told))
+
+
+def _taken_anyway(board: Board, binding: Binding) -> bool:
+    """Whether somebody before the program takes a press, so that no translation would hear it."""
+    return any(s in board.fixed or s in board.intercept for way in binding.ways for s in way)
+
+
+def tidy(estate: Estate, group: Group) -> Iterator[WayOut]:
+    """Taking out what means nothing."""
+    clash = group.clash
+    if clash.kind not in ("orphan", "duplicate"):
+        return
+    subject = clash.subject
+    if subject.layer == DEFAULT:
+        return
+    profile = estate.profiles[subject.layer]
+    if clash.kind == "orphan":
+        entry = next(
+            (
+                e
+                for e in profile.by_command.get((subject.program.id, subject.command.id, clash.platform), ())
+                if tuple(sorted(e.arguments.items())) == subject.arguments
+            ),
+            None,
+        )
+        if entry is None:
+            return
+        changes: tuple[Change, ...] = (Change(subject.layer, entry, None),)
+        reasons = ("the entry means nothing here",)
+    else:
+        setup_id = group.setups[0].id
+        rest = replaced(estate.board(setup_id), subject)
+        changes = entry_change(estate, subject.program.id, subject.command.id, setup_id, rest, subject.layer)
+        reasons = ("the shortcut stays once",)
+    told = consequences_of(estate, changes, group)
+    yield WayOut("tidy", "tidy", subject, None, None, None, reasons, operations_of(changes), told)
