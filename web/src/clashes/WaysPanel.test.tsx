@@ -108,6 +108,26 @@ describe("ways out", () => {
     expect((await screen.findByRole("alert")).textContent).toContain("Jorun decided this clash already.");
     expect(onDecided).toHaveBeenCalled();
   });
+  it("say what else can be done than moving", async () => {
+    const others = [
+      way({ key: "family:F3", kind: "move_family", reasons: ["2 commands of walking keep one shape"] }),
+      way({ key: "take_over", kind: "take_over", shortcut: null, reasons: ["it keeps F9"] }),
+      way({ key: "narrow", kind: "narrow", scopes: ["Panel", "List"], reasons: ["Panel and List take no text"] }),
+      way({ key: "translate", kind: "translate", reasons: ["Quaysheet hears F9 instead"] }),
+      way({ key: "tidy", kind: "tidy", shortcut: null, reasons: ["the entry means nothing here"] }),
+    ];
+    const { decisions } = show("editor", { "GET /api/clashes/abc/ways": others });
+    const names = (await screen.findAllByRole("radio")).map((r) => r.closest("label")?.textContent ?? "");
+    const titles = [/^Move the family to/, /^Take it from Quote the fare/, /^Narrow to Panel and List/];
+    [...titles, /^Translate it in this window/, /^Take it out/].forEach((title, n) => {
+      expect(names[n]).toMatch(title);
+    });
+    expect(screen.getByText(/Panel and List take no text\./)).toBeTruthy();
+    fireEvent.click(screen.getByRole("radio", { name: /^Narrow/ }));
+    fireEvent.click(await screen.findByRole("button", { name: "Decide" }));
+    await waitFor(() => expect(decisions()).toHaveLength(1));
+    expect(decisions()[0]).toMatchObject({ way: "narrow" });
+  });
   it("are for readers to look at", async () => {
     show("reader");
     expect(await screen.findByText("Readers look; an editor decides.")).toBeTruthy();

@@ -64,9 +64,8 @@ def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
     names = {DEFAULT: "default", **{p.id: p.name for p in estate.profiles.values()}}
     clashes: dict[tuple[str, str], list[str]] = {}
     for clash in estate.clashes(setup):
-        for binding in (clash.holder, clash.loser):
-            if binding is not None:
-                clashes.setdefault((binding.program.id, binding.command.id), []).append(clash.identity)
+        for binding in clash.parties:
+            clashes.setdefault((binding.program.id, binding.command.id), []).append(clash.identity)
     bound: dict[tuple[str, str], list[Binding]] = {}
     for binding in board.bindings:
         bound.setdefault((binding.program.id, binding.command.id), []).append(binding)
