@@ -66,6 +66,16 @@ def test_any_text_is_read_or_refused_with_a_span_inside_it(text):
         ("ctrl page-up", "Control+PageUp"),
         ("Bild↑", "PageUp"),
         ("Ctrl+K, Ctrl+C", "Control+K then Control+C"),
+        ("ctrl num 7", "Control+code:Numpad7"),
+        ("Strg+Num7", "Control+code:Numpad7"),
+        ("pavé num enter", "code:NumpadEnter"),
+        ("Ctrl+NumLock", "Control+NumLock"),
+        ("flèche gauche", "ArrowLeft"),
+        ("Verr maj", "CapsLock"),
+        ("högerpil", "ArrowRight"),
+        ("Skift+Blanksteg", "Shift+Space"),
+        ("Kommando+Alternativ+Ö", "Alt+Meta+Ö"),
+        ("Alt then U then 4", "Alt then U then 4"),
         ("Control+,", "Control+,"),
         ("F8 THEN ctrl+l", "F8 then Control+L"),
         ("shift then shift", "Shift then Shift"),
@@ -88,6 +98,8 @@ def test_forgiving_input_canonical_output(given_text, canonical):
         ("F8 ctrl+L", "L", "F8 then Control+L"),
         ("ctrl+code:KeyQQ", "KeyQQ", "code:KeyQ"),
         ("ctrl+", "+", "Control"),
+        ("shift shift", "shift shift", "Shift then Shift"),
+        ("ctrl strg u", "ctrl strg u", "Control+U"),
     ],
 )
 def test_a_fault_names_its_place_and_the_nearest_guess(text, at, guess):
@@ -96,6 +108,26 @@ def test_a_fault_names_its_place_and_the_nearest_guess(text, at, guess):
     start, end = caught.value.span
     assert text[start:end] == at
     assert caught.value.guess == guess
+
+
+@pytest.mark.parametrize(
+    "text, platform, language, words",
+    [
+        ("Control+Shift+U", "windows", "de", "Strg Umschalt U"),
+        ("Meta+E", "linux", "fr", "Super E"),
+        ("Alt+Meta+Delete", "macos", "sv", "Alternativ Kommando Delete"),
+        ("F8 then Control+L", "windows", "de", "F8 dann Strg L"),
+        ("Control+code:Numpad7", "windows", "fr", "Ctrl Pavé num 7"),
+        ("Shift then Shift", "windows", "en", "Shift then Shift"),
+    ],
+)
+def test_words_follow_the_platform_and_the_language_of_the_caps(text, platform, language, words):
+    assert words_of(read_shortcut(text), platform, language) == words
+
+
+def test_a_position_is_worded_by_what_is_printed_there():
+    assert words_of(read_shortcut("Control+code:KeyZ"), "windows", "de", printed={"KeyZ": "Y"}) == "Strg [Y]"
+    assert words_of(read_shortcut("Control+Shift+Enter"), "macos", "en", "symbols") == "⌃ ⇧ ↵"
 
 
 def test_a_sequence_that_no_program_takes_is_refused():

@@ -2,6 +2,7 @@
 
 import datetime
 from argparse import Namespace
+from typing import TYPE_CHECKING
 
 from amberkey.cli.answer import Answer, Facts, columns, reach_facts, stroke_facts
 from amberkey.cli.errors import Wrong
@@ -10,11 +11,12 @@ from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.wayout import WayOut
-from amberkey.core.clashes.ways import ways_out
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import operation_to_json
 from amberkey.core.profiles.model import Profile, Setup
+
+if TYPE_CHECKING:
+    from amberkey.core.clashes.wayout import WayOut
 
 
 def check(asked: Namespace) -> tuple[list[Answer], int]:
@@ -78,6 +80,8 @@ def _clash(clash: Clash, board: Board, estate: Estate, ways: bool) -> Facts:
         "says": say_clash(clash, board),
     }
     if ways:
+        from amberkey.core.clashes.ways import ways_out  # only who asks for ways waits for their modules
+
         setup = board.setup.setup
         if setup.layers:
             group = next(g for g in estate.groups([setup.id]) if g.clash.identity == clash.identity)
@@ -101,7 +105,7 @@ def _binding(binding: Binding | None) -> Facts | None:
     }
 
 
-def _way(way: WayOut) -> Facts:
+def _way(way: "WayOut") -> Facts:
     told = way.consequences
     return {
         "way": way.kind,

@@ -208,8 +208,14 @@ def _read_press(text: str, start: int, end: int) -> Press:
         )
     doubled = {m for m in modifiers if modifiers.count(m) > 1}
     if doubled:
+        taps = key is None and code is None and len(set(modifiers)) == 1
+        guess = " then ".join(modifiers) if taps else str(Press.of(modifiers, key, code))
         raise ShortcutError(
-            text, (start, end), f"{sorted(doubled)[0]} is held twice.", "each modifier once; Shift then Shift is a double tap"
+            text,
+            (start, end),
+            f"{sorted(doubled)[0]} is held twice.",
+            "each modifier once; Shift then Shift is a double tap",
+            _good(guess),
         )
     return Press.of(modifiers, key, code)
 
