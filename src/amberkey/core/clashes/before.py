@@ -202,7 +202,7 @@ def outside_programs(board: Board) -> Iterator[Clash]:
     for orphan in board.setup.orphans:
         lost = placeholder(orphan, None, platform)
         yield Clash("orphan", "medium", platform, None, None, lost, None, note=orphan.what)
-    system = board.caret_part()
+    system = board.system_part()
     for binding in board.extra:
         if binding.unreachable:
             yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, note=binding.unreachable)

@@ -98,7 +98,7 @@ class Board:
     def arrivals(self, stroke: Stroke) -> tuple[Stroke, ...]:
         return arrivals(stroke, self.ground.layout, self.ground.numlock)
 
-    def caret_part(self) -> Part | None:
+    def system_part(self) -> Part | None:
         return next((p for p in self.parts.values() if p.program.kind == "system"), None)
 
 
