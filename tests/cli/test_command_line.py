@@ -68,6 +68,7 @@ def test_several_shortcuts_and_layouts_in_one_call(ask):
     assert code == 0
     assert [a["strokes"][0][0]["code"] for a in answers] == ["KeyY", "KeyZ", "KeyZ", "KeyY"]
     assert [a["layout"] for a in ask("layout", "de", "us", "--json")[1]] == ["de", "us"]
+    assert [a["layout"] for a in ask("press", "F1", "--layout", "de,fr(azerty)", "--json")[1]] == ["de", "fr(azerty)"]
 
 
 def test_layouts_are_listed(ask):

@@ -106,7 +106,9 @@ def _parser() -> Parser:
 
 
 def _keyboard_options(verb: argparse.ArgumentParser) -> None:
-    verb.add_argument("--layout", action="append", default=[], help="the keyboard layout (us); several allowed")
+    verb.add_argument(
+        "--layout", action="append", default=[], help="the keyboard layout (us); several allowed, also with commas"
+    )
     verb.add_argument("--platform", choices=PLATFORMS, help="the platform; else the first that has the layout")
 
 

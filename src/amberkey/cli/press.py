@@ -17,7 +17,8 @@ from amberkey.core.layouts.typing import need_of, types
 
 def press(asked: Namespace) -> tuple[list[Answer], int]:
     """Each shortcut on each layout. Exit code 1 where one can't be made."""
-    layouts = [layout_for(name, asked.platform) for name in asked.layout or ["us"]]
+    names = [name for given in asked.layout or ["us"] for name in given.split(",")]
+    layouts = [layout_for(name, asked.platform) for name in names]
     shortcuts = [shortcut_from(text) for text in asked.shortcut]
     answers = [_answer(s, layout, body_for(asked.body, layout), asked.reads) for s in shortcuts for layout in layouts]
     return answers, int(any(not a.facts["strokes"] for a in answers))
