@@ -246,3 +246,19 @@ def test_a_press_that_the_browser_loses_is_given_back_and_undone(ines):
     assert "save-route" not in groups(ines)
     assert ines.post(f"/history/{change['id']}/undo")[0] == 200
     assert "save-route" in groups(ines)
+
+
+def test_a_sequence_is_judged_as_a_whole(ines):
+    page = {"program": "folioform", "scope": "page"}
+    bound = judge(ines, text="f8 then b", **page)[1]
+    assert [h["command"] for h in bound["holders"]] == ["insert-snippet"]
+    free = judge(ines, text="f8 then x", **page)[1]
+    assert (free["verdict"], free["holders"]) == ("free", [])
+    begun = judge(ines, text="f8", **page)[1]
+    assert (begun["verdict"], begun["holders"][0]["says"]) == ("taken", "waits for the next press")
+
+
+def test_a_key_that_the_body_lacks_cannot_be_used(ines):
+    judged = ines.post("/press", {"setup": AMERICAN, "text": "num 7"})[1]
+    assert judged["verdict"] == "impossible"
+    assert "lacks the key" in judged["unreachable"]

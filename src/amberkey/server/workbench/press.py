@@ -1,17 +1,20 @@
 """Judging a press while it is held or typed: what it is here, who has it, what it types, how far it is."""
 
+from collections.abc import Iterator
+
 from django.http import HttpRequest
 from ninja import Router, Schema
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.trace import trace_stroke
+from amberkey.core.clashes.trace import Focus, Trace, trace
 from amberkey.core.keys.codes import ALL_CODES, MODIFIER_CODES
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Press, Shortcut
+from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.naming import press_for
-from amberkey.core.layouts.reach import reach_of
+from amberkey.core.layouts.reach import reach_of_sequence
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.layouts.strokes import NotMade, canonical_on, strokes_of
+from amberkey.core.layouts.strokes import canonical_on
 from amberkey.core.layouts.typing import types
 from amberkey.core.programs.model import Program
 from amberkey.server.problems import NotFound, Problem
@@ -91,55 +94,48 @@ def press_of_stroke(board: Board, given: StrokeOut, program: Program | None) -> 
 
 
 def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str | None) -> JudgementOut:
-    layout = board.ground.layout
-    reads = program.reads_on(board.ground.platform) if program else "character"
-    strokes: list[list[StrokeOut]] = []
-    holders: list[HolderOut] = []
-    unreachable = note = typed = caret = ""
-    reach = None
-    flags: list[str] = []
-    for n, press in enumerate(shortcut.presses):
-        made = strokes_of(press, layout, reads, bool(program and board.ground.pad_answers(program)))
-        if isinstance(made, NotMade):
-            unreachable = made.reason
-            continue
-        note = note or canonical_on(press, layout, reads)[1] or ""
-        strokes.append([stroke_out(s) for s in made.strokes])
-        stroke = made.strokes[0]
-        score = reach_of(stroke, board.setup.body, board.ground.keyboard.remaps, board.ground.mouse_hand)
-        reach = (reach or 0) + score.score
-        flags = [*dict.fromkeys([*flags, *score.flags])]
-        level = types(stroke, layout, board.ground.numlock)
-        if level is not None and n == 0:
-            typed = f"accent {level.text}" if level.dead else level.text
-        moved = board.ground.caret.get(stroke)
-        if moved is not None and n == 0:
-            caret = moved.name
-        for step in trace_stroke(board, stroke, program.id if program else None, scope).steps:
-            if step.outcome == "takes" and step.binding is not None and (n == 0 or step.station != "program"):
-                holders.append(
-                    HolderOut(
-                        station=step.station,
-                        program=step.binding.program.name,
-                        command=step.binding.command.id,
-                        command_name=step.binding.command.name,
-                        says=step.says,
-                    )
-                )
+    ground = board.ground
+    reads = program.reads_on(ground.platform) if program else "character"
+    ways, unreachable = ways_of(shortcut, ground.keyboard, reads, bool(program and ground.pad_answers(program)))
+    notes = (canonical_on(p, ground.layout, reads)[1] for p in shortcut.presses)
+    first = ways[0][0] if ways else None
+    level = types(first, ground.layout, ground.numlock) if first else None
+    moved = ground.caret.get(first) if first else None
+    typed = "" if level is None else f"accent {level.text}" if level.dead else level.text
+    caret = moved.name if moved else ""
+    reach = reach_of_sequence(ways[0], ground.keyboard.body, ground.keyboard.remaps, ground.mouse_hand) if ways else None
+    focus = Focus(program.id, scope) if program is not None and scope is not None else None
+    holders = list(_holders(trace(board, ways[0], focus))) if ways else []
+    each = [dict.fromkeys(way[n] for way in ways) for n in range(len(shortcut.presses) if ways else 0)]
     refused = (program.limits.why_not(shortcut) or "") if program else ""
     return JudgementOut(
         shortcut=shortcut_out(shortcut, board),
-        strokes=strokes,
+        strokes=[[stroke_out(s) for s in strokes] for strokes in each],
         unreachable=unreachable,
-        note=note,
+        note=next((note for note in notes if note), ""),
         refused=f"{program.name} can't take it: {refused}." if program and refused else "",
         types=typed,
         caret=caret,
-        reach=reach,
-        flags=flags,
+        reach=reach.score if reach else None,
+        flags=list(reach.flags) if reach else [],
         holders=holders,
         verdict=_verdict(unreachable, refused, holders, typed or caret, program, scope),
     )
+
+
+def _holders(traces: list[Trace]) -> Iterator[HolderOut]:
+    """Who takes one of the presses. That a program waits for the rest is no taking, but at the last press it is."""
+    for n, one in enumerate(traces):
+        for step in one.steps:
+            waits = step.station == "program" and one.effect.kind == "wait" and n < len(traces) - 1
+            if step.outcome == "takes" and step.binding is not None and not waits:
+                yield HolderOut(
+                    station=step.station,
+                    program=step.binding.program.name,
+                    command=step.binding.command.id,
+                    command_name=step.binding.command.name,
+                    says=step.says,
+                )
 
 
 def _verdict(
