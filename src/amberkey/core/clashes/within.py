@@ -5,7 +5,7 @@ bindings and the clashes, never with their pairs.
 a change is judged by looking again at the bindings and strokes that it touches.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 
 from amberkey.core.clashes.alone import alone, doubled, orphans, why_awkward
 from amberkey.core.clashes.binding import Binding
@@ -48,8 +48,9 @@ def meant_within(part: Part) -> Iterator[Clash]:
     """The shadows that the maker of the program meant."""
     for stroke, bucket in part.first.items() if part.program.kind != "system" else ():
         if len(bucket) > 1:
-            for in_scopes in winners_of(by_way_of(stroke, bucket)).values():
-                yield from _shadows(part, stroke, in_scopes, meant=True)
+            by_way = by_way_of(stroke, bucket)
+            for way, in_scopes in winners_of(by_way).items():
+                yield from _shadows(part, stroke, in_scopes, by_way[way], meant=True)
 
 
 def on_stroke(
@@ -60,12 +61,12 @@ def on_stroke(
     winners = winners_of(by_way)
     if len(bucket) > 1:
         for scopes in by_way.values():
-            for rivals in scopes.values():
-                if len(rivals) > 1:
+            for scope, rivals in scopes.items():
+                if len(rivals) > 1 and not _outer_first(part, scope, scopes):
                     yield from _same_scope(part, stroke, rivals)
-        for in_scopes in winners.values():
+        for way, in_scopes in winners.items():
             if len(in_scopes) > 1:
-                yield from _shadows(part, stroke, in_scopes)
+                yield from _shadows(part, stroke, in_scopes, by_way[way])
         if len(winners) > 1:
             yield from _prefixes(part, stroke, winners)
     if stroke in part.telling:
@@ -89,10 +90,22 @@ def _same_scope(part: Part, stroke: Stroke, rivals: Sequence[Binding]) -> Iterat
         )
 
 
-def _shadows(part: Part, stroke: Stroke, winners: Mapping[str, Binding], meant: bool = False) -> Iterator[Clash]:
+def _outer_first(part: Part, scope: str, scopes: Container[str]) -> bool:
+    """Whether an outer scope is asked first and has the stroke too, so that it takes it from all in the inner one."""
+    program = part.program
+    return program.scope_order == "outer" and any(outer in scopes for outer in program.scope_tree.around[scope])
+
+
+def _shadows(
+    part: Part,
+    stroke: Stroke,
+    winners: Mapping[str, Binding],
+    rivals: Mapping[str, Sequence[Binding]],
+    meant: bool = False,
+) -> Iterator[Clash]:
     """An inner scope hides the command of an outer one, or the other way round where the program asks outer scopes first.
 
-    `winners` have one way in several scopes. `meant`: those between two defaults, which the program's maker meant.
+    `winners` have one way in several scopes, out of `rivals`. `meant`: those between two defaults, which the maker meant.
     """
     program = part.program
     inner_first = program.scope_order == "inner"
@@ -102,9 +115,11 @@ def _shadows(part: Part, stroke: Stroke, winners: Mapping[str, Binding], meant: 
             other = winners.get(outer)
             if other is None:
                 continue
-            its_makers = other.layer == DEFAULT and binding.layer == DEFAULT
-            if its_makers == meant and not other.same_command(binding):
-                holder, loser = (binding, other) if inner_first else (other, binding)
+            # Where outer scopes are asked first, all of the inner one lose; else the inner one's winner hides the outer one's.
+            for inner in (binding,) if inner_first else rivals[scope]:
+                if (other.layer == DEFAULT and inner.layer == DEFAULT) != meant or other.same_command(inner):
+                    continue
+                holder, loser = (inner, other) if inner_first else (other, inner)
                 severity: Severity = "high" if not meant and _is_protected(part, loser) else "medium"
                 yield Clash(
                     *("shadow", severity, part.ground.platform, stroke, holder, loser, "program"),
@@ -220,7 +235,8 @@ def _recycled(part: Part, stroke: Stroke, winners: Winners, retired: Sequence[Bi
         for binding in all_of(winners):
             if binding.same_command(old) or not program.nested(binding.scope, old.scope) or not _came_after(part, binding, old):
                 continue
-            if any(way[0] == stroke and way in binding.ways for way in old.ways):
+            gets = any(b is binding for b in getters(program, binding.scope, stroke, winners))
+            if gets and any(way[0] == stroke and way in binding.ways for way in old.ways):
                 yield Clash(
                     *("recycled", "low", part.ground.platform, stroke, binding, old, binding.station),
                     note=old.asleep,
