@@ -6,6 +6,7 @@ from amberkey.core.clashes.candidates import Wish, candidates_for
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.families import is_whole, shapes_for
 from amberkey.core.clashes.ways import move_to, ways_out
+from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
 from amberkey.core.keys.reading import read_shortcut
@@ -94,10 +95,12 @@ def test_the_shapes_of_families(step, first, others):
 
 def test_taking_over_says_what_the_holder_loses_and_what_it_could_have():
     here = office("windows", command("sum", "page", "F8"), command("sort", "page", "F8"), on_tie="first")
-    (way,) = ways(scene("windows", here), "take_over")
+    estate = scene("windows", here)
+    (way,) = ways(estate, "take_over")
     assert name(way.subject) == "office/sum"
     assert way.next_best is not None
-    assert way.reasons == ("it has no other shortcut", f"its next best is {way.next_best.shortcut}")
+    best = say_shortcut(way.next_best.shortcut, estate.board("here"))
+    assert way.reasons == ("it has no other shortcut", f"its next best is {best}")
     kept = office("windows", command("sum", "page", "F8", "F9"), command("sort", "page", "F8"), on_tie="first")
     (way,) = ways(scene("windows", kept), "take_over")
     assert (way.reasons, way.next_best) == (("it keeps F9",), None)
@@ -196,3 +199,15 @@ def test_copies_of_one_clash_are_one_group():
     assert (len(group.setups), group.people) == (3, 9)
     (way,) = [w for w in ways_out(estate, group, "house") if w.kind == "take_over"]
     assert (way.consequences.people, way.consequences.remains) == (9, ())
+
+
+def test_the_press_of_a_protected_task_is_never_proposed():
+    lock = command("lock", "everywhere", "Meta+L")
+    here = office("windows", command("close-leg", "panel", "Meta+L"))
+    copy = {"tasks": [{"id": "copy", "name": "Copy", "protected": True, "usual": {"windows": ["Control+C"]}}]}
+
+    def proposed(tasks):
+        estate = scene("windows", system("windows", lock), here, tasks=tasks)
+        return {str(c.shortcut) for c in candidates_for(only(estate).subject, [estate.board("here")], 500)}
+
+    assert proposed({"tasks": []}) - proposed(copy) == {"Control+C"}

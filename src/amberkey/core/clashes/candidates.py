@@ -130,7 +130,8 @@ class _Place:
         browser = board.browser_of(part.program)
         found = {s for s, bucket in part.first.items() if any(b.scope in self.in_reach for b in bucket)}
         found |= part.menus.keys()
-        found |= board.taken | part.protected.keys() | part.retired.keys()
+        # The press of a protected task is never proposed, not even where the program has no such command of its own.
+        found |= board.taken | part.strokes_of_tasks(part.ground.protected).keys() | part.retired.keys()
         found |= strokes_taken_before(board, part, frozenset(way[0] for way, _ in self.thinkable.values()))
         if self.text:
             found |= part.ground.telling | part.caret.keys()

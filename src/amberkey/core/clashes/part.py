@@ -66,10 +66,12 @@ class Part:
     def protected(self) -> Mapping[Stroke, tuple[Task, ...]]:
         """The strokes of the protected tasks that this program has."""
         has = {c.task for c in self.program.commands if c.task}
+        return self.strokes_of_tasks(t for t in self.ground.protected if t.id in has)
+
+    def strokes_of_tasks(self, tasks: Iterable[Task]) -> Mapping[Stroke, tuple[Task, ...]]:
+        """The strokes that the usual presses of some tasks are, as this program reads keys."""
         found: dict[Stroke, tuple[Task, ...]] = {}
-        for task in self.ground.protected:
-            if task.id not in has:
-                continue
+        for task in tasks:
             for shortcut in task.usual_on(self.ground.platform):
                 for way in ways_of(shortcut, self.ground.keyboard, self.reads, self.pad).ways:
                     if len(way) == 1:

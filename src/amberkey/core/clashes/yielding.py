@@ -9,6 +9,7 @@ from amberkey.core.clashes.changes import Change, operations_of
 from amberkey.core.clashes.consequences import consequences_of
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.wayout import WayOut, boards_with, entry_change, reach_here, replaced
+from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.profiles.model import Launcher, Translation, ring_of_translations
 
@@ -32,12 +33,12 @@ def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
         rest = tuple((b.shortcut, b.scope) for b in current if b is not holder and b.shortcut != holder.shortcut)
         changes = entry_change(estate, holder.program.id, holder.command.id, setup_id, rest, target)
         if rest:
-            reasons = (f"it keeps {' and '.join(str(s) for s, _ in rest)}",)
+            reasons = (f"it keeps {' and '.join(say_shortcut(s, board) for s, _ in rest)}",)
         else:
             reasons = ("it has no other shortcut",)
             next_best = _next_best(estate, group, holder)
             if next_best is not None:
-                reasons = (*reasons, f"its next best is {next_best.shortcut}")
+                reasons = (*reasons, f"its next best is {say_shortcut(next_best.shortcut, board)}")
     told = consequences_of(estate, changes, group)
     if not changes:
         return
@@ -139,7 +140,7 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     standing = next((t for t in estate.profiles[profile].translations if t.key == translation.key), None)
     changes = (*changes, Change(profile, standing, translation))
     told = consequences_of(estate, changes, group)
-    reasons = (f"{subject.program.name} hears {becomes} instead",)
+    reasons = (f"{subject.program.name} hears {say_shortcut(becomes, board)} instead",)
     reach = reach_here(subject, board)
     yield WayOut(*("translate", "translate", subject, subject.shortcut, reach, reach, reasons, operations_of(changes), told))
 
