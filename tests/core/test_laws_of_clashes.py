@@ -42,12 +42,10 @@ def stops_at(one, clash):
 
 
 def route(clash):
-    """What to press to see the clash: the subject's way that leads to its stroke."""
-    for party in (clash.loser, clash.holder):
-        for way in party.ways if party else ():
-            if clash.stroke in way:
-                return until(way, clash.stroke)
-    return (clash.stroke,)
+    """What to press to see the clash: a way of one of its parties that leads to its stroke, at once if there is one."""
+    ways = [way for party in (clash.loser, clash.holder) for way in (party.ways if party else ())]
+    found = [way for way in ways if way[0] == clash.stroke] or [way for way in ways if clash.stroke in way]
+    return until(found[0], clash.stroke) if found else (clash.stroke,)
 
 
 @slowly
