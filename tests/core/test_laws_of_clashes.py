@@ -16,7 +16,10 @@ from amberkey.core.documents.model import read_document
 from amberkey.core.profiles.model import Profile
 from tests.core.estates import TODAY, drawings, put_up
 
-slowly = settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+# The same drawings in each run, so that what passes here passes everywhere; other numbers are tried by hand.
+slowly = settings(
+    max_examples=150, derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
 
 
 def until(way, stroke):
@@ -31,8 +34,9 @@ def takers(effect):
 
 def stops_at(one, clash):
     """Whether the clash's station takes the press, for the clash's holder."""
-    if one.effect.kind == "wait" and clash.kind in ("same_scope", "shadow", "recycled"):
-        return True  # settled between the two, though a longer shortcut keeps both from running: that is a clash of its own
+    sequences = len(clash.holder.shortcut.presses) > 1
+    if clash.kind in ("same_scope", "shadow", "recycled") and (one.effect.kind == "wait" or sequences):
+        return True  # settled between the two; that a longer or shorter one keeps both from running is a clash of its own
     return any(
         step.station == clash.station
         and step.outcome == "takes"

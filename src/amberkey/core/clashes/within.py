@@ -146,13 +146,20 @@ def _prefixes(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
     for way, longer in beginnings.items():
         shorts = winners[way]
         for scope, ones in longer.items():
-            for outer in (scope, *around[scope]):
-                short = shorts.get(outer)
-                if short is not None:
-                    yield from (_prefix(part, stroke, short, one, scope) for one in ones)
+            short = _asked_first(part, scope, shorts)
+            if short is not None:
+                yield from (_prefix(part, stroke, short, one, scope) for one in ones)
         for scope, short in shorts.items():
-            for outer in around[scope]:
-                yield from (_prefix(part, stroke, short, one, scope) for one in longer.get(outer, ()))
+            if _asked_first(part, scope, shorts) is short:
+                for outer in around[scope]:
+                    yield from (_prefix(part, stroke, short, one, scope) for one in longer.get(outer, ()))
+
+
+def _asked_first(part: Part, scope: str, winners: Mapping[str, Binding]) -> Binding | None:
+    """Which of the winners of one way is asked first with the focus in a scope."""
+    reached = (scope, *part.program.scope_tree.around[scope])
+    order = reached if part.program.scope_order == "inner" else reversed(reached)
+    return next((winners[s] for s in order if s in winners), None)
 
 
 def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: str) -> Clash:
