@@ -10,7 +10,7 @@ from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import actor_of
 from amberkey.server.workbench import clashes, keyboard, lenses, press, programs
 from amberkey.server.workbench.clashes import brief, group_of
-from amberkey.server.workbench.estate import current_estate
+from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.verbs.assign import assign, planned
 from amberkey.server.workbench.verbs.decide import Allowing, decide
 
@@ -72,13 +72,14 @@ def decide_clash(request: HttpRequest, identity: str, given: DecisionIn) -> Chan
 def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
     """What giving a command these shortcuts would cause; nothing is saved."""
     estate = current_estate()
+    board = board_of(estate, given.setup)
     changes, told, _ = planned(estate, given.setup, given.program, given.command, given.shortcuts)
     return PlanOut(
         entries=sum(map(len, changes.values())),
         people=told.people,
         setups=[estate.setups[i].name for i in told.setups],
-        solves=[brief(g) for g in told.solves],
-        makes=[brief(g) for g in told.makes],
+        solves=[brief(g, board) for g in told.solves],
+        makes=[brief(g, board) for g in told.makes],
     )
 
 

@@ -12,7 +12,7 @@ from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.wayout import WayOut
 from amberkey.core.clashes.ways import move_to, ways_out
-from amberkey.core.clashes.wording import KIND_WORDS, say_clash
+from amberkey.core.clashes.wording import KIND_WORDS, say_clash, say_shortcut
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import SEVERITIES, Allowance, Severity
 from amberkey.server.library.models import ChangeSet
@@ -230,7 +230,7 @@ def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
     told = way.consequences
 
     def tell(groups: tuple[Group, ...]) -> list[WayGroupOut]:
-        return [WayGroupOut(kind=g.clash.kind, says=brief(g)) for g in groups]
+        return [WayGroupOut(kind=g.clash.kind, says=brief(g, board)) for g in groups]
 
     return WayOutOut(
         key=way.key,
@@ -251,8 +251,9 @@ def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
     )
 
 
-def brief(group: Group) -> str:
-    """A clash in half a line: whose, where, which key, what kind."""
+def brief(group: Group, board: Board) -> str:
+    """A clash in half a line, in the words of a lens's keyboard: whose, where, which key, what kind."""
     clash = group.clash
     subject = clash.subject
-    return f"{subject.command.name} in {subject.program.name}, {subject.shortcut} ({KIND_WORDS[clash.kind]})"
+    pressed = say_shortcut(subject.shortcut, board) or "no shortcut"
+    return f"{subject.command.name} in {subject.program.name}, {pressed} ({KIND_WORDS[clash.kind]})"
