@@ -57,9 +57,9 @@ def browser_keeps(p):
 
 
 def page_first(p):
-    gullwake = program(p, "gullwake", "browser", [command("reload", "window", "F5")])
-    ebbchart = program(p, "ebbchart", "web", [command("tides", "window", "F5")])
-    return scene(p, gullwake, ebbchart), "F5", "ebbchart/panel"
+    gullwake = program(p, "gullwake", "browser", [command("reload", "window", "F9")])
+    ebbchart = program(p, "ebbchart", "web", [command("tides", "window", "F9")])
+    return scene(p, gullwake, ebbchart), "F9", "ebbchart/panel"
 
 
 def same_scope(p):

@@ -82,14 +82,14 @@ def test_a_translation_of_one_scope_leaves_the_others_alone():
 
 
 def test_what_the_browser_keeps_never_reaches_a_tab_and_the_rest_comes_after_the_page():
-    hot = [command("close-tab", "window", "Control+W", keeps=True), command("reload", "window", "F5")]
+    hot = [command("close-tab", "window", "Control+W", keeps=True), command("reload", "window", "F9")]
     gullwake = program("windows", "gullwake", "browser", hot)
-    page = [command("leg", "window", "Control+W"), command("tides", "panel", "F5")]
+    page = [command("leg", "window", "Control+W"), command("tides", "panel", "F9")]
     estate = scene("windows", gullwake, program("windows", "ebbchart", "web", page))
     assert effect(estate, "Control+W", "ebbchart/page") == ("command", "gullwake/close-tab")
-    assert effect(estate, "F5", "ebbchart/panel") == ("command", "ebbchart/tides")
-    assert effect(estate, "F5", "ebbchart/page") == ("command", "gullwake/reload")
-    assert stops(estate, "F5", "ebbchart/page")[-1] == ("browser", "takes")
+    assert effect(estate, "F9", "ebbchart/panel") == ("command", "ebbchart/tides")
+    assert effect(estate, "F9", "ebbchart/page") == ("command", "gullwake/reload")
+    assert stops(estate, "F9", "ebbchart/page")[-1] == ("browser", "takes")
 
 
 @pytest.mark.parametrize("order, takes", [("inner", "office/preview"), ("outer", "office/print")])
