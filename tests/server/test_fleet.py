@@ -258,3 +258,11 @@ def test_what_was_done_to_a_machine_is_on_record(ines, agent):
         ("counter-3", "enrolled"),
         ("ines", "made an enrolment code"),
     ]
+
+
+def test_a_code_can_be_given_on_a_command_line(example):
+    from amberkey.server.fleet.verbs.enrol import make_code
+
+    codes = [make_code(example, "counter-3") for _ in range(40)]
+    assert all(code.isalnum() for code in codes)
+    assert len(set(codes)) == len(codes)

@@ -27,7 +27,8 @@ def make_code(actor: Actor, machine_id: str) -> str:
     machine = Machine.objects.filter(id=machine_id).first()
     if machine is None:
         raise NotFound(f"machine {machine_id}")
-    code = secrets.token_urlsafe(18)
+    # Letters and digits only: a code that begins with a hyphen would be read as an option on the agent's command line.
+    code = secrets.token_hex(18)
     EnrolCode.objects.create(
         code_hash=hashed(code), machine=machine, made_by=actor.user, expires_at=timezone.now() + CODE_LIVES
     )
