@@ -32,6 +32,7 @@ def walk(page: Page) -> None:
     shoot(page, "clashes")
     page.get_by_role("button", name="Quote the fare").click()
     page.get_by_role("group", name="Ways out").wait_for()
+    page.get_by_role("button", name="E, Quaysheet, Sheet: Quote the fare").wait_for()
     shoot(page, "clash-open")
     page.get_by_role("link", name="Programs").click()
     page.get_by_role("button", name="Save a copy").click()
