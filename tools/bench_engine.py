@@ -28,7 +28,8 @@ from amberkey.core.clashes.ways import ways_out
 from amberkey.core.keys import shortcut as shortcut_module
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.layouts import layout as layout_module
-from amberkey.core.profiles.model import Entry, Given, Profile, Setup
+from amberkey.core.profiles.model import Entry, Given, Profile
+from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Command, Program, Scope
 from amberkey.core.programs.reference import system_tables
 

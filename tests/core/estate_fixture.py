@@ -5,7 +5,8 @@ import pathlib
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.documents.model import read_document
-from amberkey.core.profiles.model import Profile, Setup
+from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 
 FIXTURES = pathlib.Path(__file__).parent / "fixtures"

@@ -99,6 +99,8 @@ def profile(rnd: random.Random, name: str, platform: Platform, programs: list[di
         given = [{"keys": rnd.choice((*common, shortcut(rnd), shortcut(rnd)))} for _ in range(rnd.randint(0, 3))]
         entry = {"program": one["id"] if rnd.random() < 0.95 else "nowhere", "command": command, "platform": platform}
         entry |= {"shortcuts": given, "over": [rnd.choice(common)], "since": rnd.choice(("2026-11-01", "2020-01-01"))}
+        if rnd.random() < 0.15:
+            entry["locked"] = True
         entries[entry["program"], command] = entry
     found = {"format": "amberkey/profile@1", "id": name, "name": name.title(), "entries": list(entries.values())}
     if rnd.random() < 0.4:
@@ -107,6 +109,9 @@ def profile(rnd: random.Random, name: str, platform: Platform, programs: list[di
     if rnd.random() < 0.3:
         keys, becomes = rnd.sample(["Control+E", "Control+7", "F8", "Alt+E"], 2)
         found["translations"] = [{"program": office, "platform": platform, "keys": keys, "becomes": becomes}]
+    if rnd.random() < 0.2:
+        own = {"keys": rnd.choice(("Control+7", "F8", "Control+E")), "platform": platform, "task": rnd.choice((None, "next"))}
+        found["reserved"] = [own | rnd.choice(({}, {"program": office}))]
     if rnd.random() < 0.2:
         found["remaps"] = [{"key": "CapsLock", "becomes": "ControlLeft"}, {"key": "KeyE", "becomes": "KeyQ"}]
     return found

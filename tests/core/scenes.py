@@ -4,7 +4,7 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import Focus, trace
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.layouts.keyboard import ways_of
-from amberkey.core.profiles.model import Setup
+from amberkey.core.profiles.setup import Setup
 from tests.core.estates import TODAY, read
 
 USUAL = {"windows": ("us", "ansi"), "linux": ("us", "ansi"), "macos": ("us(mac)", "mac-ansi")}

@@ -13,7 +13,8 @@ from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import operation_to_json
-from amberkey.core.profiles.model import Profile, Setup
+from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.setup import Setup
 
 if TYPE_CHECKING:
     from amberkey.core.clashes.wayout import WayOut

@@ -19,7 +19,8 @@ from amberkey.core.documents.model import Document
 from amberkey.core.formats import read_any
 from amberkey.core.layouts.errors import LayoutNotThere, UnknownBody, UnknownLayout
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
-from amberkey.core.profiles.model import Profile, Setup
+from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.reference import system_table_files
 from amberkey.core.tasks.model import NO_TASKS, Tasks

@@ -12,7 +12,7 @@ from amberkey.core.clashes.trace import Effect, Focus, Step, Trace
 from amberkey.core.clashes.trace import trace as trace_presses
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import ways_of
-from amberkey.core.profiles.model import Setup
+from amberkey.core.profiles.setup import Setup
 
 
 def trace(asked: Namespace) -> tuple[list[Answer], int]:

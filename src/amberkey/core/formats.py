@@ -3,7 +3,9 @@
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.model import Document, read_document
 from amberkey.core.documents.reading import DEFAULT_LIMITS, Limits, read_json
-from amberkey.core.profiles.model import Decisions, Profile, Setup
+from amberkey.core.profiles.decisions import Decisions
+from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import Tasks
 

@@ -9,7 +9,7 @@ from amberkey.core.clashes.part import Part, placeholder
 from amberkey.core.clashes.winners import by_way_of, focus_of, getters, winners_of
 from amberkey.core.clashes.within import taken_from_people
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.profiles.model import Severity
+from amberkey.core.profiles.decisions import Severity
 
 _RANK = {station: n for n, station in enumerate(STATIONS)}
 _KINDS: Mapping[str, tuple[ClashKind, Severity]] = {

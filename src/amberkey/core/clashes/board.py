@@ -16,8 +16,9 @@ from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.pad import arrivals
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.profiles.model import Launcher, Setup
+from amberkey.core.profiles.model import Launcher
 from amberkey.core.profiles.resolving import ResolvedSetup
+from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Command, Program, Scope
 
 LAUNCHERS = "launchers"

@@ -121,6 +121,7 @@ class _Place:
         around = {s.id for s in program.outward(wish.scope)}
         within = {s.id for s in program.scopes if wish.scope in program.scope_tree.around[s.id]}
         self.in_reach = around | within
+        self.task = wish.command.task
         self.text = program.kind in ("system", "utility") or bool(program.texts_within(wish.scope))
         self.blocked = self._blocked()
 
@@ -133,6 +134,10 @@ class _Place:
         # The press of a protected task is never proposed, not even where the program has no such command of its own.
         found |= board.taken | part.strokes_of_tasks(part.ground.protected).keys() | part.retired.keys()
         found |= strokes_taken_before(board, part, frozenset(way[0] for way, _ in self.thinkable.values()))
+        guard = board.setup.guard
+        for one in guard.in_program(part.program.id) if guard else ():
+            if self.task is None or one.reserved.task != self.task:
+                found |= guard.begins(one.reserved.keys, part.reads, part.program.pad_counts) if guard else set()
         if self.text:
             found |= part.ground.telling | part.caret.keys()
         if browser is not None:

@@ -26,6 +26,7 @@ from amberkey.core.profiles.effective import (
     retired_by,
 )
 from amberkey.core.profiles.model import Entry, Launcher, Profile, Translation
+from amberkey.core.profiles.resolving import launchers_in_effect, translations_in_effect
 from amberkey.core.programs.model import Command, Program
 
 Item = Entry | Launcher | Translation
@@ -199,7 +200,8 @@ def _changed_commands(
             own = entries_for(profiles[layer], part.program, command, setup.platform, changes)
             own = tuple(e for e in for_layout(own, setup.layout) if tuple(sorted(e.arguments.items())) == arguments)
             said += [(LayerEntries(layer, own, profiles[layer].overlap_days), e) for e in own]
-        found[place] = (effective_command(part.program, command, arguments, setup.platform, said), said)
+        effective = effective_command(part.program, command, arguments, setup.platform, said, board.setup.guard)
+        found[place] = (effective, said)
     return found
 
 
@@ -216,7 +218,7 @@ def _effective_after(
     for place, (command, said) in changed.items():
         commands[place] = command
         ids.add(command.command.id)
-        retired += retired_by(command.command, command.now, said)
+        retired += retired_by(command.command, command, said)
     kept = tuple(r for r in effective.retired if r.command.id not in ids)
     return EffectiveProgram(effective.program, tuple(commands), _without(effective.orphans, changes), (*kept, *retired))
 
@@ -228,24 +230,24 @@ def _without(orphans: tuple[Orphan, ...], changes: Sequence[Change]) -> tuple[Or
 
 
 def _launchers(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> tuple[tuple[Launcher, str], ...]:
-    found: dict[str, tuple[Launcher, str]] = {}
+    said: dict[str, Iterable[Launcher]] = {}
     for layer in board.setup.setup.layers:
         own = {v.id: v for v in profiles[layer].launchers}
         _apply(own, layer, "launchers", changes)
-        found |= {i: (v, layer) for i, v in own.items()}
-    return tuple(found.values())
+        said[layer] = own.values()
+    return launchers_in_effect(said, board.setup.setup.platform, board.setup.guard)
 
 
 def _translations(
     board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]
 ) -> tuple[tuple[Translation, str], ...]:
-    found: dict[str, tuple[Translation, str]] = {}
-    platform = board.setup.setup.platform
+    said: dict[str, Iterable[Translation]] = {}
     for layer in board.setup.setup.layers:
-        own = {t.key: t for t in profiles[layer].translations if t.platform == platform}
+        own = {t.key: t for t in profiles[layer].translations}
         _apply(own, layer, "translations", changes)
-        found |= {k: (t, layer) for k, t in own.items()}
-    return tuple((t, layer) for t, layer in found.values() if t.program in board.parts)
+        said[layer] = own.values()
+    setup = board.setup
+    return translations_in_effect(said, setup.setup.platform, setup.effective, setup.guard)
 
 
 def _apply(

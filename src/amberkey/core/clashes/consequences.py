@@ -7,7 +7,7 @@ from amberkey.core.clashes.changes import Change, patch, touched_strokes
 from amberkey.core.clashes.estate import Estate, Group, grouped
 from amberkey.core.clashes.finding import clashes_on
 from amberkey.core.clashes.model import Clash
-from amberkey.core.profiles.model import Setup
+from amberkey.core.profiles.setup import Setup
 
 
 @dataclass(frozen=True, slots=True)

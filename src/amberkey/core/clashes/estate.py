@@ -14,9 +14,11 @@ from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part, lay_out
 from amberkey.core.layouts.keyboard import keyboard_of
+from amberkey.core.profiles.decisions import SEVERITIES
 from amberkey.core.profiles.effective import EffectiveProgram
-from amberkey.core.profiles.model import SEVERITIES, Profile, Setup
+from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.resolving import Cache, ResolvedSetup, resolve_setup
+from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 

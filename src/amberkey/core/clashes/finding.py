@@ -22,7 +22,7 @@ from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part
 from amberkey.core.clashes.within import clashes_within, meant_within, on_stroke
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.profiles.model import SEVERITIES
+from amberkey.core.profiles.decisions import SEVERITIES
 
 # What a hotkey is by itself, whoever else wants its press.
 _ANYWAY = frozenset({"awkward", "duplicate"})

@@ -7,7 +7,7 @@ from typing import Literal, get_args
 from amberkey.core.clashes.binding import Binding, Station
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.profiles.model import Severity
+from amberkey.core.profiles.decisions import Severity
 
 ClashKind = Literal[
     "system_fixed",

@@ -16,8 +16,8 @@ from amberkey.core.clashes.winners import Winners, all_of, by_way_of, focus_of, 
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import need_of, types
+from amberkey.core.profiles.decisions import Severity
 from amberkey.core.profiles.effective import DEFAULT
-from amberkey.core.profiles.model import Severity
 from amberkey.core.programs.model import CaretPress
 
 

@@ -29,6 +29,22 @@ def translation_key(item: Item) -> str:
     return f"{item['keys']} in {where} on {item['platform']}"
 
 
+def reserved_key(item: Item) -> str:
+    """Identity of a reserved press: the press, its platform, the program that it is reserved in."""
+    where = f" in {item['program']}" if item.get("program") else ""
+    return f"{item['keys']}{where} on {item['platform']}"
+
+
+def seat_key(item: Item) -> str:
+    """Identity of a seat: who sits at which machine."""
+    return f"{item['person']} at {item['machine']}"
+
+
+def use_key(item: Item) -> str:
+    """Identity of what is known of a role's use of a command."""
+    return f"{item['role']} uses {item['program']}/{item['command']}"
+
+
 def _remap_key(item: Item) -> str:
     return str(item["key"])
 
@@ -47,10 +63,20 @@ SECTIONS: dict[str, dict[str, KeyOf]] = {
         "launchers": _id_key,
         "remaps": _remap_key,
         "translations": translation_key,
+        "reserved": reserved_key,
     },
     "amberkey/tasks@1": {"tasks": _id_key, "families": _id_key},
     "amberkey/decisions@1": {"allowances": _clash_key},
-    "amberkey/program@1": {"commands": _id_key, "scopes": _id_key},
+    "amberkey/program@1": {"commands": _id_key, "scopes": _id_key, "caret": _id_key, "switches": _id_key, "add_ons": _id_key},
+    "amberkey/organisation@1": {
+        "departments": _id_key,
+        "roles": _id_key,
+        "kits": _id_key,
+        "people": _id_key,
+        "machines": _id_key,
+        "seats": seat_key,
+        "uses": use_key,
+    },
 }
 
 

@@ -1,6 +1,7 @@
 """Effective settings of one program: its defaults under the entries of some layers.
 
-The nearest layer wins, entry by entry; within one layer an entry for the very layout beats one for all layouts.
+The nearest layer wins, entry by entry, unless a further one locked the entry or reserved the stroke; within one layer an entry
+for the very layout beats one for all layouts.
 """
 
 import datetime
@@ -11,6 +12,7 @@ from typing import NamedTuple, TypeAlias, cast
 
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.profiles.guard import Guard, Held
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Command, Program
 
@@ -26,14 +28,25 @@ class Set(NamedTuple):
     since: datetime.date | None = None
 
 
+class Refused(NamedTuple):
+    """What a layer said in vain, and what was against it."""
+
+    said: Set
+    held: Held
+
+
 class EffectiveCommand(NamedTuple):
-    """A command (with the arguments of a template, if it is one), what holds for it now, and what that hid, nearest first."""
+    """A command (with the arguments of a template, if it is one), what holds for it now, and what that hid, nearest first.
+
+    `refused`: what nearer layers said in vain, since a further one locked the command or reserved the press.
+    """
 
     program: str
     command: Command
     now: Set
     hid: tuple[Set, ...]
     arguments: Arguments = ()
+    refused: tuple[Refused, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +108,14 @@ def for_layout(entries: tuple[Entry, ...], layout_id: str) -> tuple[Entry, ...]:
     )
 
 
-def effective_program(program: Program, platform: Platform, edition: str, layers: Sequence[LayerEntries]) -> EffectiveProgram:
+def effective_program(
+    program: Program,
+    platform: Platform,
+    edition: str,
+    layers: Sequence[LayerEntries],
+    add_ons: tuple[str, ...] = (),
+    guard: Guard | None = None,
+) -> EffectiveProgram:
     """A program's commands under the given layers, the farthest first."""
     by_command: dict[tuple[str, Arguments], list[tuple[LayerEntries, Entry]]] = {}
     orphans: list[Orphan] = []
@@ -110,7 +130,7 @@ def effective_program(program: Program, platform: Platform, edition: str, layers
                 orphans.append(Orphan(entry, layer.layer, f"{program.name} has no scope {gone[0]}"))
             arguments = tuple(sorted(entry.arguments.items()))
             by_command.setdefault((command.id, arguments), []).append((layer, entry))
-    plain = _plain(program, platform, edition)
+    plain = _plain(program, platform, edition, add_ons)
     if not by_command:
         return EffectiveProgram(program, plain, tuple(orphans), ())
     templates: dict[str, list[Arguments]] = {}
@@ -127,27 +147,32 @@ def effective_program(program: Program, platform: Platform, edition: str, layers
             continue
         for arguments in ((), *templates.get(command.id, ())):
             said = by_command.get((command.id, arguments), ())
-            commands.append(effective_command(program, command, arguments, platform, said))
+            commands.append(effective_command(program, command, arguments, platform, said, guard))
             if said:
-                retired.extend(retired_by(command, commands[-1].now, said))
+                retired.extend(retired_by(command, commands[-1], said))
     return EffectiveProgram(program, tuple(commands), tuple(orphans), tuple(retired))
 
 
-def _plain(program: Program, platform: Platform, edition: str) -> tuple[EffectiveCommand, ...]:
+def _plain(program: Program, platform: Platform, edition: str, add_ons: tuple[str, ...]) -> tuple[EffectiveCommand, ...]:
     """The commands with their defaults, as every setup has them that sets none."""
-    key = (platform, edition)
+    key = (platform, edition, add_ons)
     found = program.plain.get(key)
     if found is None:
         found = program.plain[key] = tuple(
             effective_command(program, command, (), platform, ())
             for command in program.commands
-            if not command.editions or edition in command.editions
+            if program.is_there(command, edition, add_ons)
         )
     return cast(tuple[EffectiveCommand, ...], found)
 
 
 def effective_command(
-    program: Program, command: Command, arguments: Arguments, platform: Platform, said: Sequence[tuple[LayerEntries, Entry]]
+    program: Program,
+    command: Command,
+    arguments: Arguments,
+    platform: Platform,
+    said: Sequence[tuple[LayerEntries, Entry]],
+    guard: Guard | None = None,
 ) -> EffectiveCommand:
     """One command under what some layers said of it, the farthest first."""
     now = Set(DEFAULT, () if arguments else tuple([(s, command.scope) for s in command.defaults_on(platform)]))
@@ -156,8 +181,22 @@ def effective_command(
     if command.was:  # in one layer, an entry under the present name counts over one under an old name
         order = {layer.layer: n for n, (layer, _) in enumerate(said)}
         said = sorted(said, key=lambda s: (order[s[0].layer], s[1].command == command.id))
-    sets = [now, *(_set(layer.layer, entry, command, program) for layer, entry in said)]
-    return EffectiveCommand(program.id, command, sets[-1], tuple(reversed(sets[:-1])), arguments)
+    hid: list[Set] = []
+    refused: list[Refused] = []
+    locked = ""
+    for layer, entry in said:
+        word = _set(layer.layer, entry, command, program)
+        held = Held(locked, "locked") if locked and locked != layer.layer else None
+        if held is None and guard is not None:
+            has = [s for s, _ in now.shortcuts]
+            held = guard.against(layer.layer, program, command.task, [s for s, _ in word.shortcuts], has)
+        if held is not None:
+            refused.append(Refused(word, held))
+            continue
+        hid.append(now)
+        now = word
+        locked = layer.layer if entry.locked else locked
+    return EffectiveCommand(program.id, command, now, tuple(reversed(hid)), arguments, tuple(refused))
 
 
 def _set(layer: str, entry: Entry, command: Command, program: Program) -> Set:
@@ -165,11 +204,12 @@ def _set(layer: str, entry: Entry, command: Command, program: Program) -> Set:
     return Set(layer, tuple((keys, scope) for keys, scope in given if program.has_scope(scope)), entry.since)
 
 
-def retired_by(command: Command, now: Set, said: Sequence[tuple[LayerEntries, Entry]]) -> Iterator[Retired]:
+def retired_by(command: Command, effective: EffectiveCommand, said: Sequence[tuple[LayerEntries, Entry]]) -> Iterator[Retired]:
     """The keys that a command gave up by dated entries."""
-    kept = {shortcut for shortcut, _ in now.shortcuts}
+    kept = {shortcut for shortcut, _ in effective.now.shortcuts}
+    vain = {r.said.layer for r in effective.refused}
     for layer, entry in said:
-        if entry.since is None:
+        if entry.since is None or layer.layer in vain:
             continue
         until = entry.since + datetime.timedelta(days=layer.overlap_days)
         for shortcut in entry.over:

@@ -1,4 +1,4 @@
-"""`amberkey/profile@1`, `amberkey/setup@1` and `amberkey/decisions@1`."""
+"""`amberkey/profile@1`: a settings document for some people."""
 
 import datetime
 from collections.abc import Iterable, Mapping
@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self, cast
 
 from pydantic import Field, model_validator
 
-from amberkey.core.compare.sections import entry_key, translation_key
+from amberkey.core.compare.sections import entry_key, reserved_key, translation_key
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.model import Document, Value, no_doubles
 from amberkey.core.keys.field import ShortcutField
@@ -29,7 +29,10 @@ class Given(Value):
 
 
 class Entry(Value):
-    """What a profile sets for one command. An empty list of shortcuts unbinds it; `over` is what it replaced, `since` when."""
+    """What a profile sets for one command. An empty list of shortcuts unbinds it; `over` is what it replaced, `since` when.
+
+    `locked`: no nearer layer may set this command otherwise.
+    """
 
     program: Id
     command: Id
@@ -39,6 +42,7 @@ class Entry(Value):
     shortcuts: tuple[Given, ...]
     over: tuple[ShortcutField, ...] = ()
     since: datetime.date | None = None
+    locked: bool = False
 
     @cached_property
     def key(self) -> str:
@@ -99,6 +103,31 @@ class Translation(Value):
         return self
 
 
+class Reserved(Value):
+    """A press that no nearer layer may give to anything else: in one program, or in all.
+
+    `task`: commands that do this task may have it all the same. Judged by stroke, so another spelling of it is reserved too.
+    """
+
+    keys: ShortcutField
+    platform: Platform
+    program: Id | None = None
+    task: Id | None = None
+    reason: Annotated[str, Field(max_length=600)] = ""
+
+    @property
+    def key(self) -> str:
+        return reserved_key(self.model_dump(mode="json"))
+
+    @model_validator(mode="after")
+    def _real(self) -> Self:
+        if len(self.keys.presses) != 1:
+            raise ValueError(f"keys: {self.keys} is a sequence; single presses are reserved")
+        if self.keys.resolve(self.platform) != self.keys:
+            raise ValueError(f"keys: {self.keys} has Main or Side in it; a profile holds real modifiers")
+        return self
+
+
 class Profile(Document):
     """`overlap_days`: how long a key that was given up should not mean something else."""
 
@@ -110,6 +139,7 @@ class Profile(Document):
     launchers: tuple[Launcher, ...] = ()
     remaps: tuple[Remap, ...] = ()
     translations: tuple[Translation, ...] = ()
+    reserved: tuple[Reserved, ...] = ()
     overlap_days: Annotated[int, Field(ge=0, le=3650)] = 90
 
     @cached_property
@@ -135,6 +165,7 @@ class Profile(Document):
                 "launchers": tuple(sorted(self.launchers, key=lambda v: v.id)),
                 "remaps": tuple(sorted(self.remaps, key=lambda r: r.key)),
                 "translations": tuple(sorted(self.translations, key=lambda v: v.key)),
+                "reserved": tuple(sorted(self.reserved, key=lambda v: v.key)),
             }
         )
 
@@ -143,6 +174,7 @@ class Profile(Document):
         no_doubles("entries", (e.key for e in self.entries))
         no_doubles("launchers", (v.id for v in self.launchers))
         no_doubles("translations", (v.key for v in self.translations))
+        no_doubles("reserved", (v.key for v in self.reserved))
         try:
             check_remaps((r.key, r.becomes) for r in self.remaps)
         except RemapError as error:
@@ -161,103 +193,3 @@ def ring_of_translations(translations: Iterable[Translation]) -> list[str]:
 def _at(translation: Translation, shortcut: Shortcut) -> str:
     within = f"/{translation.scope}" if translation.scope else ""
     return f"{shortcut} in {translation.program}{within} on {translation.platform}"
-
-
-class ProgramUsed(Value):
-    """`runs`: where a web program runs."""
-
-    id: Id
-    version: Text
-    runs: Literal["in a tab", "in a window of its own"] = "in a tab"
-
-
-class Assistive(Value):
-    """A program for people who don't see or move well, which holds a key as a modifier of its own."""
-
-    name: Text
-    modifier: Literal["Insert", "CapsLock"]
-
-
-class Remote(Value):
-    """A session on a far machine, in which the setup's programs run. `system` is the far machine's own table.
-
-    `presses`: whether this machine passes its own hotkeys on to the far one, or keeps them.
-    """
-
-    name: Text
-    presses: Literal["passed on", "kept"]
-    system: ProgramUsed
-
-
-class Setup(Document):
-    """What the keyboard meets on a machine, and how many people and machines have exactly that.
-
-    `programs` stand in the order in which they start. `open_documents`: those that people have open here, for macros kept in
-    them. `mouse_hand`: the hand that stays on the mouse.
-    """
-
-    format: Literal["amberkey/setup@1"] = "amberkey/setup@1"
-    id: Id
-    name: Text
-    place: Text
-    platform: Platform
-    edition: Text
-    layout: LayoutId
-    body: Annotated[str, Field(max_length=40)]
-    programs: tuple[ProgramUsed, ...]
-    layers: tuple[Id, ...] = ()
-    people: Annotated[int, Field(ge=0)]
-    machines: Annotated[int, Field(ge=0)]
-    numlock: bool = True
-    mouse_hand: Literal["left", "right"] | None = None
-    open_documents: tuple[Text, ...] = ()
-    assistive: Assistive | None = None
-    remote: Remote | None = None
-
-    @model_validator(mode="after")
-    def _once_each(self) -> Self:
-        no_doubles("programs", (p.id for p in self.programs))
-        no_doubles("layers", self.layers)
-        return self
-
-
-Severity = Literal["blocker", "high", "medium", "low"]
-SEVERITIES: tuple[Severity, ...] = ("blocker", "high", "medium", "low")
-
-
-class Allowance(Value):
-    """A clash that someone accepted: why, until when, and how bad it was in which setups."""
-
-    clash: Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
-    says: Annotated[str, Field(max_length=600)]
-    reason: Annotated[str, Field(min_length=3, max_length=600)]
-    by: Text
-    until: datetime.date | None = None
-    severity: Severity
-    setups: tuple[Id, ...]
-
-    def holds(self, today: datetime.date, severity: Severity, setups: frozenset[str]) -> bool:
-        """Whether it still covers the clash as it is now: not expired, not worse, in no further setup."""
-        if self.until is not None and today > self.until:
-            return False
-        return SEVERITIES.index(severity) >= SEVERITIES.index(self.severity) and setups <= set(self.setups)
-
-
-class Decisions(Document):
-    format: Literal["amberkey/decisions@1"] = "amberkey/decisions@1"
-    id: Id
-    name: Text
-    allowances: tuple[Allowance, ...] = ()
-
-    def normal(self) -> Self:
-        return self.model_copy(update={"allowances": tuple(sorted(self.allowances, key=lambda a: a.clash))})
-
-    @model_validator(mode="after")
-    def _no_doubles(self) -> Self:
-        if len({a.clash for a in self.allowances}) != len(self.allowances):
-            raise ValueError("allowances: one clash is allowed twice")
-        return self
-
-
-def shortcuts_of(entry: Entry) -> tuple[Shortcut, ...]:
-    return tuple(g.keys for g in entry.shortcuts)

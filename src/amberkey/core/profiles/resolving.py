@@ -1,12 +1,13 @@
 """Putting a setup together: every document that it names, and what follows from its layers."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
-from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.layouts.bodies import Body, load_body
 from amberkey.core.layouts.errors import RemapError
+from amberkey.core.layouts.keyboard import keyboard_of
 from amberkey.core.layouts.layout import Layout, load_layout
 from amberkey.core.layouts.remaps import Remaps, check_remaps
 from amberkey.core.profiles.effective import (
@@ -18,7 +19,9 @@ from amberkey.core.profiles.effective import (
     entries_of,
 )
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
-from amberkey.core.profiles.model import Launcher, Profile, ProgramUsed, Setup, Translation
+from amberkey.core.profiles.guard import Guard, guard_of
+from amberkey.core.profiles.model import Launcher, Profile, Translation
+from amberkey.core.profiles.setup import ProgramUsed, Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 
@@ -45,6 +48,7 @@ class ResolvedSetup:
     orphans: tuple[Orphan, ...]
     far: EffectiveProgram | None
     tasks: Tasks
+    guard: Guard | None = None
 
     @property
     def programs(self) -> tuple[Program, ...]:
@@ -77,25 +81,27 @@ def resolve_setup(
             raise MissingPart(setup.id, "profile", layer)
         layers.append(profile)
     cache = {} if cache is None else cache
+    layout, body, remaps = load_layout(setup.layout, setup.platform), load_body(setup.body), _remaps(setup, layers)
+    guard = guard_of(layers, keyboard_of(layout, body, remaps))
     effective: dict[str, EffectiveProgram] = {}
     for used in setup.programs:
         program = _find(setup, used, programs)
-        effective[program.id] = _effective(program, setup, layers, cache)
+        effective[program.id] = _effective(program, setup, layers, cache, used.add_ons, guard)
     far = None
     if setup.remote is not None:
         table = _find(setup, setup.remote.system, programs)
         if table.kind != "system":
             raise UnfitPart(setup.id, table.id, f"{table.name} is no system, so no far machine can run on it.")
-        far = _effective(table, setup, layers, cache)
+        far = _effective(table, setup, layers, cache, (), guard)
     known = {program_id for program_id, _ in programs}
     return ResolvedSetup(
         setup=setup,
-        layout=load_layout(setup.layout, setup.platform),
-        body=load_body(setup.body),
-        remaps=_remaps(setup, layers),
+        layout=layout,
+        body=body,
+        remaps=remaps,
         effective=effective,
-        launchers=tuple({v.id: (v, p.id) for p in layers for v in p.launchers}.values()),
-        translations=_translations(setup, layers, effective),
+        launchers=launchers_in_effect({p.id: p.launchers for p in layers}, setup.platform, guard),
+        translations=translations_in_effect({p.id: p.translations for p in layers}, setup.platform, effective, guard),
         orphans=tuple(
             Orphan(e, p.id, f"there is no program {e.program}")
             for p in layers
@@ -105,6 +111,7 @@ def resolve_setup(
         ),
         far=far,
         tasks=tasks,
+        guard=guard,
     )
 
 
@@ -118,15 +125,21 @@ def _find(setup: Setup, used: ProgramUsed, programs: Programs) -> Program:
     return program
 
 
-def _effective(program: Program, setup: Setup, layers: list[Profile], cache: Cache) -> EffectiveProgram:
+def _effective(
+    program: Program, setup: Setup, layers: list[Profile], cache: Cache, add_ons: tuple[str, ...], guard: Guard | None
+) -> EffectiveProgram:
     said = tuple(entries_of(p, program.id, setup.platform, setup.layout) for p in layers)
     said = tuple(s for s in said if s.entries)
     edition = setup.edition if program.knows_editions else ""
+    add_ons = tuple(sorted(a.id for a in program.add_ons if a.id in add_ons)) if program.add_ons else ()
     ids = tuple((s.layer, s.overlap_days, *map(id, s.entries)) for s in said)
-    key = (id(program), setup.platform, edition, ids)
+    # What is reserved matters to a program only where some layer says something of it.
+    held = guard if said and guard is not None and guard.in_program(program.id) else None
+    guarded = (held.keyboard, *(map(id, held.in_program(program.id)))) if held else ()
+    key = (id(program), setup.platform, edition, add_ons, ids, guarded)
     found = cache.get(key)
     if found is None or found[0].program is not program:
-        found = cache[key] = (effective_program(program, setup.platform, edition, said), said)
+        found = cache[key] = (effective_program(program, setup.platform, edition, said, add_ons, held), said)
     return found[0]
 
 
@@ -138,9 +151,34 @@ def _remaps(setup: Setup, layers: list[Profile]) -> dict[str, str]:
         raise UnfitPart(setup.id, "remaps", str(error)) from error
 
 
-def _translations(
-    setup: Setup, layers: list[Profile], effective: Mapping[str, EffectiveProgram]
+def launchers_in_effect(
+    said: Mapping[str, Iterable[Launcher]], platform: Platform, guard: Guard | None
+) -> tuple[tuple[Launcher, str], ...]:
+    """The nearest layer's word for each launcher, with the layer; `said` by layer, the farthest first.
+
+    One whose press a further layer reserved doesn't count.
+    """
+    found: dict[str, tuple[Launcher, str]] = {}
+    for layer, launchers in said.items():
+        for launcher in launchers:
+            wanted = [s.resolve(platform) for s in launcher.shortcuts.get(platform, ())]
+            if guard is None or guard.against(layer, None, None, wanted) is None:
+                found[launcher.id] = (launcher, layer)
+    return tuple(found.values())
+
+
+def translations_in_effect(
+    said: Mapping[str, Iterable[Translation]],
+    platform: Platform,
+    effective: Mapping[str, EffectiveProgram],
+    guard: Guard | None,
 ) -> tuple[tuple[Translation, str], ...]:
     """The nearest layer's word for each press; those of programs that the setup doesn't have are left out."""
-    nearest = {t.key: (t, p.id) for p in layers for t in p.translations if t.platform == setup.platform}
-    return tuple((t, layer) for t, layer in nearest.values() if t.program in effective)
+    found: dict[str, tuple[Translation, str]] = {}
+    for layer, translations in said.items():
+        for one in translations:
+            if one.platform != platform or one.program not in effective:
+                continue
+            if guard is None or guard.against(layer, effective[one.program].program, None, [one.keys]) is None:
+                found[one.key] = (one, layer)
+    return tuple(found.values())

@@ -30,6 +30,7 @@ Kind = Literal["system", "utility", "browser", "office", "developer", "web", "bu
 CommandKind = Literal["built-in", "add-on", "style", "symbol", "font", "text block", "macro", "launcher"]
 Grip = Literal["fixed", "can be switched off", "can be reassigned"]
 TakesBy = Literal["intercept", "register"]
+TakesEffect = Literal["at once", "on reload", "on restart"]
 CaretDoes = Literal["moves", "selects", "erases"]
 CaretUnit = Literal["character", "word", "line", "paragraph", "page", "text"]
 
@@ -49,7 +50,7 @@ class Command(Value):
     `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all);
     `secure` that not even a remote session passes it on. `keeps` says, for a browser, that no page in a tab gets the press.
     `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret does at this
-    press anyway, so nothing is taken from people.
+    press anyway, so nothing is taken from people. `add_on`: the add-on that brings it, without which it isn't there.
     """
 
     id: Id
@@ -71,6 +72,7 @@ class Command(Value):
     keeps: bool = False
     document: Text | None = None
     caret: bool = False
+    add_on: Id | None = None
 
     def defaults_on(self, platform: Platform) -> tuple[Shortcut, ...]:
         found = self.defaults.get(platform)
@@ -95,6 +97,21 @@ class CaretPress(Value):
         if len(self.keys.presses) != 1:
             raise ValueError(f"keys: {self.keys} is a sequence; the caret answers to single presses")
         return self
+
+
+class Switch(Value):
+    """Something that must be switched on in the program before people's own shortcuts count; `where` says where."""
+
+    id: Id
+    name: Text
+    where: Text
+
+
+class AddOn(Value):
+    """Something that can be installed in the program and brings commands with it."""
+
+    id: Id
+    name: Text
 
 
 class OnPrefix(Value):
@@ -189,7 +206,8 @@ def ring_in(parents: Mapping[str, str | None]) -> list[str]:
 class Program(Document):
     """`pad_counts`: keys of the numeric pad answer to characters. `takes_by`: how a utility gets at its hotkeys.
     `runs_in`: browsers of a web program (empty: any). `caret`: a platform's caret presses, on system tables only;
-    `caret_exceptions`: those that this program's own text fields don't know.
+    `caret_exceptions`: those that this program's own text fields don't know. `switches`: what must be on before own
+    shortcuts count. `card_only`: its shortcuts can't be set, only be known and printed.
     """
 
     format: Literal["amberkey/program@1"] = "amberkey/program@1"
@@ -211,7 +229,10 @@ class Program(Document):
     menus: tuple[MenuLetter, ...] = ()
     caret: tuple[CaretPress, ...] = ()
     caret_exceptions: tuple[ShortcutField, ...] = ()
-    takes_effect: Literal["at once", "on reload", "on restart"] = "at once"
+    takes_effect: TakesEffect = "at once"
+    switches: tuple[Switch, ...] = ()
+    card_only: bool = False
+    add_ons: tuple[AddOn, ...] = ()
     scopes: tuple[Scope, ...]
     commands: tuple[Command, ...]
     settings_file: SettingsFile | None = None
@@ -256,9 +277,13 @@ class Program(Document):
         """Whether some command holds in some editions only."""
         return any(c.editions for c in self.commands)
 
+    def is_there(self, command: Command, edition: str, add_ons: tuple[str, ...]) -> bool:
+        """Whether a command is there in a desktop edition with some add-ons."""
+        return (not command.editions or edition in command.editions) and (command.add_on is None or command.add_on in add_ons)
+
     @cached_property
-    def plain(self) -> dict[tuple[Platform, str], object]:
-        """Room for what comes of the program alone on a platform and edition, worked out by others."""
+    def plain(self) -> dict[tuple[Platform, str, tuple[str, ...]], object]:
+        """Room for what comes of the program alone on a platform and edition with some add-ons, worked out by others."""
         return {}
 
     @cached_property
@@ -277,6 +302,8 @@ class Program(Document):
         no_doubles("scopes", ids)
         no_doubles("commands", (c.id for c in self.commands))
         no_doubles("caret", (c.id for c in self.caret))
+        no_doubles("switches", (v.id for v in self.switches))
+        no_doubles("add_ons", (a.id for a in self.add_ons))
         parents = {s.id: s.parent for s in self.scopes}
         if sum(p is None for p in parents.values()) != 1:
             raise ValueError("scopes: exactly one scope has no parent; it is the whole window")
@@ -289,4 +316,6 @@ class Program(Document):
         for n, command in enumerate(self.commands):
             if command.scope not in parents:
                 raise ValueError(f"commands[{n}].scope: {command.id} names the scope {command.scope}, which isn't there")
+            if command.add_on is not None and all(a.id != command.add_on for a in self.add_ons):
+                raise ValueError(f"commands[{n}].add_on: {command.id} names the add-on {command.add_on}, which isn't there")
         return self

@@ -14,7 +14,7 @@ from amberkey.core.clashes.wayout import WayOut
 from amberkey.core.clashes.ways import move_to, ways_out
 from amberkey.core.clashes.wording import KIND_WORDS, say_clash, say_shortcut
 from amberkey.core.keys.reading import read_shortcut
-from amberkey.core.profiles.model import SEVERITIES, Allowance, Severity
+from amberkey.core.profiles.decisions import SEVERITIES, Allowance, Severity
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.problems import Conflict, NotFound
 from amberkey.server.workbench.estate import board_of, current_estate, decisions, target_of

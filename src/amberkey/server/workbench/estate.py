@@ -10,7 +10,9 @@ from django.utils import timezone
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.profiles.model import Decisions, Profile, Setup
+from amberkey.core.profiles.decisions import Decisions
+from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 from amberkey.server.library.documents import digests, parsed

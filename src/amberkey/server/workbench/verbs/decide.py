@@ -12,7 +12,7 @@ from amberkey.core.clashes.ways import move_to, ways_out
 from amberkey.core.clashes.wording import say_clash, say_shortcut
 from amberkey.core.compare.operations import JsonDocument, set_item
 from amberkey.core.keys.reading import read_shortcut
-from amberkey.core.profiles.model import Allowance
+from amberkey.core.profiles.decisions import Allowance
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change

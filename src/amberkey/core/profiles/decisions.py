@@ -1,0 +1,46 @@
+"""`amberkey/decisions@1`: clashes that somebody accepted."""
+
+import datetime
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from amberkey.core.documents.model import Document, Value
+from amberkey.core.programs.model import Id, Text
+
+Severity = Literal["blocker", "high", "medium", "low"]
+SEVERITIES: tuple[Severity, ...] = ("blocker", "high", "medium", "low")
+
+
+class Allowance(Value):
+    """A clash that someone accepted: why, until when, and how bad it was in which setups."""
+
+    clash: Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
+    says: Annotated[str, Field(max_length=600)]
+    reason: Annotated[str, Field(min_length=3, max_length=600)]
+    by: Text
+    until: datetime.date | None = None
+    severity: Severity
+    setups: tuple[Id, ...]
+
+    def holds(self, today: datetime.date, severity: Severity, setups: frozenset[str]) -> bool:
+        """Whether it still covers the clash as it is now: not expired, not worse, in no further setup."""
+        if self.until is not None and today > self.until:
+            return False
+        return SEVERITIES.index(severity) >= SEVERITIES.index(self.severity) and setups <= set(self.setups)
+
+
+class Decisions(Document):
+    format: Literal["amberkey/decisions@1"] = "amberkey/decisions@1"
+    id: Id
+    name: Text
+    allowances: tuple[Allowance, ...] = ()
+
+    def normal(self) -> Self:
+        return self.model_copy(update={"allowances": tuple(sorted(self.allowances, key=lambda a: a.clash))})
+
+    @model_validator(mode="after")
+    def _no_doubles(self) -> Self:
+        if len({a.clash for a in self.allowances}) != len(self.allowances):
+            raise ValueError("allowances: one clash is allowed twice")
+        return self

@@ -1,0 +1,69 @@
+"""`amberkey/setup@1`: what the keyboard meets on a machine, for some people."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.keys.platform import Platform
+from amberkey.core.profiles.model import LayoutId
+from amberkey.core.programs.model import Id, Text
+
+
+class ProgramUsed(Value):
+    """`runs`: where a web program runs. `add_ons`: those that are installed in it."""
+
+    id: Id
+    version: Text
+    runs: Literal["in a tab", "in a window of its own"] = "in a tab"
+    add_ons: tuple[Id, ...] = ()
+
+
+class Assistive(Value):
+    """A program for people who don't see or move well, which holds a key as a modifier of its own."""
+
+    name: Text
+    modifier: Literal["Insert", "CapsLock"]
+
+
+class Remote(Value):
+    """A session on a far machine, in which the setup's programs run. `system` is the far machine's own table.
+
+    `presses`: whether this machine passes its own hotkeys on to the far one, or keeps them.
+    """
+
+    name: Text
+    presses: Literal["passed on", "kept"]
+    system: ProgramUsed
+
+
+class Setup(Document):
+    """What the keyboard meets on a machine, and how many people and machines have exactly that.
+
+    `programs` stand in the order in which they start. `open_documents`: those that people have open here, for macros kept in
+    them. `mouse_hand`: the hand that stays on the mouse.
+    """
+
+    format: Literal["amberkey/setup@1"] = "amberkey/setup@1"
+    id: Id
+    name: Text
+    place: Text
+    platform: Platform
+    edition: Text
+    layout: LayoutId
+    body: Annotated[str, Field(max_length=40)]
+    programs: tuple[ProgramUsed, ...]
+    layers: tuple[Id, ...] = ()
+    people: Annotated[int, Field(ge=0)]
+    machines: Annotated[int, Field(ge=0)]
+    numlock: bool = True
+    mouse_hand: Literal["left", "right"] | None = None
+    open_documents: tuple[Text, ...] = ()
+    assistive: Assistive | None = None
+    remote: Remote | None = None
+
+    @model_validator(mode="after")
+    def _once_each(self) -> Self:
+        no_doubles("programs", (p.id for p in self.programs))
+        no_doubles("layers", self.layers)
+        return self
