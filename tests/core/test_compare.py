@@ -89,3 +89,31 @@ def test_an_operation_over_newer_work_is_refused_and_changes_nothing():
 def test_setting_an_item_to_what_it_is_is_no_operation():
     document = {"format": "amberkey/profile@1", "id": "p", "name": "House", "entries": []}
     assert set_item(document, "entries", "a/b on windows", None) is None
+
+
+commands = st.lists(st.sampled_from(["save", "open", "print", "close"]), unique=True).map(
+    lambda ids: {
+        "format": "amberkey/program@1",
+        "id": "p",
+        "commands": [{"id": i, "name": i, "scope": "window"} for i in ids],
+        "scopes": [{"id": "window", "name": "Window"}],
+    }
+)
+
+
+@given(commands, commands)
+def test_the_order_of_commands_is_carried_over_and_back(a, b):
+    operations = compare(a, b)
+    done = apply(a, operations)
+    assert [c["id"] for c in done.get("commands", [])] == [c["id"] for c in b["commands"]]
+    back = apply(done, [o.inverse() for o in reversed(operations)])
+    assert [c["id"] for c in back.get("commands", [])] == [c["id"] for c in a["commands"]]
+
+
+def test_an_order_is_undone_after_somebody_added_a_command():
+    def program(*ids):
+        return {"format": "amberkey/program@1", "id": "p", "commands": [{"id": i} for i in ids]}
+
+    turned = compare(program("a", "b", "c"), program("c", "b", "a"))
+    back = apply(program("c", "b", "new", "a"), [o.inverse() for o in turned])
+    assert [c["id"] for c in back["commands"]] == ["a", "b", "new", "c"]

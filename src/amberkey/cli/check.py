@@ -2,6 +2,7 @@
 
 import datetime
 from argparse import Namespace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from amberkey.cli.answer import Answer, Facts, columns, reach_facts, stroke_facts
@@ -9,7 +10,7 @@ from amberkey.cli.errors import Wrong
 from amberkey.cli.files import board_from, estate_of, read_one, shelf_of
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import operation_to_json
@@ -86,7 +87,7 @@ def _clash(clash: Clash, board: Board, estate: Estate, ways: bool) -> Facts:
         setup = board.setup.setup
         if setup.layers:
             group = next(g for g in estate.groups([setup.id]) if g.clash.identity == clash.identity)
-            facts["ways"] = [_way(w) for w in ways_out(estate, Group(clash, group.setups), setup.layers[-1])]
+            facts["ways"] = [_way(w) for w in ways_out(estate, replace(group, clash=clash), setup.layers[-1])]
         else:
             facts["ways"] = []
     return facts

@@ -3,6 +3,7 @@
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.model import Document, read_document
 from amberkey.core.documents.reading import DEFAULT_LIMITS, Limits, read_json
+from amberkey.core.organisation.model import Organisation
 from amberkey.core.profiles.decisions import Decisions
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.setup import Setup
@@ -13,6 +14,7 @@ FORMATS: dict[str, type[Document]] = {
     "amberkey/program@1": Program,
     "amberkey/tasks@1": Tasks,
     "amberkey/profile@1": Profile,
+    "amberkey/organisation@1": Organisation,
     "amberkey/setup@1": Setup,
     "amberkey/decisions@1": Decisions,
 }

@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.ground import Ground
+from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import ways_of
@@ -55,6 +56,8 @@ class Board:
     kept: dict[str, Mapping[Stroke, Binding]] = field(default_factory=dict)
     """For each browser, the presses that it keeps from pages in a tab."""
     assistive: Binding | None = None
+    clashes: list[Clash] | None = None
+    """What was found on it, once somebody has asked."""
 
     @property
     def bindings(self) -> Iterator[Binding]:
@@ -63,7 +66,7 @@ class Board:
 
     def with_parts(self, setup: ResolvedSetup, parts: Mapping[str, Part]) -> "Board":
         """This board with parts in another state of which none has hotkeys."""
-        return replace(self, setup=setup, parts=parts)
+        return replace(self, setup=setup, parts=parts, clashes=None)
 
     def bindings_of(self, program: str, command: str) -> list[Binding]:
         part = self.parts.get(program)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from amberkey.core.clashes.changes import Change, patch, touched_strokes
-from amberkey.core.clashes.estate import Estate, Group, grouped
+from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.finding import clashes_on
 from amberkey.core.clashes.model import Clash
 from amberkey.core.profiles.setup import Setup
@@ -55,9 +55,9 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
             if identity not in old:
                 made.setdefault(identity, []).append((clash, setup))
     return Consequences(
-        solves=tuple(grouped(solved)),
-        makes=tuple(grouped(made)),
+        solves=tuple(estate.grouped(solved)),
+        makes=tuple(estate.grouped(made)),
         setups=tuple(s.id for s in moved),
-        people=sum(s.people for s in moved),
+        people=estate.people_of(moved),
         remains=tuple(s for s in solving.setups if s.id not in gone_in) if solving else (),
     )

@@ -99,6 +99,7 @@ def entry_change(
         shortcuts=tuple(Given(keys=s, scope=None if scope == command.scope else scope) for s, scope in shortcuts),
         over=exact.over if exact else now,
         since=estate.today,
+        locked=exact is not None and exact.locked,
     )
     if exact is not None and exact.shortcuts == entry.shortcuts:
         return ()

@@ -16,17 +16,20 @@ from amberkey.core.clashes.consequences import NO_CONSEQUENCES, Consequences, co
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.moving import family_moves, move, moves
 from amberkey.core.clashes.wayout import Shortcuts, WayOut, entry_change
-from amberkey.core.clashes.yielding import narrow, take_over, tidy, translate
+from amberkey.core.clashes.yielding import is_used_less, narrow, take_over, tidy, translate
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
 
 
 def ways_out(estate: Estate, group: Group, target: str, most: int = 3) -> list[WayOut]:
-    """The ways out of a clash, entries landing in the profile `target` unless a nearer layer set the shortcut."""
+    """The ways out of a clash, entries landing in the profile `target` unless a nearer layer set the shortcut.
+
+    Taking over stands first where the holder is used less than the one that loses.
+    """
+    move_away = [*moves(estate, group, target, most), *family_moves(estate, group, target)]
+    take = list(take_over(estate, group, target))
     return [
-        *moves(estate, group, target, most),
-        *family_moves(estate, group, target),
-        *take_over(estate, group, target),
+        *(take + move_away if is_used_less(estate, group) else move_away + take),
         *narrow(estate, group, target),
         *translate(estate, group, target),
         *tidy(estate, group),

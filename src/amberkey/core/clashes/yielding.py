@@ -42,9 +42,21 @@ def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     told = consequences_of(estate, changes, group)
     if not changes:
         return
+    uses = estate.uses_a_week(holder, group.setups)
+    if uses is not None:
+        reasons = (*reasons, f"people use it {uses} times a week here")
     yield WayOut(
         *("take_over", "take_over", holder, None, None, None, reasons, operations_of(changes), told), next_best=next_best
     )
+
+
+def is_used_less(estate: Estate, group: Group) -> bool:
+    """Whether the holder of a clash is known to be used less than the command that loses."""
+    holder, loser = group.clash.holder, group.clash.loser
+    if holder is None or loser is None:
+        return False
+    of_holder, of_loser = (estate.uses_a_week(b, group.setups) for b in (holder, loser))
+    return of_holder is not None and of_loser is not None and of_holder < of_loser
 
 
 def _next_best(estate: Estate, group: Group, holder: Binding) -> Candidate | None:

@@ -1,6 +1,7 @@
 """The operations that turn one document into another, and doing and undoing them on JSON values.
 
 A list section is kept in the order of its keys, so applying an operation and then its inverse restores the bytes.
+Where the order of a list means something (the commands of a program), a change of it is an operation of its own: see `_ORDER`.
 """
 
 from collections.abc import Iterable
@@ -8,11 +9,14 @@ from dataclasses import dataclass
 from typing import cast
 
 from amberkey.core.compare.errors import PreconditionFailed
-from amberkey.core.compare.sections import KeyOf, sections_of
+from amberkey.core.compare.sections import KeyOf, is_ordered, sections_of
 from amberkey.core.documents.canonical import Json
 
 JsonDocument = dict[str, Json]
 _FIELD = ""  # the section of fields that are no item lists
+# The section of operations that put a list in order; key: the list, values: its keys before and after. It asks for no exact
+# order before, so that it can be undone after somebody else added to the list.
+_ORDER = "in order"
 
 
 @dataclass(frozen=True)
@@ -109,6 +113,8 @@ def compare(a: JsonDocument, b: JsonDocument) -> list[Operation]:
         for key in sorted(left.keys() | right.keys()):
             if left.get(key) != right.get(key):
                 found.append(operation(section, key, left.get(key), right.get(key)))
+        if is_ordered(b) and list(left) != list(right):
+            found.append(Change(_ORDER, section, list(left), list(right)))
     return found
 
 
@@ -117,9 +123,13 @@ def apply(document: JsonDocument, operations: Iterable[Operation]) -> JsonDocume
     result = dict(document)
     open_sections: dict[str, dict[str, Json]] = {}
     sections = sections_of(document)
+    orders: dict[str, list[str]] = {}
     for op in operations:
         if op.section == _FIELD:
             _put(result, op, result.get(op.key))
+            continue
+        if op.section == _ORDER:
+            orders[op.key] = [str(key) for key in cast(list[Json], op.after)]
             continue
         items = open_sections.get(op.section)
         if items is None:
@@ -127,10 +137,28 @@ def apply(document: JsonDocument, operations: Iterable[Operation]) -> JsonDocume
         _put(items, op, items.get(op.key))
     for section, items in open_sections.items():
         if items:
-            result[section] = [items[key] for key in sorted(items)]
+            result[section] = list(items.values()) if is_ordered(document) else [items[key] for key in sorted(items)]
         else:
             result.pop(section, None)
+    for section, order in orders.items():
+        items = _items(result, section, sections[section])
+        if items:
+            result[section] = [items[key] for key in _in_order(list(items), order)]
     return result
+
+
+def _in_order(keys: list[str], order: list[str]) -> list[str]:
+    """Keys as a list of them says; those that it doesn't name stay behind the key that they stand behind now."""
+    named = [key for key in order if key in set(keys)]
+    behind: dict[str | None, list[str]] = {}
+    last: str | None = None
+    known = set(named)
+    for key in keys:
+        if key in known:
+            last = key
+        else:
+            behind.setdefault(last, []).append(key)
+    return [*behind.get(None, ()), *(k for key in named for k in (key, *behind.get(key, ())))]
 
 
 def _put(place: dict[str, Json], op: Operation, found: Json) -> None:

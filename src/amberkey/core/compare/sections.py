@@ -80,5 +80,13 @@ SECTIONS: dict[str, dict[str, KeyOf]] = {
 }
 
 
+ORDERED = frozenset({"amberkey/program@1"})
+"""Documents whose lists mean something by their order; the lists of all others are kept in the order of their keys."""
+
+
+def is_ordered(document: Item) -> bool:
+    return str(document.get("format")) in ORDERED
+
+
 def sections_of(document: Item) -> dict[str, KeyOf]:
     return SECTIONS.get(str(document.get("format")), {})

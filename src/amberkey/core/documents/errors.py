@@ -1,6 +1,7 @@
 """Errors of reading documents.
 
 ValueError
+├── Faults                    what a validator found, before it is known in which document
 └── DocumentError             one or more faults, each with its place
     ├── NotReadable           not JSON at all, or not text
     ├── TooLarge              more bytes, levels or items than a document may have
@@ -22,6 +23,14 @@ class Fault:
     def sentence(self) -> str:
         where = f"{self.place}: " if self.place else ""
         return f"{where}{self.says}" + (f" {self.cure}" if self.cure else "")
+
+
+class Faults(ValueError):
+    """For validators that find several faults at once, each with its place below the part that they look at."""
+
+    def __init__(self, faults: list[Fault]) -> None:
+        super().__init__("; ".join(f.sentence() for f in faults[:5]))
+        self.faults = faults
 
 
 class DocumentError(ValueError):

@@ -8,7 +8,7 @@ from typing import Any, Self, TypeVar
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from amberkey.core.documents.canonical import Json, canonical_bytes, digest_of
-from amberkey.core.documents.errors import DocumentError, Fault, NewerFormat, UnknownFormat
+from amberkey.core.documents.errors import DocumentError, Fault, Faults, NewerFormat, UnknownFormat
 
 
 class Value(BaseModel):
@@ -82,7 +82,7 @@ def read_document(value: Json, kinds: Mapping[str, type[D]]) -> D:
     try:
         return model.model_validate(value).normal()
     except ValidationError as error:
-        raise DocumentError([_fault(e) for e in error.errors()]) from error
+        raise DocumentError([fault for e in error.errors() for fault in _faults(e)]) from error
 
 
 def _refusal(given: str, kinds: Mapping[str, type[D]]) -> DocumentError:
@@ -110,9 +110,12 @@ _CURES = {
 }
 
 
-def _fault(error: Any) -> Fault:
+def _faults(error: Any) -> list[Fault]:
     place = ""
     for part in error["loc"]:
         place += f"[{part}]" if isinstance(part, int) else f"{'.' if place else ''}{part}"
+    cause = error.get("ctx", {}).get("error")
+    if isinstance(cause, Faults):
+        return [Fault(f"{place}.{f.place}" if place else f.place, f.says, f.cure) for f in cause.faults]
     says, cure = _CURES.get(error["type"], (f"{error['msg'].removeprefix('Value error, ')}.".replace("..", "."), ""))
-    return Fault(place, says, cure)
+    return [Fault(place, says, cure)]

@@ -41,6 +41,10 @@ class Body:
         object.__setattr__(self, "by_code", {k.code: k for k in self.keys})
         object.__setattr__(self, "codes", frozenset((*self.by_code, *self.fn)))
 
+    @property
+    def has_pad(self) -> bool:
+        return "Numpad0" in self.by_code
+
     def key(self, code: str) -> Key | None:
         """The key that is pressed for a code, the one under Fn included."""
         return self.by_code.get(self.fn.get(code, code))

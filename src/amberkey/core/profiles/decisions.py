@@ -6,6 +6,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from amberkey.core.documents.model import Document, Value
+from amberkey.core.profiles.setup import grain_of
 from amberkey.core.programs.model import Id, Text
 
 Severity = Literal["blocker", "high", "medium", "low"]
@@ -24,10 +25,15 @@ class Allowance(Value):
     setups: tuple[Id, ...]
 
     def holds(self, today: datetime.date, severity: Severity, setups: frozenset[str]) -> bool:
-        """Whether it still covers the clash as it is now: not expired, not worse, in no further setup."""
+        """Whether it still covers the clash as it is now: not expired, not worse, in no further setup.
+
+        A setup whose programs were merely updated is no further one: see `grain_of`.
+        """
         if self.until is not None and today > self.until:
             return False
-        return SEVERITIES.index(severity) >= SEVERITIES.index(self.severity) and setups <= set(self.setups)
+        return SEVERITIES.index(severity) >= SEVERITIES.index(self.severity) and {grain_of(s) for s in setups} <= {
+            grain_of(s) for s in self.setups
+        }
 
 
 class Decisions(Document):

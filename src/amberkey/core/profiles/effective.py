@@ -10,6 +10,9 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple, TypeAlias, cast
 
+from pydantic import TypeAdapter
+
+from amberkey.core.documents.canonical import digest_of
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.guard import Guard, Held
@@ -85,17 +88,29 @@ class EffectiveProgram:
 
 
 class LayerEntries(NamedTuple):
-    """One layer's entries for one program, of which those for other layouts are gone already."""
+    """One layer's entries for one program, of which those for other layouts are gone already.
+
+    `mark` is a digest of them: equal entries have equal marks, in whichever revision of the profile they stand.
+    """
 
     layer: str
     entries: tuple[Entry, ...]
     overlap_days: int
+    mark: str = ""
+
+
+_ENTRIES: TypeAdapter[tuple[Entry, ...]] = TypeAdapter(tuple[Entry, ...])
 
 
 def entries_of(profile: Profile, program_id: str, platform: Platform, layout_id: str) -> LayerEntries:
     """What a profile says of a program on a platform and layout."""
-    found = for_layout(profile.by_program.get((program_id, platform), ()), layout_id)
-    return LayerEntries(profile.id, found, profile.overlap_days)
+    key = (program_id, platform, layout_id)
+    known = profile.said_of.get(key)
+    if known is None:
+        found = for_layout(profile.by_program.get((program_id, platform), ()), layout_id)
+        mark = digest_of(_ENTRIES.dump_json(found))[:20] if found else ""
+        known = profile.said_of[key] = LayerEntries(profile.id, found, profile.overlap_days, mark)
+    return cast(LayerEntries, known)
 
 
 def for_layout(entries: tuple[Entry, ...], layout_id: str) -> tuple[Entry, ...]:

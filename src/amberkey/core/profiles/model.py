@@ -158,6 +158,11 @@ class Profile(Document):
             found.setdefault((entry.program, entry.command, entry.platform), []).append(entry)
         return {at: tuple(entries) for at, entries in found.items()}
 
+    @cached_property
+    def said_of(self) -> dict[tuple[str, Platform, str], object]:
+        """Room for what the profile says of a program on a platform and layout, worked out by others."""
+        return {}
+
     def normal(self) -> Self:
         return self.model_copy(
             update={

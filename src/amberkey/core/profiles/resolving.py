@@ -13,7 +13,6 @@ from amberkey.core.layouts.remaps import Remaps, check_remaps
 from amberkey.core.profiles.effective import (
     EffectiveCommand,
     EffectiveProgram,
-    LayerEntries,
     Orphan,
     effective_program,
     entries_of,
@@ -26,8 +25,8 @@ from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 
 Programs = Mapping[tuple[str, str], Program]
-# One program under some entries, by everything that it depends on; the value keeps the entries alive, whose ids are in the key.
-Cache = dict[tuple[object, ...], tuple[EffectiveProgram, tuple[LayerEntries, ...]]]
+# One program under some entries, by everything that it depends on.
+Cache = dict[tuple[object, ...], EffectiveProgram]
 
 
 @dataclass(frozen=True, eq=False)
@@ -132,15 +131,15 @@ def _effective(
     said = tuple(s for s in said if s.entries)
     edition = setup.edition if program.knows_editions else ""
     add_ons = tuple(sorted(a.id for a in program.add_ons if a.id in add_ons)) if program.add_ons else ()
-    ids = tuple((s.layer, s.overlap_days, *map(id, s.entries)) for s in said)
+    words = tuple((s.layer, s.overlap_days, s.mark) for s in said)
     # What is reserved matters to a program only where some layer says something of it.
     held = guard if said and guard is not None and guard.in_program(program.id) else None
-    guarded = (held.keyboard, *(map(id, held.in_program(program.id)))) if held else ()
-    key = (id(program), setup.platform, edition, add_ons, ids, guarded)
+    guarded = (held.keyboard, tuple((r.layer, r.reserved) for r in held.in_program(program.id))) if held else ()
+    key = (id(program), setup.platform, edition, add_ons, words, guarded)
     found = cache.get(key)
-    if found is None or found[0].program is not program:
-        found = cache[key] = (effective_program(program, setup.platform, edition, said, add_ons, held), said)
-    return found[0]
+    if found is None or found.program is not program:
+        found = cache[key] = effective_program(program, setup.platform, edition, said, add_ons, held)
+    return found
 
 
 def _remaps(setup: Setup, layers: list[Profile]) -> dict[str, str]:

@@ -67,3 +67,8 @@ class Setup(Document):
         no_doubles("programs", (p.id for p in self.programs))
         no_doubles("layers", self.layers)
         return self
+
+
+def grain_of(setup_id: str) -> str:
+    """What stays of a setup's id when its programs are updated: all before the point."""
+    return setup_id.partition(".")[0]

@@ -1,6 +1,7 @@
 """Clashes through a lens, in groups, with the ways out of each."""
 
 import datetime
+from dataclasses import replace
 
 from django.http import HttpRequest
 from django.utils import timezone
@@ -117,7 +118,7 @@ def group_of(estate: Estate, setup_id: str, identity: str) -> Group:
         )
     # The specialist looks through this lens, so its setup speaks for the group.
     group = next(g for g in estate.groups() if g.clash.identity == identity)
-    return Group(clash, tuple(sorted(group.setups, key=lambda s: s.id != setup_id)))
+    return replace(group, clash=clash, setups=tuple(sorted(group.setups, key=lambda s: s.id != setup_id)))
 
 
 @router.get("/clashes", response=ClashesOut)

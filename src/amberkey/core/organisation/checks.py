@@ -1,0 +1,83 @@
+"""What an organisation names elsewhere and isn't there: programs, versions, add-ons, profiles, layouts, keyboards."""
+
+from collections.abc import Collection, Iterable, Iterator, Mapping
+
+from amberkey.core.documents.errors import Fault
+from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.layouts.bodies import load_body
+from amberkey.core.layouts.errors import LayoutNotThere, UnknownBody, UnknownLayout
+from amberkey.core.layouts.layout import load_layout
+from amberkey.core.organisation.model import Machine, Organisation
+from amberkey.core.profiles.setup import ProgramUsed
+from amberkey.core.programs.model import Program
+
+Programs = Mapping[tuple[str, str], Program]
+
+
+def faults_in(organisation: Organisation, programs: Programs, profiles: Collection[str]) -> list[Fault]:
+    """Every fault that the document itself can't know, with its place. Machines that agree are looked at once."""
+    found = list(_profiles(organisation, profiles))
+    for n, kit in enumerate(organisation.kits):
+        found += _known(f"kits[{n}]", kit.programs, programs)
+    looked: dict[tuple[object, ...], list[Fault]] = {}
+    for n, machine in enumerate(organisation.machines):
+        key = (machine.platform, machine.layouts, machine.body, machine.kits, machine.programs)
+        faults = looked.get(key)
+        if faults is None:
+            faults = looked[key] = faults_of_machine(machine, organisation, programs)
+        found += [Fault(f"machines[{n}].{f.place}", f.says, f.cure) for f in faults]
+    return found
+
+
+def faults_of_machine(machine: Machine, organisation: Organisation, programs: Programs) -> list[Fault]:
+    """The faults of one machine, with their place below it."""
+    found = list(_known("", machine.programs, programs))
+    for n, layout in enumerate(machine.layouts):
+        try:
+            load_layout(layout, machine.platform)
+        except (UnknownLayout, LayoutNotThere) as error:
+            found.append(Fault(f"layouts[{n}]", str(error), "Choose a layout of that platform."))
+    try:
+        load_body(machine.body)
+    except UnknownBody as error:
+        found.append(Fault("body", str(error), "Choose a keyboard body."))
+    running = [programs[p.id, p.version] for p in organisation.programs_on(machine) if (p.id, p.version) in programs]
+    where = PLATFORM_NAMES[machine.platform]
+    for program in running:
+        if machine.platform not in program.platforms:
+            found.append(Fault("programs", f"{program.name} doesn't run on {where}.", "Take it out, or choose another kit."))
+    systems = [p.name for p in running if p.kind == "system"]
+    if len(systems) != 1:
+        says = f"There are {len(systems)} systems on it" if systems else "There is no system on it"
+        found.append(Fault("programs", f"{says}.", f"Give it the system table of {where}, by a kit or by itself."))
+    return found
+
+
+def _known(where: str, used: Iterable[ProgramUsed], programs: Programs) -> Iterator[Fault]:
+    versions: dict[str, list[str]] = {}
+    for program_id, version in programs:
+        versions.setdefault(program_id, []).append(version)
+    for n, one in enumerate(used):
+        place = f"{where}.programs[{n}]" if where else f"programs[{n}]"
+        if one.id not in versions:
+            yield Fault(place, f"There is no program {one.id}.", "Add its document first, or check its spelling.")
+        elif one.version not in versions[one.id]:
+            there = " and ".join(sorted(versions[one.id]))
+            yield Fault(place, f"{one.id} {one.version} isn't here; there is {there}.", "Choose one of these versions.")
+        else:
+            known = {a.id for a in programs[one.id, one.version].add_ons}
+            for add_on in one.add_ons:
+                if add_on not in known:
+                    yield Fault(place, f"{one.id} {one.version} knows no add-on {add_on}.", "Check its spelling.")
+
+
+def _profiles(organisation: Organisation, profiles: Collection[str]) -> Iterator[Fault]:
+    def missing(place: str, named: Iterable[str]) -> Iterator[Fault]:
+        for n, profile in enumerate(named):
+            if profile not in profiles:
+                yield Fault(f"{place}profiles[{n}]", f"There is no profile {profile}.", "Make it first, or check its spelling.")
+
+    yield from missing("", organisation.profiles)
+    for section in ("departments", "roles", "people", "machines"):
+        for n, item in enumerate(getattr(organisation, section)):
+            yield from missing(f"{section}[{n}].", item.profiles)

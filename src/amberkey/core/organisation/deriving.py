@@ -1,0 +1,207 @@
+"""Setups from the organisation: every person at every machine on every layout that they may type on, equal ones once."""
+
+import hashlib
+import json
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from amberkey.core.organisation.census import Census, Tally
+from amberkey.core.organisation.layers import Layer, layers_of
+from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
+from amberkey.core.organisation.naming import Told, name_setups, say_some
+from amberkey.core.profiles.setup import ProgramUsed, Setup
+
+
+class Seated(NamedTuple):
+    """A person at a machine on a layout, and the setup that follows."""
+
+    person: str
+    machine: str
+    layout: str
+    setup: str
+
+
+@dataclass(frozen=True, eq=False)
+class Derived:
+    """`setups` by id, those of most people first; `seated` in the order of the seats."""
+
+    setups: Mapping[str, Setup]
+    seated: tuple[Seated, ...]
+    census: Census
+
+    def setups_of(self, *, person: str | None = None, machine: str | None = None) -> tuple[str, ...]:
+        """The setups of a person, of a machine, or of both together; each once."""
+        wanted = (s for s in self.seated if person in (None, s.person) and machine in (None, s.machine))
+        return tuple(dict.fromkeys(s.setup for s in wanted))
+
+
+NOBODY = Derived({}, (), Census(Tally({}, ()), Tally({}, ())))
+
+
+@dataclass(eq=False)
+class _Found:
+    """A setup being derived, with who and what has it."""
+
+    machine: Machine
+    person: Person
+    layout: str
+    running: "_Running"
+    layers: tuple[str, ...]
+    people: dict[str, int] = field(default_factory=dict)
+    machines: set[str] = field(default_factory=set)
+    departments: dict[str, None] = field(default_factory=dict)
+    roles: dict[str, None] = field(default_factory=dict)
+    kits: dict[str, None] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, eq=False)
+class _Running:
+    """What runs on machines: one object for all that have the same."""
+
+    programs: tuple[ProgramUsed, ...]
+    digest: str
+
+
+class _Deriving:
+    """What is worked out once for all seats that agree in it."""
+
+    def __init__(self, organisation: Organisation) -> None:
+        self.organisation = organisation
+        self._running: dict[tuple[object, ...], _Running] = {}
+        self._same: dict[tuple[ProgramUsed, ...], _Running] = {}
+        self._layers: dict[tuple[object, ...], tuple[Layer, ...]] = {}
+
+    def running(self, machine: Machine) -> _Running:
+        key = (machine.kits, machine.programs)
+        found = self._running.get(key)
+        if found is None:
+            programs = self.organisation.programs_on(machine)
+            found = self._same.get(programs)
+            if found is None:
+                found = self._same[programs] = _Running(programs, _digest([p.model_dump_json() for p in programs], 6))
+            self._running[key] = found
+        return found
+
+    def layers(self, person: Person, machine: Machine) -> tuple[str, ...]:
+        key = (person.department, person.roles, person.profiles, machine.profiles)
+        found = self._layers.get(key)
+        if found is None:
+            found = self._layers[key] = layers_of(self.organisation, person, machine)
+        return tuple(layer.profile for layer in found)
+
+
+def derive(organisation: Organisation, program_names: Mapping[str, str] | None = None) -> Derived:
+    """The setups in use. Retired people and machines have none; `program_names` by id are for telling setups apart."""
+    deriving = _Deriving(organisation)
+    found: dict[tuple[object, ...], _Found] = {}
+    placed: list[tuple[Seat, str, tuple[object, ...]]] = []
+    for seat in organisation.seats:
+        person, machine = organisation.people_by_id[seat.person], organisation.machines_by_id[seat.machine]
+        if person.retired is not None or machine.retired is not None:
+            continue
+        running = deriving.running(machine)
+        layers = deriving.layers(person, machine)
+        for layout in (seat.layout,) if seat.layout is not None else machine.layouts:
+            key: tuple[object, ...] = (
+                *(machine.platform, machine.edition, layout, machine.body, machine.numlock, machine.remote, running),
+                *(layers, person.mouse_hand, person.assistive),
+            )
+            one = found.get(key)
+            if one is None:
+                one = found[key] = _Found(machine, person, layout, running, layers)
+            one.people[person.id] = person.stands_for
+            one.machines.add(machine.id)
+            one.departments[person.department] = None
+            one.roles.update(dict.fromkeys(person.roles))
+            one.kits.update(dict.fromkeys(machine.kits))
+            placed.append((seat, layout, key))
+    setups: dict[str, Setup] = {}
+    ids: dict[tuple[object, ...], str] = {}
+    told: dict[str, Told] = {}
+    for key, one in found.items():
+        setup = _setup(organisation, one)
+        ids[key] = setup.id
+        setups[setup.id] = setup
+        told[setup.id] = _told(organisation, one)
+    names = name_setups(setups, told, program_names or {})
+    setups = {i: s.model_copy(update={"name": names[i][:200]}) for i, s in setups.items()}
+    seated = tuple(Seated(seat.person, seat.machine, layout, ids[key]) for seat, layout, key in placed)
+    order = sorted(setups, key=lambda i: (-setups[i].people, i))
+    return Derived({i: setups[i] for i in order}, seated, _census(organisation, seated))
+
+
+def _told(organisation: Organisation, found: _Found) -> Told:
+    own = set(found.person.profiles) | set(found.machine.profiles)
+    owner = organisation.people_by_id[found.person.id].name if found.person.profiles else found.machine.name
+    roles = [organisation.roles_by_id[r] for r in found.roles]
+    return Told(
+        departments=tuple(organisation.departments_by_id[d].name for d in found.departments),
+        roles=tuple(r.name for r in roles if r.profiles),
+        kits=tuple(organisation.kits_by_id[k].name for k in found.kits),
+        own=(f"{owner}'s own",) if own else (),
+    )
+
+
+def _setup(organisation: Organisation, found: _Found) -> Setup:
+    machine, person = found.machine, found.person
+    names = tuple(organisation.departments_by_id[d].name for d in found.departments)
+    return Setup(
+        id=_id(found),
+        name="?",
+        place=say_some(names, "departments"),
+        platform=machine.platform,
+        edition=machine.edition,
+        layout=found.layout,
+        body=machine.body,
+        programs=found.running.programs,
+        layers=found.layers,
+        people=sum(found.people.values()),
+        machines=len(found.machines),
+        numlock=machine.numlock,
+        mouse_hand=person.mouse_hand,
+        assistive=person.assistive,
+        remote=machine.remote,
+    )
+
+
+def _id(found: _Found) -> str:
+    """An id that lasts: its grain (see `grain_of`) from what seldom changes, and behind a point the edition, the programs
+    and their versions."""
+    machine, person = found.machine, found.person
+    nearest = found.layers[-1] if found.layers else "plain"
+    special = [str(machine.numlock), str(person.mouse_hand), str(person.assistive), str(machine.remote)]
+    grain = _digest([*found.layers, *special], 4)
+    rest = _digest([machine.edition, found.running.digest], 6)
+    words = "-".join((machine.platform, found.layout, machine.body, nearest[:30]))
+    return f"{re.sub(r'[^a-z0-9]+', '-', words.lower()).strip('-')}-{grain}.{rest}"
+
+
+def _digest(parts: Iterable[str], digits: int) -> str:
+    return hashlib.sha256(json.dumps(list(parts)).encode()).hexdigest()[:digits]
+
+
+def _census(organisation: Organisation, seated: Iterable[Seated]) -> Census:
+    people: dict[str, set[str]] = {}
+    machines: dict[str, set[str]] = {}
+    for seat in seated:
+        people.setdefault(seat.person, set()).add(seat.setup)
+        machines.setdefault(seat.machine, set()).add(seat.setup)
+    by_setups: dict[frozenset[str], int] = {}
+    by_role: dict[str, dict[frozenset[str], int]] = {}
+    for person_id, ids in people.items():
+        person, where = organisation.people_by_id[person_id], frozenset(ids)
+        by_setups[where] = by_setups.get(where, 0) + person.stands_for
+        for role in person.roles:
+            weights = by_role.setdefault(role, {})
+            weights[where] = weights.get(where, 0) + person.stands_for
+    of_machines: dict[frozenset[str], int] = {}
+    for ids in machines.values():
+        of_machines[frozenset(ids)] = of_machines.get(frozenset(ids), 0) + 1
+    weekly: dict[tuple[str, str], dict[str, int]] = {}
+    for use in organisation.uses:
+        weekly.setdefault((use.program, use.command), {})[use.role] = use.weekly
+    return Census(
+        Tally.of(by_setups), Tally.of(of_machines), {role: Tally.of(weights) for role, weights in by_role.items()}, weekly
+    )

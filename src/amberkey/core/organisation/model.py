@@ -1,0 +1,228 @@
+"""`amberkey/organisation@1`: people, departments, roles, machines, what runs on them, who sits where."""
+
+import datetime
+from collections.abc import Iterable, Iterator, Mapping
+from functools import cached_property
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from amberkey.core.compare.sections import seat_key, use_key
+from amberkey.core.documents.errors import Fault, Faults
+from amberkey.core.documents.model import Document, Value
+from amberkey.core.keys.platform import Platform
+from amberkey.core.profiles.model import LayoutId
+from amberkey.core.profiles.setup import Assistive, ProgramUsed, Remote
+from amberkey.core.programs.model import Id, Text, ring_in
+
+
+class Department(Value):
+    """A part of the organisation, alone or inside another one. `profiles` in order, the farthest first."""
+
+    id: Id
+    name: Text
+    parent: Id | None = None
+    profiles: tuple[Id, ...] = ()
+
+
+class Role(Value):
+    """What somebody does; a person may have two."""
+
+    id: Id
+    name: Text
+    profiles: tuple[Id, ...] = ()
+
+
+class Kit(Value):
+    """Programs that are installed together on many machines, in the order in which they start."""
+
+    id: Id
+    name: Text
+    programs: tuple[ProgramUsed, ...]
+
+
+class Person(Value):
+    """Somebody who signs in. `stands_for`: how many people share this sign-in. `retired`: the day from which nobody does."""
+
+    id: Id
+    name: Text
+    department: Id
+    roles: tuple[Id, ...] = ()
+    profiles: tuple[Id, ...] = ()
+    stands_for: Annotated[int, Field(ge=1, le=10_000)] = 1
+    mouse_hand: Literal["left", "right"] | None = None
+    assistive: Assistive | None = None
+    retired: datetime.date | None = None
+
+
+class Machine(Value):
+    """A staff machine. `layouts`: the installed ones, the one that it starts with first; people switch between them.
+
+    `programs` stand over those of the `kits`; of two kits with one program the later one counts.
+    """
+
+    id: Id
+    name: Text
+    platform: Platform
+    edition: Text
+    layouts: Annotated[tuple[LayoutId, ...], Field(min_length=1, max_length=8)]
+    body: Annotated[str, Field(max_length=40)]
+    numlock: bool = True
+    kits: tuple[Id, ...] = ()
+    programs: tuple[ProgramUsed, ...] = ()
+    profiles: tuple[Id, ...] = ()
+    remote: Remote | None = None
+    retired: datetime.date | None = None
+
+
+class Seat(Value):
+    """A person at a machine. `layout`: the one that they type on there; None: any that is installed."""
+
+    person: Id
+    machine: Id
+    layout: LayoutId | None = None
+
+    @property
+    def key(self) -> str:
+        return seat_key({"person": self.person, "machine": self.machine})
+
+
+class RoleUse(Value):
+    """How many times a week one person with a role uses a command."""
+
+    role: Id
+    program: Id
+    command: Id
+    weekly: Annotated[int, Field(ge=0, le=100_000)]
+
+    @property
+    def key(self) -> str:
+        return use_key({"role": self.role, "program": self.program, "command": self.command})
+
+
+class Organisation(Document):
+    """`profiles`: those of everybody, the farthest first."""
+
+    format: Literal["amberkey/organisation@1"] = "amberkey/organisation@1"
+    id: Id
+    name: Text
+    profiles: tuple[Id, ...] = ()
+    departments: tuple[Department, ...] = ()
+    roles: tuple[Role, ...] = ()
+    kits: tuple[Kit, ...] = ()
+    people: tuple[Person, ...] = ()
+    machines: tuple[Machine, ...] = ()
+    seats: tuple[Seat, ...] = ()
+    uses: tuple[RoleUse, ...] = ()
+
+    @cached_property
+    def departments_by_id(self) -> Mapping[str, Department]:
+        return {d.id: d for d in self.departments}
+
+    @cached_property
+    def roles_by_id(self) -> Mapping[str, Role]:
+        return {r.id: r for r in self.roles}
+
+    @cached_property
+    def kits_by_id(self) -> Mapping[str, Kit]:
+        return {k.id: k for k in self.kits}
+
+    @cached_property
+    def people_by_id(self) -> Mapping[str, Person]:
+        return {p.id: p for p in self.people}
+
+    @cached_property
+    def machines_by_id(self) -> Mapping[str, Machine]:
+        return {m.id: m for m in self.machines}
+
+    def inward(self, department_id: str) -> tuple[Department, ...]:
+        """A department and those around it, the outermost first."""
+        found: list[Department] = []
+        at: str | None = department_id
+        while at is not None:
+            found.append(self.departments_by_id[at])
+            at = found[-1].parent
+        return tuple(reversed(found))
+
+    def programs_on(self, machine: Machine) -> tuple[ProgramUsed, ...]:
+        """What is installed on a machine, in the order in which it starts."""
+        found = {p.id: p for kit in machine.kits for p in self.kits_by_id[kit].programs}
+        found |= {p.id: p for p in machine.programs}
+        return tuple(found.values())
+
+    def normal(self) -> Self:
+        return self.model_copy(
+            update={
+                "departments": tuple(sorted(self.departments, key=lambda d: d.id)),
+                "roles": tuple(sorted(self.roles, key=lambda r: r.id)),
+                "kits": tuple(sorted(self.kits, key=lambda k: k.id)),
+                "people": tuple(sorted(self.people, key=lambda p: p.id)),
+                "machines": tuple(sorted(self.machines, key=lambda m: m.id)),
+                "seats": tuple(sorted(self.seats, key=lambda s: s.key)),
+                "uses": tuple(sorted(self.uses, key=lambda u: u.key)),
+            }
+        )
+
+    @model_validator(mode="after")
+    def _whole(self) -> Self:
+        faults = [*self._doubled(), *self._missing(), *self._circles()]
+        if faults:
+            raise Faults(faults)
+        return self
+
+    def _doubled(self) -> Iterator[Fault]:
+        sections: dict[str, Iterable[str]] = {
+            "departments": (d.id for d in self.departments),
+            "roles": (r.id for r in self.roles),
+            "kits": (k.id for k in self.kits),
+            "people": (p.id for p in self.people),
+            "machines": (m.id for m in self.machines),
+            "seats": (s.key for s in self.seats),
+            "uses": (u.key for u in self.uses),
+        }
+        for section, keys in sections.items():
+            first: dict[str, int] = {}
+            for n, key in enumerate(keys):
+                if key in first:
+                    yield Fault(f"{section}[{n}]", f"{key} stands at {section}[{first[key]}] already.", "Keep one of them.")
+                first.setdefault(key, n)
+
+    def _missing(self) -> Iterator[Fault]:
+        """Names of what isn't in this document."""
+        departments, roles, kits = self.departments_by_id, self.roles_by_id, self.kits_by_id
+        for n, department in enumerate(self.departments):
+            if department.parent is not None and department.parent not in departments:
+                yield _no(f"departments[{n}].parent", "department", department.parent)
+        for n, person in enumerate(self.people):
+            if person.department not in departments:
+                yield _no(f"people[{n}].department", "department", person.department)
+            for m, role in enumerate(person.roles):
+                if role not in roles:
+                    yield _no(f"people[{n}].roles[{m}]", "role", role)
+        for n, machine in enumerate(self.machines):
+            for m, kit in enumerate(machine.kits):
+                if kit not in kits:
+                    yield _no(f"machines[{n}].kits[{m}]", "kit", kit)
+        for n, seat in enumerate(self.seats):
+            if seat.person not in self.people_by_id:
+                yield _no(f"seats[{n}].person", "person", seat.person)
+            at = self.machines_by_id.get(seat.machine)
+            if at is None:
+                yield _no(f"seats[{n}].machine", "machine", seat.machine)
+            elif seat.layout is not None and seat.layout not in at.layouts:
+                where = f"{at.id} has no layout {seat.layout}; it has {', '.join(at.layouts)}."
+                yield Fault(f"seats[{n}].layout", where, "Install it on the machine, or choose one of these.")
+        for n, use in enumerate(self.uses):
+            if use.role not in roles:
+                yield _no(f"uses[{n}].role", "role", use.role)
+
+    def _circles(self) -> Iterator[Fault]:
+        ring = ring_in({d.id: d.parent for d in self.departments})
+        if ring:
+            n = next(n for n, d in enumerate(self.departments) if d.id == ring[0])
+            told = " inside ".join((*ring, ring[0]))
+            yield Fault(f"departments[{n}].parent", f"{told}: a department can't stand inside itself.", "Take one of them out.")
+
+
+def _no(place: str, kind: str, name: str) -> Fault:
+    return Fault(place, f"There is no {kind} {name}.", "Add it first, or check its spelling.")
