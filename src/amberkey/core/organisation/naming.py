@@ -41,7 +41,7 @@ def say_some(names: Sequence[str], kind: str) -> str:
 
 
 def _base(setup: Setup, told: Told) -> tuple[str, ...]:
-    layout = load_layout(setup.layout, setup.platform).name
+    layout = load_layout(setup.layout, setup.platform).name.removesuffix(" (Mac)")  # the platform says so already
     pad = "" if load_body(setup.body).has_pad else "no pad"
     return PLATFORM_NAMES[setup.platform], f"{layout} keyboard", pad, say_some(told.departments, "departments")
 

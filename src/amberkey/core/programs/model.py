@@ -47,6 +47,7 @@ class Scope(Value):
 class Command(Value):
     """Something the program can do.
 
+    `opens`: what it opens and leaves open; `closes`: the command that closes that again, itself where it is a toggle.
     `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all);
     `secure` that not even a remote session passes it on. `keeps` says, for a browser, that no page in a tab gets the press.
     `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret does at this
@@ -63,6 +64,7 @@ class Command(Value):
     scope: Id
     task: Id | None = None
     risky: bool = False
+    opens: Annotated[str, Field(max_length=200)] = ""
     closes: Id | None = None
     defaults: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
     grip: Grip = "fixed"
