@@ -258,7 +258,7 @@ def command_line_target(tries: int) -> Iterator[Target]:
     for name, words in (
         ("press", ["press", "Control+/", "--layout", "de", "--json"]),
         ("layout", ["layout", "de", "--platform", "windows", "--json"]),
-        ("check", ["check", str(ROOT / "src/amberkey/demo/documents/setup-ticket-counters.json"), "--json"]),
+        ("check", ["check", str(ROOT / "tests/example/setup-ticket-counters.json"), "--json"]),
     ):
         times = []
         for _ in range(tries):

@@ -8,7 +8,8 @@ import sys
 import pytest
 from playwright.sync_api import expect
 
-from amberkey.demo.load import PASSWORD, load_documents, load_machines, load_people
+from amberkey.demo.load import PASSWORD, load_people
+from tests import example as small
 
 # Playwright's own event loop runs in this thread; Django's database calls between its steps are plain ones.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -39,8 +40,8 @@ def browser_context_args(browser_context_args):
 def home(transactional_db, settings, tmp_path, live_server):
     """The example in the database, and one machine's home with its agent enrolled."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    load_documents(load_people())
-    load_machines(load_people(), tmp_path)
+    small.load(load_people())
+    small.load_machines(load_people(), tmp_path)
     place = tmp_path / "counter-3"
     agent(place / "home", "enrol", "--server", live_server.url, "--code", (place / "enrol-code").read_text())
     return place / "home"

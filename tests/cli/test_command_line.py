@@ -10,7 +10,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from amberkey.cli.__main__ import main
-from amberkey.demo.load import DOCUMENTS
+from tests.example import DOCUMENTS
 
 ROOT = pathlib.Path(__file__).parents[2]
 COUNTERS = str(DOCUMENTS / "setup-ticket-counters.json")

@@ -3,7 +3,11 @@ import pathlib
 
 import jsonschema
 import pytest
+import rfc8785
+from hypothesis import given
+from hypothesis import strategies as st
 
+from amberkey.core.documents.canonical import canonical_bytes
 from amberkey.core.documents.errors import DocumentError, NewerFormat, NotReadable, TooLarge, UnknownFormat
 from amberkey.core.formats import FORMATS, read_any, schema_of
 
@@ -131,3 +135,19 @@ def test_a_broken_scope_tree_is_refused(scopes, says):
         "commands": [],
     }
     assert says in str(faults(program))
+
+
+json_values = st.recursive(
+    st.none()
+    | st.booleans()
+    | st.integers(-(2**53) + 1, 2**53 - 1)
+    | st.floats(allow_nan=False, allow_infinity=False)
+    | st.text(),
+    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=4), inner, max_size=4),
+    max_leaves=20,
+)
+
+
+@given(json_values)
+def test_the_quick_way_to_canonical_bytes_gives_what_rfc_8785_says(value):
+    assert canonical_bytes(value) == rfc8785.dumps(value)

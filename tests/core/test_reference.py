@@ -7,7 +7,7 @@ from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.keyboard import keyboard_of, ways_of
 from amberkey.core.layouts.layout import load_layout
 from amberkey.core.programs.reference import system_tables
-from amberkey.demo.load import DOCUMENTS
+from tests.example import DOCUMENTS
 
 TABLES = {t.platforms[0]: t for t in system_tables()}
 BODIES = {"windows": ("us", "iso"), "linux": ("us", "iso"), "macos": ("us(mac)", "mac-iso")}

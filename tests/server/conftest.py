@@ -6,7 +6,8 @@ import pathlib
 import pytest
 from django.test import Client
 
-from amberkey.demo.load import PASSWORD, load_documents, load_machines, load_people
+from amberkey.demo.load import PASSWORD, load_people
+from tests import example as small
 
 
 class Api:
@@ -53,8 +54,8 @@ def machines_folder(tmp_path) -> pathlib.Path:
 @pytest.fixture
 def example(db, machines_folder):
     actor = load_people()
-    load_documents(actor)
-    load_machines(actor, machines_folder)
+    small.load(actor)
+    small.load_machines(actor, machines_folder)
     return actor
 
 

@@ -5,8 +5,9 @@ import threading
 import pytest
 from django.db import connection
 
-from amberkey.demo.load import load_documents, load_people
+from amberkey.demo.load import load_people
 from amberkey.server.library.models import Document, Revision
+from tests import example as small
 from tests.server.conftest import Api
 from tests.server.test_workbench import GERMAN, groups, ways
 
@@ -33,7 +34,7 @@ def at_once(*works):
 
 @pytest.fixture
 def people(transactional_db):
-    load_documents(load_people())
+    small.load(load_people())
     return Api("ines"), Api("jorun")
 
 

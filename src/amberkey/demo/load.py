@@ -11,6 +11,7 @@ import sys
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from amberkey.server.fleet.models import Machine
     from amberkey.server.people.acting import Actor
 
 DOCUMENTS = pathlib.Path(__file__).parent / "documents"
@@ -21,12 +22,8 @@ USERS = (
     ("tove", "Tove", "reader"),
     ("arvid", "Arvid", "administrator"),
 )
-# machine, name, setup, whether an agent is simulated for it
-MACHINES = (
-    ("counter-3", "Counter 3, Westquay", "ticket-counters", True),
-    ("training-1", "Training room 1", "training-centre", True),
-    ("harbour-desk-2", "Harbour desk 2", "harbour-control", False),
-)
+# Machines of the organisation, and whether an agent is simulated for them.
+MACHINES = (("counter-3", True), ("training-1", True), ("harbour-desk-2", False))
 SETTINGS = """{
   "window": { "left": 40, "top": 60, "zoom": 1.25 },
   "recent": ["sailings-autumn.qs", "tariffs.qs"],
@@ -64,7 +61,7 @@ def load_people() -> "Actor":
     return Actor(User.objects.get(username="ines"))
 
 
-def load_documents(actor: "Actor") -> None:
+def load_documents(actor: "Actor", folder: pathlib.Path = DOCUMENTS) -> None:
     from django.db import transaction
 
     from amberkey.core.formats import read_any
@@ -75,7 +72,7 @@ def load_documents(actor: "Actor") -> None:
     from amberkey.server.library.verbs.release import release
 
     with transaction.atomic():
-        documents = [read_any(p.read_bytes()) for p in sorted(DOCUMENTS.glob("*.json"))]
+        documents = [read_any(p.read_bytes()) for p in sorted(folder.glob("*.json"))]
         for value in (*system_tables(), *documents):
             if not Document.objects.filter(key=key_of(value)).exists():
                 create(actor, value, "Part of the example")
@@ -85,20 +82,27 @@ def load_documents(actor: "Actor") -> None:
 
 def load_machines(actor: "Actor", folder: pathlib.Path) -> None:
     from amberkey.server.fleet.models import Machine
+    from amberkey.server.workbench.estate import current_organisation
+
+    known = current_organisation().machines_by_id
+    for machine_id, simulated in MACHINES:
+        machine, _ = Machine.objects.get_or_create(id=machine_id, defaults={"name": known[machine_id].name})
+        if simulated:
+            lay_out_home(actor, machine, folder)
+
+
+def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> None:
+    """The home of a simulated machine, with a code beside it until its agent has enrolled."""
     from amberkey.server.fleet.verbs.enrol import make_code
 
-    for machine_id, name, setup, simulated in MACHINES:
-        machine, _ = Machine.objects.get_or_create(id=machine_id, defaults={"name": name, "setup": setup})
-        if not simulated:
-            continue
-        place = folder / machine_id
-        settings = place / "home/Quaysheet/settings.json"
-        settings.parent.mkdir(parents=True, exist_ok=True)
-        if not settings.exists():
-            settings.write_text(SETTINGS, encoding="utf-8")
-        enrolled = (place / "home/.amberkey/agent.json").exists()
-        if not machine.token_hash or not enrolled:
-            (place / "enrol-code").write_text(make_code(actor, machine_id), encoding="utf-8")
+    place = folder / machine.id
+    settings = place / "home/Quaysheet/settings.json"
+    settings.parent.mkdir(parents=True, exist_ok=True)
+    if not settings.exists():
+        settings.write_text(SETTINGS, encoding="utf-8")
+    enrolled = (place / "home/.amberkey/agent.json").exists()
+    if not machine.token_hash or not enrolled:
+        (place / "enrol-code").write_text(make_code(actor, machine.id), encoding="utf-8")
 
 
 if __name__ == "__main__":

@@ -3,6 +3,8 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
+from amberkey.core.profiles.setup import Setup
+
 SetupIds = frozenset[str]
 
 
@@ -33,6 +35,15 @@ class Census:
     weekly: Mapping[tuple[str, str], Mapping[str, int]] = field(default_factory=dict)
     """By program and command: how often one person of a role uses it in a week."""
     _known: dict[SetupIds, tuple[int, int]] = field(default_factory=dict, repr=False)
+
+    def joined_by(self, planned: Iterable[Setup]) -> "Census":
+        """With setups that nobody has yet, counted as each of them says."""
+        setups = tuple(planned)
+        if not setups:
+            return self
+        people = Tally({**self.people.alone, **{s.id: s.people for s in setups}}, self.people.several)
+        machines = Tally({**self.machines.alone, **{s.id: s.machines for s in setups}}, self.machines.several)
+        return Census(people, machines, self.roles, self.weekly)
 
     def people_in(self, setups: Iterable[str]) -> int:
         return self._counts(frozenset(setups))[0]

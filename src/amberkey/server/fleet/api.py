@@ -13,6 +13,7 @@ from ninja import Router, Schema
 from ninja.security import HttpBearer
 
 from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import standing_of
 from amberkey.server.fleet.verbs.apply import apply
 from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code
@@ -68,7 +69,7 @@ _WORST = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
 
 @router.get("/machines", response=list[MachineOut])
 def machines(request: HttpRequest) -> list[MachineOut]:
-    """Every machine with how its settings stand against the released profiles."""
+    """Every machine that has an agent or a code for one, with how its settings stand against the released profiles."""
     estate = current_estate(released=True)
     newer = {
         d.doc_id: d.name
@@ -79,12 +80,12 @@ def machines(request: HttpRequest) -> list[MachineOut]:
     found = []
     rows = Machine.objects.order_by("name").prefetch_related("files__content", "files__applied", "files__orders__actor")
     for machine in rows:
-        setup = estate.setups.get(machine.setup)
+        setup = estate.setups.get(setup_of(machine))
         files = []
-        for file in machine.files.all() if setup else ():
-            board = estate.board(machine.setup)
-            program = board.setup.program(file.program)
-            if program is None:
+        board = estate.board(setup.id) if setup else None
+        for file in machine.files.all():
+            program = board.setup.program(file.program) if board else None
+            if board is None or program is None:
                 continue
             standing = standing_of(file, board, program)
             last = file.orders.first()
@@ -105,8 +106,8 @@ def machines(request: HttpRequest) -> list[MachineOut]:
             MachineOut(
                 id=machine.id,
                 name=machine.name,
-                setup=machine.setup,
-                setup_name=setup.name if setup else machine.setup,
+                setup=setup.id if setup else "",
+                setup_name=setup.name if setup else "nobody sits at it",
                 enrolled=bool(machine.token_hash),
                 heard_at=machine.heard_at,
                 state=min((f.state for f in files), key=_WORST.index, default="unseen"),

@@ -9,11 +9,15 @@ from amberkey.server.people.models import User
 
 
 class Machine(models.Model):
-    """A staff machine. Its agent's token is kept only as a hash; `setup` says what it runs."""
+    """A staff machine with an agent, or a code for one. The agent's token is kept only as a hash.
+
+    What it runs and who sits at it says the organisation, under the same id; `setup` names a planned setup for one that isn't
+    in there yet.
+    """
 
     id = models.SlugField(max_length=60, primary_key=True)
     name = models.CharField(max_length=120)
-    setup = models.CharField(max_length=80)
+    setup = models.CharField(max_length=80, blank=True)
     token_hash = models.CharField(max_length=64, blank=True, db_index=True)
     enrolled_at = models.DateTimeField(null=True, blank=True)
     heard_at = models.DateTimeField(null=True, blank=True)

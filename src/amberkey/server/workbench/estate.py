@@ -1,15 +1,19 @@
 """The estate as the library has it now, computed once for each state of its documents.
 
-The key of the cache is what the answer depends on: the digests of all documents in it.
+The key of the cache is what the answer depends on: the digests of all documents in it. What two states have in common they
+share, so a change costs what it touches.
 """
 
 import datetime
+import threading
 from functools import lru_cache
 
 from django.utils import timezone
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.estate import Estate, Shared
+from amberkey.core.organisation.deriving import NOBODY, Derived, derive
+from amberkey.core.organisation.model import Organisation
 from amberkey.core.profiles.decisions import Decisions
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.setup import Setup
@@ -19,24 +23,78 @@ from amberkey.server.library.documents import digests, parsed
 from amberkey.server.problems import NotFound
 
 DECISIONS = "decisions/decisions"
+ORGANISATION = "organisation/organisation"
 HOUSE = "house"
+
+_building = threading.Lock()
+_shared = Shared()
+# How many states of the estate are at hand: what is released, what is, and some that people just came from.
+_STATES = 6
 
 
 def current_estate(*, released: bool = False) -> Estate:
     """All setups in use with the newest documents, or with the released ones as machines get them."""
     found = digests(released=released)
-    return _estate(tuple(sorted(d for key, d in found.items() if not key.startswith("decisions/"))), timezone.localdate())
+    keys = tuple(sorted(d for key, d in found.items() if not key.startswith("decisions/")))
+    with _building:  # two requests at once would both work it out
+        return _estate(keys, timezone.localdate())
 
 
-@lru_cache(maxsize=16)
+def current_organisation() -> Organisation:
+    """The organisation as it is now; one without anybody where none was ever saved."""
+    digest = digests().get(ORGANISATION)
+    value = parsed(digest) if digest else None
+    return value if isinstance(value, Organisation) else Organisation(id="organisation", name="The organisation")
+
+
+def current_derived() -> Derived:
+    """The setups in use, with who has them."""
+    found = digests()
+    return _derived(found.get(ORGANISATION, ""), _names(tuple(sorted(d for k, d in found.items() if k.startswith("program/")))))
+
+
+@lru_cache(maxsize=_STATES)
+def _derived(digest: str, names: tuple[tuple[str, str], ...]) -> Derived:
+    value = parsed(digest) if digest else None
+    return derive(value, dict(names)) if isinstance(value, Organisation) else NOBODY
+
+
+@lru_cache(maxsize=_STATES)
+def _names(digests_of_programs: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    return tuple(sorted({(p.id, p.name) for p in map(parsed, digests_of_programs)}))
+
+
+@lru_cache(maxsize=_STATES)
 def _estate(keys: tuple[str, ...], today: datetime.date) -> Estate:
     documents = [parsed(d) for d in keys]
+    names = tuple(sorted({(d.id, d.name) for d in documents if isinstance(d, Program)}))
+    digest = next((k for k, d in zip(keys, documents, strict=True) if isinstance(d, Organisation)), "")
+    derived = _derived(digest, names)
+    planned = {d.id: d for d in sorted(documents, key=lambda d: d.id) if isinstance(d, Setup)}
+    setups = {**planned, **derived.setups}
+    _shared.prune(setups)
     return Estate(
-        setups={d.id: d for d in sorted(documents, key=lambda d: d.id) if isinstance(d, Setup)},
+        setups=setups,
         programs={(d.id, d.version): d for d in documents if isinstance(d, Program)},
         profiles={d.id: d for d in documents if isinstance(d, Profile)},
         tasks=next((d for d in documents if isinstance(d, Tasks)), NO_TASKS),
         today=today,
+        shared=_shared,
+        census=derived.census.joined_by(planned.values()),
+    )
+
+
+def estate_with(estate: Estate, organisation: Organisation) -> Estate:
+    """The same estate with another organisation: what a change of people or machines would make of it."""
+    derived = derive(organisation, {p.id: p.name for p in estate.programs.values()})
+    return Estate(
+        setups=derived.setups,
+        programs=estate.programs,
+        profiles=estate.profiles,
+        tasks=estate.tasks,
+        today=estate.today,
+        shared=estate.shared,
+        census=derived.census,
     )
 
 

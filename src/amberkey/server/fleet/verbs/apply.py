@@ -6,6 +6,7 @@ from amberkey.core.clashes.board import Board
 from amberkey.core.documents.canonical import Json
 from amberkey.core.exchange.settings_file import read_entries, write_entries
 from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
 from amberkey.server.library.models import Body
 from amberkey.server.people.acting import Actor
@@ -26,7 +27,7 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
         raise NotFound(f"machine {machine_id}")
     if not machine.token_hash:
         raise Problem(409, f"{machine.name} has no agent yet.", cure="Enrol it first.")
-    board = board_of(current_estate(released=True), machine.setup)
+    board = board_of(current_estate(released=True), setup_of(machine))
     orders = []
     for file in machine.files.all():
         program = board.setup.program(file.program)

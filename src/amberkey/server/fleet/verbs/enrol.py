@@ -8,10 +8,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from amberkey.server.fleet.models import EnrolCode, Machine, MachineFile
+from amberkey.server.fleet.setups import setup_of
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import AuditEntry, Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.workbench.estate import board_of, current_estate
+from amberkey.server.workbench.estate import board_of, current_estate, current_organisation
 
 CODE_LIVES = datetime.timedelta(days=7)
 
@@ -24,9 +25,7 @@ def hashed(secret: str) -> str:
 def make_code(actor: Actor, machine_id: str) -> str:
     """A new code for a machine; it is shown once and never again."""
     actor.require(Role.RELEASER)
-    machine = Machine.objects.filter(id=machine_id).first()
-    if machine is None:
-        raise NotFound(f"machine {machine_id}")
+    machine = Machine.objects.filter(id=machine_id).first() or _from_organisation(machine_id)
     # Letters and digits only: a code that begins with a hyphen would be read as an option on the agent's command line.
     code = secrets.token_hex(18)
     EnrolCode.objects.create(
@@ -34,6 +33,20 @@ def make_code(actor: Actor, machine_id: str) -> str:
     )
     actor.record("made an enrolment code", f"machine/{machine.id}")
     return code
+
+
+def _from_organisation(machine_id: str) -> Machine:
+    """A first record of a machine that the organisation has. Raises NotFound, or Problem where nobody sits at it."""
+    known = current_organisation().machines_by_id.get(machine_id)
+    if known is None or known.retired is not None:
+        raise NotFound(f"machine {machine_id}")
+    machine = Machine(id=known.id, name=known.name)
+    if not setup_of(machine):
+        raise Problem(
+            409, f"Nobody sits at {known.name}.", "So nothing says what its settings should be.", "Seat somebody first."
+        )
+    machine.save()
+    return machine
 
 
 @transaction.atomic
@@ -57,7 +70,7 @@ def enrol(code: str) -> tuple[Machine, str]:
 
 def watch_files(machine: Machine) -> None:
     """The settings files that programs of the machine's setup keep, by their descriptions."""
-    board = board_of(current_estate(), machine.setup)
+    board = board_of(current_estate(), setup_of(machine))
     for program in board.setup.programs:
         path = program.settings_file.path.get(board.setup.setup.platform) if program.settings_file else None
         if path:

@@ -12,6 +12,7 @@ from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.server.library.documents import key_of
 from amberkey.server.library.models import Body, ChangeSet, ChangeSetPart, Document, Revision
+from amberkey.server.library.soundness import check_soundness
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Conflict, NotFound, Problem
@@ -23,7 +24,8 @@ Changes = Mapping[str, Iterable[Operation]]
 def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoes: ChangeSet | None = None) -> ChangeSet:
     """Apply operations to documents (by key) as one change set, all or nothing.
 
-    Raises Conflict, naming who changed what, where a document has moved on and a precondition fails.
+    Raises Conflict, naming who changed what, where a document has moved on and a precondition fails; DocumentError where the
+    documents would not fit together any more.
     """
     actor.require(Role.EDITOR)
     wanted = {key: tuple(operations) for key, operations in changes.items()}
@@ -31,6 +33,7 @@ def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoe
     if not wanted:
         raise Problem(409, "This changes nothing.", "It already is as you want it.")
     change_set = ChangeSet.objects.create(actor=actor.user, title=title[:400], clash=clash, undoes=undoes)
+    changed: dict[str, CoreDocument] = {}
     for key in sorted(wanted):  # one order of locks for everybody
         document = Document.objects.select_for_update().filter(key=key, deleted_at=None).first()
         if document is None or document.newest is None:
@@ -40,10 +43,11 @@ def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoe
             after = apply(before, wanted[key])
         except PreconditionFailed as failed:
             raise _conflict(document, failed) from failed
-        checked = read_document(after, FORMATS)
+        checked = changed[key] = read_document(after, FORMATS)
         add_revision(actor, document, checked, note=title, change_set=change_set)
         operations = Body.keep_json([operation_to_json(o) for o in wanted[key]])
         ChangeSetPart.objects.create(change_set=change_set, document=document, operations=operations)
+    check_soundness(changed)
     actor.record("changed", ", ".join(sorted(wanted)), title)
     return change_set
 

@@ -1,0 +1,13 @@
+"""Which setup a machine's agent works for."""
+
+from amberkey.server.fleet.models import Machine
+from amberkey.server.workbench.estate import current_derived
+
+
+def setup_of(machine: Machine) -> str:
+    """The setup of most people who sit at the machine; for one that nobody has put into the organisation, the planned setup
+    that it was given. Empty where there is neither.
+    """
+    derived = current_derived()
+    found = derived.setups_of(machine=machine.id)
+    return max(found, key=lambda i: derived.setups[i].people, default=machine.setup)
