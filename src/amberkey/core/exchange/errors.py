@@ -2,8 +2,11 @@
 
 ValueError
 ├── BundleError            what is wrong with the bundle, in which part, what to do
-└── SettingsFileError      what is wrong with a settings file, at which place
+├── SettingsFileError      what is wrong with a settings file, at which place
+└── SheetError             why a sheet can't be read at all, with places
 """
+
+from amberkey.core.documents.errors import Fault
 
 
 class BundleError(ValueError):
@@ -19,3 +22,11 @@ class SettingsFileError(ValueError):
         super().__init__(says)
         self.says = says
         self.position = position
+
+
+class SheetError(ValueError):
+    """A sheet that can't be read at all; `faults` say where and why."""
+
+    def __init__(self, faults: list[Fault]) -> None:
+        super().__init__("; ".join(f.sentence() for f in faults[:5]))
+        self.faults = faults

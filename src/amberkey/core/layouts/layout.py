@@ -92,6 +92,11 @@ def layout_ids() -> tuple[str, ...]:
     return tuple(_data())
 
 
+def layout_names(platform: Platform | None = None) -> dict[str, str]:
+    """Names of layouts by id: those of a platform, or all."""
+    return {i: str(e["name"]) for i, e in _data().items() if platform is None or platform in e["platforms"]}
+
+
 def platforms_of(layout_id: str) -> tuple[Platform, ...]:
     """The platforms on which a layout exists. Raises UnknownLayout."""
     return tuple(_entry(layout_id)["platforms"])
