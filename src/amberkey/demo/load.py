@@ -24,6 +24,7 @@ USERS = (
 )
 # Machines of the organisation, and whether an agent is simulated for them.
 MACHINES = (("counter-3", True), ("training-1", True), ("harbour-desk-2", False))
+NOTE = "Part of the example"
 SETTINGS = """{
   "window": { "left": 40, "top": 60, "zoom": 1.25 },
   "recent": ["sailings-autumn.qs", "tariffs.qs"],
@@ -62,22 +63,37 @@ def load_people() -> "Actor":
 
 
 def load_documents(actor: "Actor", folder: pathlib.Path = DOCUMENTS) -> None:
+    """The documents of a folder, and the system tables. One that nobody has changed since an older example is renewed."""
     from django.db import transaction
+    from django.utils import timezone
 
     from amberkey.core.formats import read_any
     from amberkey.core.programs.reference import system_tables
     from amberkey.server.library.documents import key_of
     from amberkey.server.library.models import Document
-    from amberkey.server.library.verbs.change import create
+    from amberkey.server.library.verbs.change import add_revision, create
     from amberkey.server.library.verbs.release import release
 
     with transaction.atomic():
-        documents = [read_any(p.read_bytes()) for p in sorted(folder.glob("*.json"))]
-        for value in (*system_tables(), *documents):
-            if not Document.objects.filter(key=key_of(value)).exists():
-                create(actor, value, "Part of the example")
-                if value.format == "amberkey/profile@1":
-                    release(actor, key_of(value), 1)
+        documents = [*system_tables(), *(read_any(p.read_bytes()) for p in sorted(folder.glob("*.json")))]
+        known = {d.key: d for d in Document.objects.select_related("newest")}
+        untouched = {k for k, d in known.items() if not d.revisions.exclude(note=NOTE).exists()}
+        for value in documents:
+            document = known.pop(key_of(value), None)
+            if document is None:
+                create(actor, value, NOTE)
+            elif document.key in untouched and document.newest and document.newest.digest != value.digest:
+                add_revision(actor, document, value, note=NOTE)
+            else:
+                continue
+            if value.format == "amberkey/profile@1":
+                newest = Document.objects.get(key=key_of(value)).newest
+                assert newest is not None
+                release(actor, key_of(value), newest.number)
+        for document in known.values():  # of an older example, and not part of this one any more
+            if document.key in untouched and document.deleted_at is None:
+                document.deleted_at = timezone.now()
+                document.save(update_fields=["deleted_at"])
 
 
 def load_machines(actor: "Actor", folder: pathlib.Path) -> None:

@@ -8,7 +8,7 @@ from types import FrameType
 from amberkey.launcher.answers import ANSWERS, answer
 from amberkey.launcher.processes import stop_running
 from amberkey.launcher.say import Stop
-from amberkey.launcher.serve import demo, start
+from amberkey.launcher.serve import demo, start, work
 from amberkey.launcher.tests import test
 
 
@@ -24,6 +24,7 @@ def main() -> int:
     verb = verbs.add_parser("demo", help="set up what is missing and start the example organisation")
     verb.add_argument("--port", type=int, help="the port to serve on (8470, or a free one)")
     verbs.add_parser("start", help="start on a real database, configured by environment variables")
+    verbs.add_parser("work", help="do the jobs of a real database; on as many hosts as wanted")
     verbs.add_parser("stop", help="stop a demo that runs in another terminal")
     verb = verbs.add_parser("test", help="set up what tests need and run all of them")
     verb.add_argument("part", nargs="*", help="only these checks, for instance core or browser")
@@ -42,6 +43,8 @@ def main() -> int:
                 demo(given.port)
             case "start":
                 start()
+            case "work":
+                work()
             case "stop":
                 print("Stopped." if stop_running() else "Nothing was running.")
             case "test":

@@ -5,6 +5,7 @@ import pathlib
 import signal
 import sys
 import time
+from collections.abc import Mapping
 
 from amberkey.launcher import debian, front_end, python_env, state
 from amberkey.launcher.postgres import Cluster
@@ -42,6 +43,7 @@ def demo(port: int | None) -> None:
         _prepare(env, machines)
         processes.start("web", _gunicorn(f"127.0.0.1:{port}"), env)
         address = f"http://127.0.0.1:{port}"
+        processes.start("worker", WORKER, env)
         processes.wait_for("web", f"{address}/api/session")
         _start_machines(processes, machines, address)
         _print_address(address, machines, time.monotonic() - begun)
@@ -121,9 +123,13 @@ def _print_address(address: str, machines: pathlib.Path, took: float) -> None:
     print("Ctrl+C stops everything.", flush=True)
 
 
-_NEEDED = {
+WORKER: list[str | pathlib.Path] = [PYTHON, "-m", "amberkey.server.jobs"]
+_DATABASE = {
     "AMBERKEY_DB_HOST": "the host of your PostgreSQL server",
     "AMBERKEY_DB_PASSWORD": "the password of its user (AMBERKEY_DB_USER, amberkey if not given)",
+}
+_NEEDED = {
+    **_DATABASE,
     "AMBERKEY_SECRET_KEY": "a long random text that signs sessions",
     "AMBERKEY_HOSTS": "the host names under which people reach Amber Key, with commas between",
 }
@@ -131,9 +137,7 @@ _NEEDED = {
 
 def start() -> None:
     """Amber Key itself on a real database, configured by environment variables."""
-    missing = [f"{name} ({why})" for name, why in _NEEDED.items() if not os.environ.get(name)]
-    if missing:
-        raise Stop("Set these environment variables first: " + "; ".join(missing))
+    _need(_NEEDED)
     python_env.ensure(development=False)
     front_end.ensure_build()
     env = environment()
@@ -149,3 +153,20 @@ def start() -> None:
     os.chdir(ROOT)
     sys.stdout.flush()
     os.execve(command[0], command, env)  # noqa: S606
+
+
+def work() -> None:
+    """A worker for the jobs of a real database, on this host or another one than the web server's."""
+    _need(_DATABASE)
+    python_env.ensure(development=False)
+    step("Waiting for jobs")
+    command = [str(c) for c in WORKER]
+    os.chdir(ROOT)
+    sys.stdout.flush()
+    os.execve(command[0], command, environment())  # noqa: S606
+
+
+def _need(variables: Mapping[str, str]) -> None:
+    missing = [f"{name} ({why})" for name, why in variables.items() if not os.environ.get(name)]
+    if missing:
+        raise Stop("Set these environment variables first: " + "; ".join(missing))

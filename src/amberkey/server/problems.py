@@ -13,7 +13,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from amberkey.core.compare.errors import PreconditionFailed
 from amberkey.core.documents.errors import DocumentError, TooLarge
-from amberkey.core.exchange.errors import BundleError, SettingsFileError
+from amberkey.core.exchange.errors import BundleError, SettingsFileError, SheetError
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.profiles.errors import MissingPart
 
@@ -96,6 +96,17 @@ def install(api: NinjaAPI) -> None:
             "This document can't be taken.",
             " ".join(f.sentence() for f in e.faults[:3]),
             "Mend the places named and try again.",
+            faults=[{"place": f.place, "says": f.says, "cure": f.cure} for f in e.faults[:100]],
+        ),
+    )
+    handle(
+        SheetError,
+        400,
+        lambda e: Problem(
+            400,
+            "This sheet can't be read.",
+            " ".join(f.sentence() for f in e.faults[:3]),
+            "Choose another file, or mend this one.",
             faults=[{"place": f.place, "says": f.says, "cure": f.cure} for f in e.faults[:100]],
         ),
     )

@@ -21,9 +21,11 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "ninja",
+    "procrastinate.contrib.django",
     "amberkey.server.people",
     "amberkey.server.library",
     "amberkey.server.fleet",
+    "amberkey.server.organisation",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

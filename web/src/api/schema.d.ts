@@ -324,6 +324,283 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Organisation
+         * @description The organisation in short, with everything that can be chosen in it.
+         */
+        get: operations["amberkey_server_organisation_api_organisation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/table/{section}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description People or machines that are as wanted, in order, from `start` on; at most 500 at once.
+         */
+        get: operations["amberkey_server_organisation_api_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/setups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setups
+         * @description Every setup in use with who has it and how many clashes it has, by severity.
+         */
+        get: operations["amberkey_server_organisation_api_setups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Items
+         * @description What changing these items would do; nothing is saved.
+         */
+        post: operations["amberkey_server_organisation_api_plan_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Items
+         * @description Add, change or remove items of the organisation as one change that can be undone.
+         */
+        post: operations["amberkey_server_organisation_api_change_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/bulk/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Bulk
+         * @description What the same change of many people or machines would do; nothing is saved.
+         */
+        post: operations["amberkey_server_organisation_api_plan_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Bulk
+         * @description Change many people or machines alike, as one change that can be undone.
+         */
+        post: operations["amberkey_server_organisation_api_change_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/lists/{kind}.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Write List
+         * @description People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing.
+         */
+        get: operations["amberkey_server_organisation_lists_write_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/lists/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload List
+         * @description Bring in a sheet: its headings are matched by guess, nothing is changed yet.
+         */
+        post: operations["amberkey_server_organisation_lists_upload_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/imports/{import_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** See Import */
+        get: operations["amberkey_server_organisation_lists_see_import"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/imports/{import_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Import
+         * @description Check every row with this matching, as a job.
+         */
+        post: operations["amberkey_server_organisation_lists_check_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/imports/{import_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Import
+         * @description Take what was checked, as a job; with faults only if `only_good` says so.
+         */
+        post: operations["amberkey_server_organisation_lists_take_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/effective": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Effective
+         * @description The effective settings of a person at a machine: without one, at the first where the person sits.
+         */
+        get: operations["amberkey_server_organisation_layers_effective"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation/without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Without
+         * @description What would change for a setup if one of its layers were taken away.
+         */
+        get: operations["amberkey_server_organisation_layers_without"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/{profile_id}/bundle": {
         parameters: {
             query?: never;
@@ -393,7 +670,7 @@ export interface paths {
         };
         /**
          * Machines
-         * @description Every machine with how its settings stand against the released profiles.
+         * @description Every machine that has an agent or a code for one, with how its settings stand against the released profiles.
          */
         get: operations["amberkey_server_fleet_api_machines"];
         put?: never;
@@ -632,18 +909,23 @@ export interface components {
             /** Until */
             until?: string | null;
         };
-        /** PlanOut */
+        /**
+         * PlanOut
+         * @description What a change would do: sentences, and the clashes that it solves and makes (the first of them in words).
+         */
         PlanOut: {
-            /** Entries */
-            entries: number;
-            /** People */
-            people: number;
-            /** Setups */
-            setups: string[];
+            /** Changed */
+            changed: number;
+            /** Told */
+            told: string[];
             /** Solves */
             solves: string[];
             /** Makes */
             makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
         };
         /** AssignIn */
         AssignIn: {
@@ -766,12 +1048,25 @@ export interface components {
             /** Clashes */
             clashes: string[];
         };
-        /** LayerOut */
+        /**
+         * LayerOut
+         * @description A layer, why it applies, and how many commands get their shortcuts from it; `vain`: how many it sets in vain.
+         */
         LayerOut: {
-            /** Layer */
-            layer: string;
-            /** Shortcuts */
-            shortcuts: components["schemas"]["ShortcutOut"][];
+            /** Profile */
+            profile: string;
+            /** Name */
+            name: string;
+            /** Because */
+            because: string[];
+            /** Sets */
+            sets: number;
+            /** Vain */
+            vain: number;
+            /** Reserves */
+            reserves: string[];
+            /** Locks */
+            locks: number;
         };
         /** ProgramOut */
         ProgramOut: {
@@ -1041,6 +1336,467 @@ export interface components {
             text?: string | null;
             /** Strokes */
             strokes?: components["schemas"]["StrokeOut"][] | null;
+        };
+        /**
+         * GroupingOut
+         * @description A department, role or kit with the item itself and how many it has: people, or machines for a kit.
+         */
+        GroupingOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Count */
+            count: number;
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OrganisationOut
+         * @description What there is, and what may be chosen.
+         */
+        OrganisationOut: {
+            /** Name */
+            name: string;
+            /** Profiles */
+            profiles: string[];
+            /** Departments */
+            departments: components["schemas"]["GroupingOut"][];
+            /** Roles */
+            roles: components["schemas"]["GroupingOut"][];
+            /** Kits */
+            kits: components["schemas"]["GroupingOut"][];
+            /** People */
+            people: number;
+            /** Machines */
+            machines: number;
+            /** Setups */
+            setups: number;
+            /** Platforms */
+            platforms: components["schemas"]["PlatformOut"][];
+            /** Bodies */
+            bodies: components["schemas"]["NamedOut"][];
+            /** Programs */
+            programs: components["schemas"]["VersionsOut"][];
+            /** All Profiles */
+            all_profiles: components["schemas"]["NamedOut"][];
+        };
+        /** PlatformOut */
+        PlatformOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Editions */
+            editions: string[];
+            /** Layouts */
+            layouts: components["schemas"]["NamedOut"][];
+        };
+        /** VersionsOut */
+        VersionsOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Versions */
+            versions: string[];
+            /** Add Ons */
+            add_ons: components["schemas"]["NamedOut"][];
+            /** Platforms */
+            platforms: string[];
+        };
+        /**
+         * Wanted
+         * @description Which rows: all that are so. `words` must all stand somewhere in the row.
+         */
+        Wanted: {
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Department
+             * @default
+             */
+            department: string;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /**
+             * Kit
+             * @default
+             */
+            kit: string;
+            /**
+             * Profile
+             * @default
+             */
+            profile: string;
+            /**
+             * Setup
+             * @default
+             */
+            setup: string;
+            /**
+             * Platform
+             * @default
+             */
+            platform: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
+         * PageOut
+         * @description Some rows of those that fit: from `start` on. `people` counts those behind shared sign-ins too.
+         */
+        PageOut: {
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+        };
+        /**
+         * RowOut
+         * @description `cells` in words, by column; `item` as it stands in the document, for changing it.
+         */
+        RowOut: {
+            /** Id */
+            id: string;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+        };
+        /** SetupOut */
+        SetupOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Platform */
+            platform: string;
+            /** Edition */
+            edition: string;
+            /** Layout */
+            layout: string;
+            /** Body */
+            body: string;
+            /** People */
+            people: number;
+            /** Machines */
+            machines: number;
+            /** Layers */
+            layers: string[];
+            /** Programs */
+            programs: string[];
+            /** Clashes */
+            clashes: {
+                [key: string]: number;
+            };
+        };
+        /** ItemIn */
+        ItemIn: {
+            /** Section */
+            section: string;
+            /** Before */
+            before?: {
+                [key: string]: unknown;
+            } | null;
+            /** After */
+            after?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** ItemsIn */
+        ItemsIn: {
+            /** Title */
+            title: string;
+            /** Items */
+            items: components["schemas"]["ItemIn"][];
+        };
+        /** ChangedOut */
+        ChangedOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * BulkIn
+         * @description Which rows: those with `ids`, or all that are as `wanted` says but those `without`.
+         */
+        BulkIn: {
+            /**
+             * Section
+             * @enum {string}
+             */
+            section: "people" | "machines";
+            /** Ids */
+            ids?: string[] | null;
+            /**
+             * @default {
+             *       "words": "",
+             *       "department": "",
+             *       "role": "",
+             *       "kit": "",
+             *       "profile": "",
+             *       "setup": "",
+             *       "platform": "",
+             *       "retired": false
+             *     }
+             */
+            wanted: components["schemas"]["Wanted"];
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            wish: components["schemas"]["Wish"];
+        };
+        /** VersionIn */
+        VersionIn: {
+            /** Program */
+            program: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * Wish
+         * @description What shall be so afterwards; what isn't given stays as it is. Some of it is for people only, some for machines only.
+         */
+        Wish: {
+            /** Department */
+            department?: string | null;
+            /**
+             * Add Roles
+             * @default []
+             */
+            add_roles: string[];
+            /**
+             * Drop Roles
+             * @default []
+             */
+            drop_roles: string[];
+            /** Edition */
+            edition?: string | null;
+            /** Layouts */
+            layouts?: string[] | null;
+            /** Body */
+            body?: string | null;
+            /** Numlock */
+            numlock?: boolean | null;
+            /**
+             * Add Kits
+             * @default []
+             */
+            add_kits: string[];
+            /**
+             * Drop Kits
+             * @default []
+             */
+            drop_kits: string[];
+            version?: components["schemas"]["VersionIn"] | null;
+            /**
+             * Add Profiles
+             * @default []
+             */
+            add_profiles: string[];
+            /**
+             * Drop Profiles
+             * @default []
+             */
+            drop_profiles: string[];
+            /** Retired */
+            retired?: boolean | null;
+        };
+        /** ColumnOut */
+        ColumnOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            /** Needed */
+            needed: boolean;
+        };
+        /** FaultOut */
+        FaultOut: {
+            /** Place */
+            place: string;
+            /** Says */
+            says: string;
+            /** Cure */
+            cure: string;
+        };
+        /**
+         * ListOut
+         * @description An import on its way. `matching`: the place of each column among `heads`; `told`: what taking it would do.
+         */
+        ListOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Heads */
+            heads: string[];
+            /** First */
+            first: string[][];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Matching */
+            matching: {
+                [key: string]: number;
+            };
+            /** State */
+            state: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Told */
+            told: string[];
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Bad */
+            bad: number;
+            /** Good */
+            good: number;
+            /** Says */
+            says: string;
+            /** Change */
+            change: number | null;
+        };
+        /** MatchingIn */
+        MatchingIn: {
+            /** Matching */
+            matching: {
+                [key: string]: number;
+            };
+        };
+        /** TakeIn */
+        TakeIn: {
+            /**
+             * Only Good
+             * @default false
+             */
+            only_good: boolean;
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Setup */
+            setup: string;
+            /** Machine */
+            machine: string;
+            /** Machine Name */
+            machine_name: string;
+            /** Layout */
+            layout: string;
+        };
+        /**
+         * EffectiveOut
+         * @description `choices`: where else this person could be looked at. `setup` is the one shown.
+         */
+        EffectiveOut: {
+            /** Person */
+            person: string;
+            /** Person Name */
+            person_name: string;
+            /** Machine */
+            machine: string;
+            /** Machine Name */
+            machine_name: string;
+            /** Setup */
+            setup: string;
+            /** Setup Name */
+            setup_name: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
+            /** Programs */
+            programs: components["schemas"]["ProgramSettingsOut"][];
+        };
+        /** ProgramSettingsOut */
+        ProgramSettingsOut: {
+            /** Program */
+            program: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: string;
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
+            /** Untouched */
+            untouched: number;
+        };
+        /** RefusedOut */
+        RefusedOut: {
+            /** Layer */
+            layer: string;
+            /** Shortcuts */
+            shortcuts: components["schemas"]["ShortcutOut"][];
+            /** Why */
+            why: string;
+        };
+        /** SaidOut */
+        SaidOut: {
+            /** Layer */
+            layer: string;
+            /** Shortcuts */
+            shortcuts: components["schemas"]["ShortcutOut"][];
+        };
+        /**
+         * SettingOut
+         * @description A command that some layer says something of: what holds, what that hid, what was said in vain.
+         */
+        SettingOut: {
+            /** Command */
+            command: string;
+            /** Name */
+            name: string;
+            /** Scope */
+            scope: string;
+            now: components["schemas"]["SaidOut"];
+            /** Hid */
+            hid: components["schemas"]["SaidOut"][];
+            /** Refused */
+            refused: components["schemas"]["RefusedOut"][];
+        };
+        /**
+         * WithoutOut
+         * @description What would change if a layer were taken away.
+         */
+        WithoutOut: {
+            /** Commands */
+            commands: string[];
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
         };
         /** DifferenceOut */
         DifferenceOut: {
@@ -1651,6 +2407,351 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgementOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_api_organisation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_api_table: {
+        parameters: {
+            query?: {
+                words?: string;
+                department?: string;
+                role?: string;
+                kit?: string;
+                profile?: string;
+                setup?: string;
+                platform?: string;
+                retired?: boolean;
+                sort?: string;
+                down?: boolean;
+                start?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                section: "people" | "machines";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_api_setups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_api_plan_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_api_change_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_api_plan_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_api_change_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_lists_write_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    amberkey_server_organisation_lists_upload_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_lists_see_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_lists_check_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_lists_take_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_layers_effective: {
+        parameters: {
+            query: {
+                person: string;
+                machine?: string;
+                setup?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectiveOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_layers_without: {
+        parameters: {
+            query: {
+                setup: string;
+                layer: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithoutOut"];
                 };
             };
         };

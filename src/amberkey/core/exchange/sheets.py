@@ -8,6 +8,7 @@ the way in.
 import csv
 import datetime
 import io
+import itertools
 import zipfile
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
@@ -43,7 +44,17 @@ class Sheet:
 
 def read_sheet(data: bytes) -> Sheet:
     """CSV or XLSX, told apart by how the file begins. Raises SheetError where it can't be read at all."""
-    return _gathered(_xlsx(data) if data.startswith(b"PK") else _csv(data))
+    return _gathered(_lines(data))
+
+
+def read_heads(data: bytes, rows: int = 3) -> tuple[tuple[str, ...], tuple[Row, ...]]:
+    """The headings and the first rows, without reading the rest."""
+    sheet = _gathered(itertools.islice(_lines(data), rows + 1))
+    return sheet.heads, sheet.rows
+
+
+def _lines(data: bytes) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+    return _xlsx(data) if data.startswith(b"PK") else _csv(data)
 
 
 def _gathered(lines: Iterator[tuple[int, Sequence[str], list[Fault]]]) -> Sheet:

@@ -254,7 +254,10 @@ def _way(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
 
 def brief(group: Group, board: Board) -> str:
     """A clash in half a line, in the words of a lens's keyboard: whose, where, which key, what kind."""
-    clash = group.clash
+    return brief_clash(group.clash, board)
+
+
+def brief_clash(clash: Clash, board: Board) -> str:
     subject = clash.subject
     pressed = say_shortcut(subject.shortcut, board) or "no shortcut"
     return f"{subject.command.name} in {subject.program.name}, {pressed} ({KIND_WORDS[clash.kind]})"

@@ -87,14 +87,16 @@ def _estate(keys: tuple[str, ...], today: datetime.date) -> Estate:
 def estate_with(estate: Estate, organisation: Organisation) -> Estate:
     """The same estate with another organisation: what a change of people or machines would make of it."""
     derived = derive(organisation, {p.id: p.name for p in estate.programs.values()})
+    in_use = current_derived().setups
+    planned = {i: s for i, s in estate.setups.items() if i not in in_use}
     return Estate(
-        setups=derived.setups,
+        setups={**planned, **derived.setups},
         programs=estate.programs,
         profiles=estate.profiles,
         tasks=estate.tasks,
         today=estate.today,
         shared=estate.shared,
-        census=derived.census,
+        census=derived.census.joined_by(planned.values()),
     )
 
 

@@ -33,7 +33,7 @@ def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoe
     if not wanted:
         raise Problem(409, "This changes nothing.", "It already is as you want it.")
     change_set = ChangeSet.objects.create(actor=actor.user, title=title[:400], clash=clash, undoes=undoes)
-    changed: dict[str, CoreDocument] = {}
+    changed: dict[str, tuple[Document, CoreDocument]] = {}
     for key in sorted(wanted):  # one order of locks for everybody
         document = Document.objects.select_for_update().filter(key=key, deleted_at=None).first()
         if document is None or document.newest is None:
@@ -43,11 +43,12 @@ def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoe
             after = apply(before, wanted[key])
         except PreconditionFailed as failed:
             raise _conflict(document, failed) from failed
-        checked = changed[key] = read_document(after, FORMATS)
-        add_revision(actor, document, checked, note=title, change_set=change_set)
+        changed[key] = document, read_document(after, FORMATS)
+    check_soundness({key: value for key, (_, value) in changed.items()})
+    for key, (document, value) in changed.items():
+        add_revision(actor, document, value, note=title, change_set=change_set)
         operations = Body.keep_json([operation_to_json(o) for o in wanted[key]])
         ChangeSetPart.objects.create(change_set=change_set, document=document, operations=operations)
-    check_soundness(changed)
     actor.record("changed", ", ".join(sorted(wanted)), title)
     return change_set
 

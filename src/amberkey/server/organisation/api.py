@@ -1,0 +1,320 @@
+"""The organisation: what it has, its tables, and changes of one item or many, planned before they are saved."""
+
+from collections import Counter
+from collections.abc import Iterable
+from typing import Any
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Query, Router, Schema
+
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.layouts.bodies import body_ids, load_body
+from amberkey.core.layouts.layout import layout_names
+from amberkey.core.programs.model import Program
+from amberkey.server.library.documents import digests, parsed
+from amberkey.server.organisation import layers, lists
+from amberkey.server.organisation.tables import Section, TableRow, Wanted, chosen, ordered, table_of
+from amberkey.server.organisation.verbs.bulk import Wish, operations_for
+from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_what_hangs_on
+from amberkey.server.people.acting import actor_of
+from amberkey.server.problems import Problem
+from amberkey.server.workbench.clashes import brief
+from amberkey.server.workbench.estate import current_derived, current_estate, current_organisation
+
+router = Router(tags=["organisation"])
+for part in (lists, layers):
+    router.add_router("", part.router)
+_SHOWN = 12  # how many clashes a plan names; it counts all
+
+
+class NamedOut(Schema):
+    id: str
+    name: str
+
+
+class GroupingOut(Schema):
+    """A department, role or kit with the item itself and how many it has: people, or machines for a kit."""
+
+    id: str
+    name: str
+    item: dict[str, Any]
+    count: int
+
+
+class VersionsOut(Schema):
+    id: str
+    name: str
+    versions: list[str]
+    add_ons: list[NamedOut]
+    platforms: list[str]
+
+
+class PlatformOut(Schema):
+    id: str
+    name: str
+    editions: list[str]
+    layouts: list[NamedOut]
+
+
+class OrganisationOut(Schema):
+    """What there is, and what may be chosen."""
+
+    name: str
+    profiles: list[str]
+    departments: list[GroupingOut]
+    roles: list[GroupingOut]
+    kits: list[GroupingOut]
+    people: int
+    machines: int
+    setups: int
+    platforms: list[PlatformOut]
+    bodies: list[NamedOut]
+    programs: list[VersionsOut]
+    all_profiles: list[NamedOut]
+
+
+class RowOut(Schema):
+    """`cells` in words, by column; `item` as it stands in the document, for changing it."""
+
+    id: str
+    cells: dict[str, str]
+    item: dict[str, Any]
+
+
+class PageOut(Schema):
+    """Some rows of those that fit: from `start` on. `people` counts those behind shared sign-ins too."""
+
+    total: int
+    start: int
+    rows: list[RowOut]
+
+
+class SetupOut(Schema):
+    id: str
+    name: str
+    platform: str
+    edition: str
+    layout: str
+    body: str
+    people: int
+    machines: int
+    layers: list[str]
+    programs: list[str]
+    clashes: dict[str, int]
+
+
+class ItemIn(Schema):
+    section: str
+    before: dict[str, Any] | None = None
+    after: dict[str, Any] | None = None
+
+
+class ItemsIn(Schema):
+    title: str
+    items: list[ItemIn]
+
+
+class BulkIn(Schema):
+    """Which rows: those with `ids`, or all that are as `wanted` says but those `without`."""
+
+    section: Section
+    ids: list[str] | None = None
+    wanted: Wanted = Wanted()
+    without: list[str] = []
+    wish: Wish
+
+
+class PlanOut(Schema):
+    """What a change would do: sentences, and the clashes that it solves and makes (the first of them in words)."""
+
+    changed: int
+    told: list[str]
+    solves: list[str]
+    makes: list[str]
+    solved: int
+    made: int
+
+
+class ChangedOut(Schema):
+    id: int
+    title: str
+
+
+@router.get("/organisation", response=OrganisationOut)
+def organisation(request: HttpRequest) -> OrganisationOut:
+    """The organisation in short, with everything that can be chosen in it."""
+    found = current_organisation()
+    documents = [parsed(d) for d in digests().values()]
+    programs = [d for d in documents if isinstance(d, Program)]
+    departments: Counter[str] = Counter()
+    roles: Counter[str] = Counter()
+    for person in found.people:
+        if person.retired is None:
+            for department in found.inward(person.department):
+                departments[department.id] += person.stands_for
+            roles.update(dict.fromkeys(person.roles, person.stands_for))
+    kits = Counter(k for m in found.machines if m.retired is None for k in m.kits)
+    return OrganisationOut(
+        name=found.name,
+        profiles=list(found.profiles),
+        departments=[_grouping(d, departments[d.id]) for d in found.departments],
+        roles=[_grouping(r, roles[r.id]) for r in found.roles],
+        kits=[_grouping(k, kits[k.id]) for k in found.kits],
+        people=sum(p.stands_for for p in found.people if p.retired is None),
+        machines=sum(m.retired is None for m in found.machines),
+        setups=len(current_derived().setups),
+        platforms=[
+            PlatformOut(
+                id=platform,
+                name=name,
+                editions=_editions(platform, programs, (m.edition for m in found.machines if m.platform == platform)),
+                layouts=[NamedOut(id=i, name=n) for i, n in layout_names(platform).items()],
+            )
+            for platform, name in PLATFORM_NAMES.items()
+        ],
+        bodies=[NamedOut(id=i, name=load_body(i).name) for i in body_ids()],
+        programs=_versions(programs),
+        all_profiles=sorted(
+            (NamedOut(id=d.id, name=d.name) for d in documents if d.format == "amberkey/profile@1"), key=lambda n: n.name
+        ),
+    )
+
+
+def _grouping(item: Any, count: int) -> GroupingOut:
+    return GroupingOut(id=item.id, name=item.name, item=item.model_dump(mode="json", exclude_defaults=True), count=count)
+
+
+def _editions(platform: str, programs: Iterable[Program], in_use: Iterable[str]) -> list[str]:
+    known = {e for p in programs if p.kind == "system" and platform in p.platforms for c in p.commands for e in c.editions}
+    return sorted(known | set(in_use))
+
+
+def _versions(programs: list[Program]) -> list[VersionsOut]:
+    found: dict[str, VersionsOut] = {}
+    for program in sorted(programs, key=lambda p: (p.name, p.version)):
+        one = found.setdefault(
+            program.id,
+            VersionsOut(id=program.id, name=program.name, versions=[], add_ons=[], platforms=list(program.platforms)),
+        )
+        one.versions.append(program.version)
+        one.add_ons = [NamedOut(id=a.id, name=a.name) for a in program.add_ons] or one.add_ons
+    return list(found.values())
+
+
+@router.get("/organisation/table/{section}", response=PageOut)
+def table(
+    request: HttpRequest,
+    section: Section,
+    wanted: Query[Wanted],
+    sort: str = "name",
+    down: bool = False,
+    start: int = 0,
+    count: int = 200,
+) -> PageOut:
+    """People or machines that are as wanted, in order, from `start` on; at most 500 at once."""
+    rows = ordered(chosen(table_of(section), wanted), sort, down)
+    start = max(0, start)
+    return PageOut(total=len(rows), start=start, rows=[_row(r) for r in rows[start : start + max(1, min(count, 500))]])
+
+
+def _row(row: TableRow) -> RowOut:
+    return RowOut(id=row.item.id, cells=dict(row.cells), item=row.item.model_dump(mode="json", exclude_defaults=True))
+
+
+@router.get("/organisation/setups", response=list[SetupOut])
+def setups(request: HttpRequest) -> list[SetupOut]:
+    """Every setup in use with who has it and how many clashes it has, by severity."""
+    estate = current_estate()
+    found = []
+    for setup in estate.setups.values():
+        board = estate.board(setup.id)
+        found.append(
+            SetupOut(
+                id=setup.id,
+                name=setup.name,
+                platform=PLATFORM_NAMES[setup.platform],
+                edition=setup.edition,
+                layout=board.setup.layout.name,
+                body=board.setup.body.name,
+                people=setup.people,
+                machines=setup.machines,
+                layers=[estate.profiles[i].name for i in setup.layers],
+                programs=[f"{p.name} {p.version}" for p in board.setup.programs],
+                clashes=dict(Counter(c.severity for c in estate.clashes(setup.id))),
+            )
+        )
+    return found
+
+
+@router.post("/organisation/plan", response=PlanOut)
+def plan_items(request: HttpRequest, given: ItemsIn) -> PlanOut:
+    """What changing these items would do; nothing is saved."""
+    return _plan(plan(_operations(given)))
+
+
+@router.post("/organisation/change", response=ChangedOut)
+def change_items(request: HttpRequest, given: ItemsIn) -> ChangedOut:
+    """Add, change or remove items of the organisation as one change that can be undone."""
+    title = given.title.strip() or "Changed the organisation"
+    done = edit(actor_of(request), title, _operations(given))
+    return ChangedOut(id=done.id, title=done.title)
+
+
+def _operations(given: ItemsIn) -> list[Any]:
+    operations = operations_of(Item(i.section, i.before, i.after) for i in given.items)
+    return with_what_hangs_on(operations, current_organisation())
+
+
+@router.post("/organisation/bulk/plan", response=PlanOut)
+def plan_bulk(request: HttpRequest, given: BulkIn) -> PlanOut:
+    """What the same change of many people or machines would do; nothing is saved."""
+    return _plan(plan(_bulk(given)[0]))
+
+
+@router.post("/organisation/bulk", response=ChangedOut)
+def change_bulk(request: HttpRequest, given: BulkIn) -> ChangedOut:
+    """Change many people or machines alike, as one change that can be undone."""
+    operations, asked = _bulk(given)
+    what = "people" if given.section == "people" else "machines"
+    if not operations:
+        raise Problem(409, f"All {asked} {what} are so already.", "There is nothing to change.")
+    done = edit(actor_of(request), f"Changed {len(operations)} {what} at once", operations)
+    return ChangedOut(id=done.id, title=done.title)
+
+
+def _bulk(given: BulkIn) -> tuple[list[Any], int]:
+    ids = given.ids
+    if ids is None:
+        without = set(given.without)
+        ids = [r.item.id for r in chosen(table_of(given.section), given.wanted) if r.item.id not in without]
+    if not ids:
+        raise Problem(400, "Nothing is chosen.", cure="Choose at least one row.")
+    today = timezone.localdate()
+    return operations_for(given.section, dict.fromkeys(ids), given.wish, current_organisation(), today), len(ids)
+
+
+def _plan(found: Plan) -> PlanOut:
+    now = current_estate()
+    setups_told = f"There will be {found.setups_after} setups in use"
+    if found.setups_after == found.setups_before:
+        setups_told += ", as many as now."
+    else:
+        setups_told += f", instead of {found.setups_before}."
+    told = [setups_told]
+    if found.people_after != found.people_before:
+        told.append(f"They will count {found.people_after} people instead of {found.people_before}.")
+    return PlanOut(
+        changed=found.changed,
+        told=told,
+        solves=_brief(found.solves, now),
+        makes=_brief(found.makes, found.estate),
+        solved=len(found.solves),
+        made=len(found.makes),
+    )
+
+
+def _brief(groups: tuple[Group, ...], estate: Estate) -> list[str]:
+    shown = sorted(groups, key=lambda g: -g.people)[:_SHOWN]
+    return [f"{brief(g, estate.board(g.setups[0].id))}, {g.people} people" for g in shown]

@@ -1,0 +1,136 @@
+"""Lists of people, machines and uses: out as sheets, and in by upload, matching, check and taking."""
+
+from typing import Any, cast
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router, Schema, UploadedFile
+
+from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, ListKind, guess
+from amberkey.core.exchange.lists.writing import heads_of, rows_of
+from amberkey.core.exchange.sheets import read_heads, write_csv, write_xlsx
+from amberkey.server.organisation.models import ListImport
+from amberkey.server.organisation.verbs.lists import begin, check, take
+from amberkey.server.organisation.working import sheet_bytes
+from amberkey.server.people.acting import actor_of
+from amberkey.server.problems import NotFound
+from amberkey.server.workbench.estate import current_organisation
+
+router = Router(tags=["organisation"])
+
+
+class ColumnOut(Schema):
+    id: str
+    title: str
+    says: str
+    needed: bool
+
+
+class FaultOut(Schema):
+    place: str
+    says: str
+    cure: str
+
+
+class ListOut(Schema):
+    """An import on its way. `matching`: the place of each column among `heads`; `told`: what taking it would do."""
+
+    id: str
+    kind: str
+    name: str
+    heads: list[str]
+    first: list[list[str]]
+    columns: list[ColumnOut]
+    matching: dict[str, int]
+    state: str
+    done: int
+    total: int
+    told: list[str]
+    faults: list[FaultOut]
+    bad: int
+    good: int
+    says: str
+    change: int | None
+
+
+class MatchingIn(Schema):
+    matching: dict[str, int]
+
+
+class TakeIn(Schema):
+    only_good: bool = False
+
+
+def _kind(kind: str) -> ListKind:
+    if kind not in LIST_KINDS:
+        raise NotFound(f"list of {kind[:40]}")
+    return kind
+
+
+def found_or_404(import_id: UUID) -> ListImport:
+    found = ListImport.objects.select_related("content", "result").filter(id=import_id).first()
+    if found is None:
+        raise NotFound("such import")
+    return found
+
+
+@router.get("/organisation/lists/{kind}.{form}", response={200: None})
+def write_list(request: HttpRequest, kind: str, form: str) -> HttpResponse:
+    """People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing."""
+    if form not in ("csv", "xlsx"):
+        raise NotFound(f"sheet of the form {form[:20]}")
+    asked = _kind(kind)
+    organisation = current_organisation()
+    rows = rows_of(asked, organisation)
+    data = write_csv(heads_of(asked), rows) if form == "csv" else write_xlsx(heads_of(asked), rows, asked.title())
+    types = {"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
+    response = HttpResponse(data, content_type=types[form])
+    response["Content-Disposition"] = f'attachment; filename="{asked}.{form}"'
+    return response
+
+
+@router.post("/organisation/lists/{kind}", response=ListOut)
+def upload_list(request: HttpRequest, kind: str, file: File[UploadedFile]) -> ListOut:
+    """Bring in a sheet: its headings are matched by guess, nothing is changed yet."""
+    return _out(begin(actor_of(request), _kind(kind), file.name or "sheet", file.read()))
+
+
+@router.get("/organisation/imports/{import_id}", response=ListOut)
+def see_import(request: HttpRequest, import_id: UUID) -> ListOut:
+    return _out(found_or_404(import_id))
+
+
+@router.post("/organisation/imports/{import_id}/check", response=ListOut)
+def check_import(request: HttpRequest, import_id: UUID, given: MatchingIn) -> ListOut:
+    """Check every row with this matching, as a job."""
+    return _out(check(actor_of(request), import_id, given.matching))
+
+
+@router.post("/organisation/imports/{import_id}/take", response=ListOut)
+def take_import(request: HttpRequest, import_id: UUID, given: TakeIn) -> ListOut:
+    """Take what was checked, as a job; with faults only if `only_good` says so."""
+    return _out(take(actor_of(request), import_id, only_good=given.only_good))
+
+
+def _out(found: ListImport) -> ListOut:
+    kind = _kind(found.kind)
+    heads, first = read_heads(sheet_bytes(found))
+    result: dict[str, Any] = cast(dict[str, Any], found.result.json()) if found.result else {}
+    return ListOut(
+        id=str(found.id),
+        kind=kind,
+        name=found.name,
+        heads=list(heads),
+        first=[list(r.cells) for r in first],
+        columns=[ColumnOut(id=c.id, title=c.title, says=c.says, needed=c.needed) for c in COLUMNS[kind]],
+        matching=found.matching or guess(kind, heads),
+        state=found.state,
+        done=found.done,
+        total=found.total,
+        told=result.get("told", []),
+        faults=[FaultOut(**f) for f in result.get("faults", [])[:200]],
+        bad=result.get("bad", 0),
+        good=result.get("good", 0),
+        says=found.says,
+        change=found.change_set_id,
+    )

@@ -1,0 +1,139 @@
+"""The jobs on a list: checking it row by row, and taking it as one change set or not at all.
+
+Both may be begun again at any point: checking starts anew, taking is done in one transaction together with the mark that it is
+done.
+"""
+
+import base64
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from typing import Any, cast
+from uuid import UUID
+
+from django.db import transaction
+
+from amberkey.core.compare.operations import operation_from_json, operation_to_json
+from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.errors import DocumentError, Fault
+from amberkey.core.exchange.errors import SheetError
+from amberkey.core.exchange.lists.cells import CellFault
+from amberkey.core.exchange.lists.columns import ListKind, columns_of
+from amberkey.core.exchange.lists.reading import Known, ListReader, RowRead, What
+from amberkey.core.exchange.sheets import read_sheet
+from amberkey.server.library.models import Body
+from amberkey.server.organisation.models import ListImport
+from amberkey.server.organisation.verbs.edit import edit
+from amberkey.server.people.acting import Actor
+from amberkey.server.problems import NotFound, Problem
+from amberkey.server.workbench.estate import current_estate, current_organisation
+
+_STEP = 200  # rows between two notes of how far a check is
+State = ListImport.State
+_NOUNS: Mapping[str, tuple[str, str]] = {
+    "people": ("person or shared sign-in", "people and shared sign-ins"),
+    "machines": ("machine", "machines"),
+    "uses": ("use", "uses"),
+}
+
+
+def do_check(import_id: UUID) -> None:
+    """The job: reads all rows and keeps what they come to. Does nothing where it has been done."""
+    found = ListImport.objects.select_related("content").filter(id=import_id).first()
+    if found is None or found.state != State.CHECKING:
+        return
+    organisation = current_organisation()
+    estate = current_estate()
+    known = Known(estate.programs, {p.id: p.name for p in estate.profiles.values()})
+    try:
+        sheet = read_sheet(sheet_bytes(found))
+        reader = ListReader(cast(ListKind, found.kind), found.matching, organisation, known)
+    except (SheetError, CellFault) as error:
+        faults = error.faults if isinstance(error, SheetError) else [error.at("headings")]
+        _finish(found, State.FAILED, organisation.digest, [], faults, says=faults[0].sentence())
+        return
+    read: list[RowRead] = []
+    progress = ListImport.objects.filter(id=import_id)
+    progress.update(total=len(sheet.rows), done=0)
+    for n, row in enumerate(sheet.rows, 1):
+        read.append(reader.read(row, row.number in sheet.bad))
+        if n % _STEP == 0:
+            progress.update(done=n)
+    faults = sorted([*sheet.faults, *(f for r in read for f in r.faults)], key=_row_of)
+    found.total = found.done = len(read)
+    _finish(found, State.CHECKED, organisation.digest, read, faults)
+
+
+def _finish(found: ListImport, state: str, basis: str, read: list[RowRead], faults: Iterable[Fault], says: str = "") -> None:
+    counts = Counter(r.what for r in read)
+    result: dict[str, Json] = {
+        "told": cast(Json, _told(found.kind, found.matching, read)),
+        "bad": counts["fault"],
+        "good": counts["adds"] + counts["changes"],
+        "faults": [{"place": f.place, "says": f.says, "cure": f.cure} for f in faults],
+        "operations": [operation_to_json(o) for r in read for o in r.operations],
+    }
+    with transaction.atomic():
+        kept = Body.keep_json(result)
+        done = ListImport.objects.select_for_update().filter(id=found.id, state=State.CHECKING)
+        done.update(state=state, basis=basis, result=kept, says=says[:600], done=found.done, total=found.total)
+
+
+def _told(kind: str, matching: Mapping[str, int], read: list[RowRead]) -> list[str]:
+    """What taking the list would do, in sentences."""
+    counts = Counter(r.what for r in read)
+    fields = Counter(f for r in read if r.what == "changes" for f in r.fields)
+    titles = {c.id: c.title for c in columns_of(cast(ListKind, kind)).values()}
+    sentences = []
+    verbs: tuple[tuple[What, str], ...] = (("adds", "Adds"), ("changes", "Changes"), ("same", "Leaves as they are:"))
+    for what, verb in verbs:
+        if counts[what]:
+            sentences.append(f"{verb} {_count(kind, counts[what])}.")
+    sentences += [f"{titles[f]} changes for {_count(kind, n)}." for f, n in fields.most_common()]
+    if counts["fault"]:
+        rows = "row has" if counts["fault"] == 1 else "rows have"
+        sentences.append(f"{counts['fault']} {rows} faults and can't be taken.")
+    unused = sorted(set(titles) - set(matching))
+    if unused and read:
+        sentences.append(f"The sheet says nothing of {', '.join(titles[c] for c in unused)}; that stays as it is.")
+    return sentences
+
+
+def _count(kind: str, number: int) -> str:
+    one, many = _NOUNS[kind]
+    return f"{number:,} {one if number == 1 else many}"
+
+
+def do_take(import_id: UUID) -> None:
+    """The job: all in one transaction, so that an end in the middle leaves nothing, and a second start doubles nothing."""
+    try:
+        with transaction.atomic():
+            found = locked(import_id)
+            if found.state != State.TAKING or found.result is None:
+                return
+            result = cast(dict[str, Any], found.result.json())
+            operations = [operation_from_json(o) for o in result["operations"]]
+            title = f"Brought in {_count(found.kind, result['good'])} from {found.name}"
+            found.change_set = edit(Actor(found.actor), title, operations)
+            found.state = State.TAKEN
+            found.save(update_fields=["state", "change_set"])
+    except (Problem, DocumentError) as error:
+        says = f"Nothing was taken. {error} Check the list again."
+        ListImport.objects.filter(id=import_id).update(state=State.FAILED, says=says[:600])
+
+
+def locked(import_id: UUID) -> ListImport:
+    """An import, locked until the transaction ends. Raises NotFound."""
+    found = ListImport.objects.select_for_update().filter(id=import_id).first()
+    if found is None:
+        raise NotFound("such import")
+    return found
+
+
+def sheet_bytes(found: ListImport) -> bytes:
+    """The uploaded sheet."""
+    return base64.b64decode(cast(dict[str, str], found.content.json())["base64"])
+
+
+def _row_of(fault: Fault) -> tuple[int, str]:
+    digits = "".join(c for c in fault.place.split(",")[0] if c.isdigit())
+    return int(digits or 0), fault.place
