@@ -16,7 +16,6 @@ def strait(example):
     """A small organisation over the programs of the small example: two people on two machines."""
     from amberkey.core.documents.model import read_document
     from amberkey.core.formats import FORMATS
-    from amberkey.server.library.models import Document
     from amberkey.server.library.verbs.change import create
     from amberkey.server.people.acting import Actor
 

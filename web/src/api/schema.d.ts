@@ -213,7 +213,7 @@ export interface paths {
         };
         /**
          * Lenses
-         * @description Every setup in use as a lens, most people first.
+         * @description Every setup in use as a lens, the most people first.
          */
         get: operations["amberkey_server_workbench_lenses_lenses"];
         put?: never;
@@ -244,6 +244,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/programs/{program}/{version}/behaviour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Behaviour
+         * @description How a program behaves, shown on the keyboard of a setup.
+         */
+        get: operations["amberkey_server_workbench_behaviour_behaviour"];
+        /**
+         * Save Behaviour
+         * @description Save a draft over the revision that it was made from, as one change that can be undone.
+         */
+        put: operations["amberkey_server_workbench_behaviour_save_behaviour"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/{version}/behaviour/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Behaviour
+         * @description The same for a draft; nothing is saved. Refused with the place of every fault.
+         */
+        post: operations["amberkey_server_workbench_behaviour_try_behaviour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/{version}/behaviour/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Behaviour
+         * @description Which clashes a draft would solve and make, over all setups in use.
+         */
+        post: operations["amberkey_server_workbench_behaviour_plan_behaviour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clashes": {
         parameters: {
             query?: never;
@@ -253,7 +317,7 @@ export interface paths {
         };
         /**
          * Clashes
-         * @description Where presses stop through this lens: the worst and most felt first, allowed ones marked.
+         * @description Where presses stop through this lens, or in all setups in use: the most felt and worst first, allowed ones marked.
          */
         get: operations["amberkey_server_workbench_clashes_clashes"];
         put?: never;
@@ -883,10 +947,10 @@ export interface components {
         };
         /** SavedOut */
         SavedOut: {
-            /** Digest */
-            digest: string;
-            /** Number */
-            number: number;
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** ChangeOut */
         ChangeOut: {
@@ -1000,8 +1064,12 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Parent */
+            parent: string | null;
             /** Takes Text */
             takes_text: boolean;
+            /** Commands */
+            commands: number;
         };
         /**
          * BoundOut
@@ -1104,6 +1172,153 @@ export interface components {
             /** Modifiers */
             modifiers: string[];
         };
+        /** BehaviourOut */
+        BehaviourOut: {
+            /** Program */
+            program: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: string;
+            /** Kind */
+            kind: string;
+            /** Digest */
+            digest: string;
+            /** Platform */
+            platform: string;
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+            /** Scopes */
+            scopes: components["schemas"]["ScopeOut"][];
+            /** Habits */
+            habits: components["schemas"]["HabitOut"][];
+            /** Holds */
+            holds: components["schemas"]["HoldOut"][];
+            /** Editions */
+            editions: string[];
+        };
+        /**
+         * HabitOut
+         * @description `value` as one of the options; `says` what the present choice does, `shown` a small trace of it.
+         */
+        HabitOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Asks */
+            asks: string;
+            /** Value */
+            value: string;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+            /** Says */
+            says: string;
+            shown: components["schemas"]["ShownOut"] | null;
+        };
+        /**
+         * HoldOut
+         * @description A command of a system or browser table, with what it holds on to.
+         */
+        HoldOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Keys */
+            keys: string[];
+            /** Grip */
+            grip: string;
+            /** Keeps */
+            keeps: boolean;
+            /** Editions */
+            editions: string[];
+        };
+        /** OptionOut */
+        OptionOut: {
+            /** Value */
+            value: string;
+            /** Title */
+            title: string;
+            /** Does */
+            does: string;
+        };
+        /** ShownOut */
+        ShownOut: {
+            /** Given */
+            given: string;
+            /** Presses */
+            presses: components["schemas"]["ShownPressOut"][];
+        };
+        /** ShownPressOut */
+        ShownPressOut: {
+            /** Pressed */
+            pressed: string;
+            /** Taken At */
+            taken_at: string | null;
+            /** Says */
+            says: string;
+        };
+        /** SaveIn */
+        SaveIn: {
+            /** Setup */
+            setup: string;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: unknown;
+            };
+            /**
+             * Commands
+             * @default {}
+             */
+            commands: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Digest */
+            digest: string;
+        };
+        /**
+         * DraftIn
+         * @description `fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions or keeping.
+         */
+        DraftIn: {
+            /** Setup */
+            setup: string;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: unknown;
+            };
+            /**
+             * Commands
+             * @default {}
+             */
+            commands: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        /** ConsequencesOut */
+        ConsequencesOut: {
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
+        };
         /** AllowedOut */
         AllowedOut: {
             /** Reason */
@@ -1148,10 +1363,14 @@ export interface components {
         /**
          * GroupOut
          * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
+         *
+         *     `seen_in`: the setup in whose words it is told, and through which it is decided.
          */
         GroupOut: {
             /** Identity */
             identity: string;
+            /** Seen In */
+            seen_in: string;
             /** Kind */
             kind: string;
             /**
@@ -2315,10 +2534,117 @@ export interface operations {
             };
         };
     };
+    amberkey_server_workbench_behaviour_behaviour: {
+        parameters: {
+            query: {
+                setup: string;
+            };
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BehaviourOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_behaviour_save_behaviour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_behaviour_try_behaviour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BehaviourOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_behaviour_plan_behaviour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConsequencesOut"];
+                };
+            };
+        };
+    };
     amberkey_server_workbench_clashes_clashes: {
         parameters: {
             query: {
                 setup: string;
+                everywhere?: boolean;
             };
             header?: never;
             path?: never;

@@ -8,14 +8,14 @@ from ninja import Router, Schema
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import actor_of
-from amberkey.server.workbench import clashes, keyboard, lenses, press, programs
+from amberkey.server.workbench import behaviour, clashes, keyboard, lenses, press, programs
 from amberkey.server.workbench.clashes import brief, group_of
 from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.verbs.assign import assign, planned
 from amberkey.server.workbench.verbs.decide import Allowing, decide
 
 router = Router(tags=["workbench"])
-for part in (lenses, programs, clashes, keyboard, press):
+for part in (lenses, programs, behaviour, clashes, keyboard, press):
     router.add_router("", part.router)
 
 

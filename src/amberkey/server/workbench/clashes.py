@@ -41,9 +41,13 @@ class AllowedOut(Schema):
 
 
 class GroupOut(Schema):
-    """One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name)."""
+    """One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
+
+    `seen_in`: the setup in whose words it is told, and through which it is decided.
+    """
 
     identity: str
+    seen_in: str
     kind: str
     severity: Severity
     says: str
@@ -122,14 +126,18 @@ def group_of(estate: Estate, setup_id: str, identity: str) -> Group:
 
 
 @router.get("/clashes", response=ClashesOut)
-def clashes(request: HttpRequest, setup: str) -> ClashesOut:
-    """Where presses stop through this lens: the worst and most felt first, allowed ones marked."""
+def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> ClashesOut:
+    """Where presses stop through this lens, or in all setups in use: the most felt and worst first, allowed ones marked."""
     estate = current_estate()
     board = board_of(estate, setup)
-    everywhere = {g.clash.identity: g for g in estate.groups()}
+    whole = {g.clash.identity: g for g in estate.groups()}
     allowed = {a.clash: a for a in decisions().allowances}
     today = timezone.localdate()
-    groups = [_group(everywhere[g.clash.identity], g, board, allowed, today) for g in estate.groups([setup])]
+    if everywhere:
+        boards = ((g, setup if any(s.id == setup for s in g.setups) else g.setups[0].id) for g in whole.values())
+        groups = [_group(g, g, estate.board(where), allowed, today) for g, where in boards]
+    else:
+        groups = [_group(whole[g.clash.identity], g, board, allowed, today) for g in estate.groups([setup])]
     groups.sort(key=lambda g: (-g.people, SEVERITIES.index(g.severity), g.identity))
     touched = {i for g in groups if g.allowed is None for i in g.setups}
     decided = ChangeSet.objects.exclude(clash="").filter(undoes=None).select_related("actor")[:100]
@@ -137,7 +145,7 @@ def clashes(request: HttpRequest, setup: str) -> ClashesOut:
         stations=list(STATIONS),
         groups=groups,
         setups=len(touched),
-        people=sum(s.people for s in estate.setups.values() if s.name in touched),
+        people=estate.people_of(s for s in estate.setups.values() if s.name in touched),
         decided=[DecidedOut(id=c.id, title=c.title, by=c.actor.display_name, at=c.at, undone=c.undone) for c in decided],
     )
 
@@ -177,6 +185,7 @@ def _group(everywhere: Group, here: Group, board: Board, allowed: dict[str, Allo
     meant_for, meant_says = _meant(clash)
     return GroupOut(
         identity=clash.identity,
+        seen_in=board.setup.setup.id,
         kind=clash.kind,
         severity=clash.severity,
         says=say_clash(clash, board),

@@ -39,7 +39,7 @@ class LensOut(Schema):
 
 @router.get("/lenses", response=list[LensOut])
 def lenses(request: HttpRequest) -> list[LensOut]:
-    """Every setup in use as a lens, most people first."""
+    """Every setup in use as a lens, the most people first."""
     estate = current_estate()
     found = []
     for setup in sorted(estate.setups.values(), key=lambda s: (-s.people, s.id)):

@@ -6,6 +6,7 @@ from ninja import Router, Schema
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
+from amberkey.core.programs.habits import habits_of, say_habit
 from amberkey.core.programs.model import Program
 from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.words import BoundOut, ShortcutOut, bound_out, shortcut_out
@@ -44,18 +45,6 @@ class ProgramOut(Schema):
     commands: list[CommandOut]
 
 
-_READS = {
-    "character": "Reads keys by the character they type.",
-    "key": "Reads keys by what is printed on them without Shift.",
-    "position": "Reads keys by their position.",
-}
-_TIES = {
-    "first": "Of two commands on one stroke, the first one runs.",
-    "last": "Of two commands on one stroke, the last one runs.",
-    "either": "Of two commands on one stroke, nobody can say which runs.",
-}
-
-
 @router.get("/programs", response=list[ProgramOut])
 def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
     """The programs of a setup, the system last, with all their commands through this lens."""
@@ -89,13 +78,16 @@ def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
 def _habits(program: Program, board: Board) -> list[str]:
     if program.kind == "system":
         return ["It takes its presses before any program hears of them."]
-    most = program.limits.sequence_length
-    return [
-        _READS[program.reads_on(board.setup.setup.platform)],
-        _TIES[program.on_tie],
-        "Takes single presses only." if most == 1 else f"Takes up to {most} presses in a row.",
-        f"A change takes effect {program.takes_effect}.",
-    ]
+    platform = board.setup.setup.platform
+    told = {
+        "reads_keys_by": program.reads_on(platform),
+        "on_tie": program.on_tie,
+        "sequence_length": "",
+        "takes_effect": program.takes_effect,
+        **({"switches": ""} if program.switches else {}),
+        **({"card_only": "yes"} if program.card_only else {}),
+    }
+    return [say_habit(program, h.id, told[h.id]) for h in habits_of(program) if h.id in told]
 
 
 def _command(
