@@ -16,6 +16,7 @@ export interface Problem {
   by?: string;
   at?: string;
   changes?: string[];
+  faults?: { place: string; says: string; cure: string }[];
 }
 
 export class ProblemError extends Error {

@@ -947,10 +947,10 @@ export interface components {
         };
         /** SavedOut */
         SavedOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
+            /** Digest */
+            digest: string;
+            /** Number */
+            number: number;
         };
         /** ChangeOut */
         ChangeOut: {
@@ -973,23 +973,18 @@ export interface components {
             /** Until */
             until?: string | null;
         };
-        /**
-         * PlanOut
-         * @description What a change would do: sentences, and the clashes that it solves and makes (the first of them in words).
-         */
+        /** PlanOut */
         PlanOut: {
-            /** Changed */
-            changed: number;
-            /** Told */
-            told: string[];
+            /** Entries */
+            entries: number;
+            /** People */
+            people: number;
+            /** Setups */
+            setups: string[];
             /** Solves */
             solves: string[];
             /** Makes */
             makes: string[];
-            /** Solved */
-            solved: number;
-            /** Made */
-            made: number;
         };
         /** AssignIn */
         AssignIn: {
@@ -1029,12 +1024,17 @@ export interface components {
             /** Scopes */
             scopes: components["schemas"]["ScopeOut"][];
         };
-        /** LensOut */
+        /**
+         * LensOut
+         * @description `short`: the name without platform and keyboard, for a sentence that says them anyway.
+         */
         LensOut: {
             /** Setup */
             setup: string;
             /** Name */
             name: string;
+            /** Short */
+            short: string;
             /** Place */
             place: string;
             /** Platform */
@@ -1064,12 +1064,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /** Parent */
-            parent: string | null;
             /** Takes Text */
             takes_text: boolean;
-            /** Commands */
-            commands: number;
         };
         /**
          * BoundOut
@@ -1116,25 +1112,12 @@ export interface components {
             /** Clashes */
             clashes: string[];
         };
-        /**
-         * LayerOut
-         * @description A layer, why it applies, and how many commands get their shortcuts from it; `vain`: how many it sets in vain.
-         */
+        /** LayerOut */
         LayerOut: {
-            /** Profile */
-            profile: string;
-            /** Name */
-            name: string;
-            /** Because */
-            because: string[];
-            /** Sets */
-            sets: number;
-            /** Vain */
-            vain: number;
-            /** Reserves */
-            reserves: string[];
-            /** Locks */
-            locks: number;
+            /** Layer */
+            layer: string;
+            /** Shortcuts */
+            shortcuts: components["schemas"]["ShortcutOut"][];
         };
         /** ProgramOut */
         ProgramOut: {
@@ -1191,13 +1174,26 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Scopes */
-            scopes: components["schemas"]["ScopeOut"][];
+            scopes: components["schemas"]["BehaviourScopeOut"][];
             /** Habits */
             habits: components["schemas"]["HabitOut"][];
             /** Holds */
             holds: components["schemas"]["HoldOut"][];
             /** Editions */
             editions: string[];
+        };
+        /** BehaviourScopeOut */
+        BehaviourScopeOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent: string | null;
+            /** Takes Text */
+            takes_text: boolean;
+            /** Commands */
+            commands: number;
         };
         /**
          * HabitOut
@@ -1260,6 +1256,13 @@ export interface components {
             taken_at: string | null;
             /** Says */
             says: string;
+        };
+        /** BehaviourSavedOut */
+        BehaviourSavedOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** SaveIn */
         SaveIn: {
@@ -1706,6 +1709,20 @@ export interface components {
             item: {
                 [key: string]: unknown;
             };
+            /** Seats */
+            seats: components["schemas"]["SeatOut"][];
+        };
+        /**
+         * SeatOut
+         * @description A seat as it stands in the document, and the name of the other side: the machine's, or the person's.
+         */
+        SeatOut: {
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
         };
         /** SetupOut */
         SetupOut: {
@@ -1733,6 +1750,24 @@ export interface components {
             clashes: {
                 [key: string]: number;
             };
+        };
+        /**
+         * OrganisationPlanOut
+         * @description What a change would do: sentences, and the clashes that it solves and makes (the first of them in words).
+         */
+        OrganisationPlanOut: {
+            /** Changed */
+            changed: number;
+            /** Told */
+            told: string[];
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
         };
         /** ItemIn */
         ItemIn: {
@@ -1924,6 +1959,26 @@ export interface components {
              */
             only_good: boolean;
         };
+        /**
+         * AppliedLayerOut
+         * @description A layer, why it applies, and how many commands get their shortcuts from it; `vain`: how many it sets in vain.
+         */
+        AppliedLayerOut: {
+            /** Profile */
+            profile: string;
+            /** Name */
+            name: string;
+            /** Because */
+            because: string[];
+            /** Sets */
+            sets: number;
+            /** Vain */
+            vain: number;
+            /** Reserves */
+            reserves: string[];
+            /** Locks */
+            locks: number;
+        };
         /** ChoiceOut */
         ChoiceOut: {
             /** Setup */
@@ -1955,7 +2010,7 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["ChoiceOut"][];
             /** Layers */
-            layers: components["schemas"]["LayerOut"][];
+            layers: components["schemas"]["AppliedLayerOut"][];
             /** Programs */
             programs: components["schemas"]["ProgramSettingsOut"][];
         };
@@ -2581,7 +2636,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedOut"];
+                    "application/json": components["schemas"]["BehaviourSavedOut"];
                 };
             };
         };
@@ -2831,7 +2886,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["OrganisationPlanOut"];
                 };
             };
         };
@@ -2879,7 +2934,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["OrganisationPlanOut"];
                 };
             };
         };

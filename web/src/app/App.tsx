@@ -8,7 +8,18 @@ import { useSession } from "./useSession";
 const ClashesView = lazy(() => import("../clashes/ClashesView").then((m) => ({ default: m.ClashesView })));
 const ProgramsView = lazy(() => import("../programs/ProgramsView").then((m) => ({ default: m.ProgramsView })));
 const ProfilesView = lazy(() => import("../profiles/ProfilesView").then((m) => ({ default: m.ProfilesView })));
-const MachinesView = lazy(() => import("../machines/MachinesView").then((m) => ({ default: m.MachinesView })));
+const BehaviourView = lazy(() =>
+  import("../programs/behaviour/BehaviourView").then((m) => ({ default: m.BehaviourView })),
+);
+const MachinesScreen = lazy(() => import("../machines/MachinesScreen").then((m) => ({ default: m.MachinesScreen })));
+const StaffView = lazy(() => import("../machines/table/StaffView").then((m) => ({ default: m.StaffView })));
+const StructureView = lazy(() =>
+  import("../machines/structure/StructureView").then((m) => ({ default: m.StructureView })),
+);
+const SetupsView = lazy(() => import("../machines/setups/SetupsView").then((m) => ({ default: m.SetupsView })));
+const AgentsView = lazy(() => import("../machines/agents/AgentsView").then((m) => ({ default: m.AgentsView })));
+const PeopleView = () => <StaffView key="people" section="people" />;
+const MachinesView = () => <StaffView key="machines" section="machines" />;
 
 export function App() {
   const session = useSession();
@@ -23,7 +34,15 @@ export function App() {
         <Route path="clashes" element={<Screen of={ClashesView} />} />
         <Route path="programs" element={<Screen of={ProgramsView} />} />
         <Route path="profiles" element={<Screen of={ProfilesView} />} />
-        <Route path="machines" element={<Screen of={MachinesView} />} />
+        <Route path="programs/behaviour" element={<Screen of={BehaviourView} />} />
+        <Route path="machines" element={<Screen of={MachinesScreen} />}>
+          <Route index element={<Navigate to={{ pathname: "people", search }} replace />} />
+          <Route path="people" element={<Screen of={PeopleView} />} />
+          <Route path="machines" element={<Screen of={MachinesView} />} />
+          <Route path="departments" element={<Screen of={StructureView} />} />
+          <Route path="setups" element={<Screen of={SetupsView} />} />
+          <Route path="agents" element={<Screen of={AgentsView} />} />
+        </Route>
         <Route path="*" element={<Navigate to={{ pathname: "/clashes", search }} replace />} />
       </Route>
     </Routes>

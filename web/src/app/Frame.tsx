@@ -4,7 +4,7 @@ import { NavLink, Outlet, useLocation } from "react-router";
 import { useClashes } from "../clashes/useClashes";
 import { KeyboardStrip } from "../keyboard/KeyboardStrip";
 import { StripProvider } from "../keyboard/strip";
-import { useMachines } from "../machines/useMachines";
+import { useAgents } from "../machines/agents/useAgents";
 import styles from "./Frame.module.css";
 import { LensBar } from "./LensBar";
 import { useLens } from "./lens";
@@ -50,8 +50,8 @@ function Mark() {
 
 function Rail() {
   const [lens] = useLens();
-  const clashes = useClashes(lens?.setup.setup);
-  const machines = useMachines();
+  const clashes = useClashes(lens?.setup.setup, lens?.everywhere ?? false);
+  const machines = useAgents();
   const { search } = useLocation();
   const open = clashes.data?.groups.filter((g) => g.allowed === null).length ?? 0;
   const waiting = machines.data?.filter((m) => m.state === "drifted" || m.state === "problem").length ?? 0;

@@ -10,6 +10,7 @@ const setups = [
   lens({
     setup: "web",
     name: "Web team",
+    short: "Web team",
     platform: "macos",
     platform_name: "macOS",
     layout: "us(mac)",

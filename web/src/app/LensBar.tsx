@@ -36,17 +36,27 @@ export function LensBar() {
       <span>Seen by</span>
       <Part
         label="Setup"
-        value={setup.name}
-        choices={lenses.map((s) => ({
-          key: s.setup,
-          text: s.name,
-          more: `${s.people} people`,
-          parts: { setup: s.setup },
-        }))}
+        value={lens.everywhere ? `all ${lenses.length} setups in use` : setup.short}
+        choices={[
+          { key: "all", text: "All setups in use", more: `${lenses.length} setups`, parts: { seen: "all" } },
+          ...lenses.map((s) => ({
+            key: s.setup,
+            text: s.name,
+            more: `${s.people} people`,
+            parts: { setup: s.setup, seen: "" },
+          })),
+        ]}
+        chosen={lens.everywhere ? "all" : setup.setup}
         change={change}
       />
-      <span className={styles.count}>({setup.people} people)</span>
-      <span>on</span>
+      {lens.everywhere ? (
+        <span>as on</span>
+      ) : (
+        <>
+          <span className={styles.count}>({setup.people} people)</span>
+          <span>on</span>
+        </>
+      )}
       <Part
         label="Platform"
         value={setup.platform_name}
@@ -55,6 +65,7 @@ export function LensBar() {
           text: s.platform_name,
           parts: { setup: s.setup },
         }))}
+        chosen={firstOfEach(lenses, (s) => s.platform).find((s) => s.platform === setup.platform)?.platform}
         change={change}
       />
       <span>with a</span>
@@ -79,10 +90,11 @@ interface PartProps {
   label: string;
   value: string;
   choices: Choice[];
+  chosen?: string;
   change: (parts: Record<string, string>) => void;
 }
 
-function Part({ label, value, choices, change }: PartProps) {
+function Part({ label, value, choices, chosen, change }: PartProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const id = useId();
   return (
@@ -102,7 +114,7 @@ function Part({ label, value, choices, change }: PartProps) {
         {choices.map((c) => (
           <MenuItem
             key={c.key}
-            selected={c.text === value}
+            selected={chosen === undefined ? c.text === value : c.key === chosen}
             dense
             onClick={() => {
               setAnchor(null);

@@ -9,6 +9,7 @@ const scopes = [
 const setup = (id: string): LensSetup => ({
   setup: id,
   name: id,
+  short: id,
   place: "",
   platform: "windows",
   platform_name: "Windows",
@@ -26,6 +27,10 @@ describe("the lens of an address", () => {
   it("is what the address asks for", () => {
     const lens = lensFrom([setup("a"), setup("b")], new URLSearchParams("setup=b&program=folioform&scope=window"));
     expect([lens?.setup.setup, lens?.scopeName]).toEqual(["b", "Whole window"]);
+  });
+  it("may be all in use", () => {
+    const asked = (search: string) => lensFrom([setup("a")], new URLSearchParams(search))?.everywhere;
+    expect([asked("seen=all"), asked("setup=a")]).toEqual([true, false]);
   });
   it("falls back to the first setup and to where text is taken", () => {
     const lens = lensFrom([setup("a"), setup("b")], new URLSearchParams("setup=attic&scope=attic"));

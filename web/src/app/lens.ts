@@ -9,6 +9,8 @@ export type LensSetup = Schemas["LensOut"];
 /** What the screens look through: a setup, and a focus in one of its programs. */
 export interface Lens {
   setup: LensSetup;
+  /** All setups in use are looked at; `setup` speaks for them where one keyboard has to be shown. */
+  everywhere: boolean;
   program: string;
   scope: string;
   programName: string;
@@ -27,7 +29,8 @@ export function lensFrom(setups: LensSetup[], params: URLSearchParams): Lens | n
   const scope =
     focus.scopes.find((s) => s.id === params.get("scope")) ?? focus.scopes.find((s) => s.takes_text) ?? focus.scopes[0];
   if (!scope) return null;
-  return { setup, program: focus.program, scope: scope.id, programName: focus.name, scopeName: scope.name };
+  const everywhere = params.get("seen") === "all";
+  return { setup, everywhere, program: focus.program, scope: scope.id, programName: focus.name, scopeName: scope.name };
 }
 
 /** The lens of this address (null while it loads), and a way to change parts of it. */
@@ -39,9 +42,12 @@ export function useLens(): [Lens | null, (parts: Record<string, string>) => void
     (parts: Record<string, string>) => {
       setParams((old) => {
         const next = new URLSearchParams(old);
-        for (const [name, value] of Object.entries(parts)) next.set(name, value);
+        for (const [name, value] of Object.entries(parts)) {
+          if (value === "") next.delete(name);
+          else next.set(name, value);
+        }
         // Through another setup it is another list: nothing in it is open yet.
-        if ("setup" in parts) next.delete("clash");
+        if ("setup" in parts || "seen" in parts) next.delete("clash");
         return next;
       });
     },

@@ -8,7 +8,7 @@ export function useChanged() {
   const queries = useQueryClient();
   return useCallback(async () => {
     const last = new Set(["ways", "plan"]);
-    const kept = new Set(["session", "lenses"]);
+    const kept = new Set(["session"]);
     const named = (names: Set<string>) => (q: { queryKey: readonly unknown[] }) => names.has(String(q.queryKey[0]));
     await queries.invalidateQueries({ predicate: (q) => !named(kept)(q) && !named(last)(q) });
     // By now the row of a decided clash is closed, and nobody asks for its ways out any more.

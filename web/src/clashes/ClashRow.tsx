@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { Caps } from "../keyboard/Caps";
 import styles from "./Clashes.module.css";
+import { someOf } from "./setupsInWords";
 import { STATIONS, segments } from "./stations";
 import type { Group } from "./useClashes";
 import { WaysPanel } from "./WaysPanel";
@@ -71,6 +72,6 @@ export function ClashRow({ group, open, most, inTabOrder, onFocus, onToggle }: C
 }
 
 function touched(group: Group): string {
-  const where = new Intl.ListFormat("en-GB").format(group.setups);
+  const where = someOf(group.setups);
   return `${group.people} people in ${where} are touched.`;
 }

@@ -16,6 +16,7 @@ function group(name: string, parts: Partial<Group> = {}): Group {
   };
   return {
     identity: name,
+    seen_in: "counters",
     kind: "system_fixed",
     severity: "blocker",
     says: `${name} never gets it.`,

@@ -18,7 +18,7 @@ type Tab = "open" | "allowed" | "decided";
 /** Where presses stop: one row a group, its press running through the stations to where it is taken. */
 export function ClashesView() {
   const [lens] = useLens();
-  const clashes = useClashes(lens?.setup.setup);
+  const clashes = useClashes(lens?.setup.setup, lens?.everywhere ?? false);
   const [params, setParams] = useSearchParams();
   const tab = (params.get("show") ?? "open") as Tab;
   const at = params.get("clash");

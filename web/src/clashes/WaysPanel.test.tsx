@@ -15,6 +15,7 @@ const subject = {
 };
 const group: Group = {
   identity: "abc",
+  seen_in: "counters",
   kind: "swallows_text",
   severity: "high",
   says: "",

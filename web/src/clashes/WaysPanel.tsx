@@ -2,13 +2,13 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import type { KeyboardEvent } from "react";
 import { useCallback, useEffect, useId, useRef, useState } from "react";
-import { useLens } from "../app/lens";
 import { Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
 import { Caps } from "../keyboard/Caps";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import styles from "./Clashes.module.css";
+import { someOf } from "./setupsInWords";
 import type { Group, Way } from "./useClashes";
 import { useDecide, useWays } from "./useClashes";
 
@@ -16,8 +16,7 @@ const OWN = "own";
 
 /** The ways out of one clash with their consequences; digits choose, the button decides. */
 export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () => void }) {
-  const [lens] = useLens();
-  const setup = lens?.setup.setup ?? "";
+  const setup = group.seen_in;
   const ways = useWays(setup, group.identity, null);
   const [own, setOwn] = useState<string | null>(null);
   const ownWays = useWays(setup, group.identity, own);
@@ -127,7 +126,7 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
           <span>
             {way.entries} {way.entries === 1 ? "entry" : "entries"} in {way.profile}.{" "}
             {way.remains.length > 0 &&
-              `${way.remains.join(" and ")} keeps the clash: it doesn't stand on ${way.profile}.`}
+              `${someOf(way.remains)} ${way.remains.length === 1 ? "keeps" : "keep"} the clash.`}
           </span>
         )}
       </div>
@@ -161,9 +160,7 @@ function sentence(way: Way): string {
   if (way.reasons.length > 0 && way.kind !== "take_over") parts.push(`${capital(way.reasons.join(", "))}.`);
   if (way.reach !== null)
     parts.push(`Reach ${way.reach}${way.reach_before === null ? "" : `, was ${way.reach_before}`}.`);
-  parts.push(
-    way.people === 0 ? "Nobody relearns." : `${way.people} people in ${way.setups.join(", ")} relearn one key.`,
-  );
+  parts.push(way.people === 0 ? "Nobody relearns." : `${way.people} people in ${someOf(way.setups)} relearn one key.`);
   return parts.join(" ");
 }
 

@@ -7,10 +7,10 @@ import { useChanged, useUndo } from "../app/useHistory";
 export type Group = Schemas["GroupOut"];
 export type Way = Schemas["WayOutOut"];
 
-export function useClashes(setup: string | undefined) {
+export function useClashes(setup: string | undefined, everywhere: boolean) {
   return useQuery({
-    queryKey: ["clashes", setup],
-    queryFn: () => answer(api.GET("/api/clashes", { params: { query: { setup: setup ?? "" } } })),
+    queryKey: ["clashes", setup, everywhere],
+    queryFn: () => answer(api.GET("/api/clashes", { params: { query: { setup: setup ?? "", everywhere } } })),
     enabled: setup !== undefined,
     placeholderData: keepPreviousData,
   });

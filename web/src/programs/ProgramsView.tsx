@@ -4,7 +4,7 @@ import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useCallback, useMemo, useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { useLens } from "../app/lens";
 import screen from "../app/screen.module.css";
 import { Empty, Trouble, Waiting } from "../app/states";
@@ -16,6 +16,12 @@ import type { Filter, State } from "./filter";
 import { groupsOf, matches, strokeKey } from "./filter";
 import styles from "./Programs.module.css";
 import { usePrograms } from "./usePrograms";
+
+function behaviourOf(params: URLSearchParams, program: { id: string; version: string }): string {
+  const next = new URLSearchParams(params);
+  next.set("of", `${program.id} ${program.version}`);
+  return next.toString();
+}
 
 /** Every command of every program through the lens, with the shortcuts that hold and the layer that set them. */
 export function ProgramsView() {
@@ -62,7 +68,10 @@ export function ProgramsView() {
           {program.version}. {program.description}
         </span>
       </div>
-      <p className={screen.sub}>{program.habits.join(" ")}</p>
+      <p className={screen.sub}>
+        {program.habits.join(" ")}{" "}
+        <Link to={{ pathname: "/programs/behaviour", search: behaviourOf(params, program) }}>How it behaves</Link>
+      </p>
       <div className={styles.tools}>
         <ToggleButtonGroup
           exclusive

@@ -72,6 +72,7 @@ export function lens(parts: Partial<Schemas["LensOut"]> = {}): Schemas["LensOut"
   return {
     setup: "counters",
     name: "Ticket counters",
+    short: "Ticket counters",
     place: "at the counters",
     platform: "windows",
     platform_name: "Windows",

@@ -35,15 +35,27 @@ def name_setups(setups: Mapping[str, Setup], told: Mapping[str, Told], programs:
     return names
 
 
+def short_name(setup: Setup) -> str:
+    """The name of a setup without its platform and keyboard, where both are told beside it."""
+    name = setup.name
+    for part in (PLATFORM_NAMES[setup.platform], _keyboard(setup), "no pad"):
+        name = name.removeprefix(f"{part}, ")
+    return name
+
+
 def say_some(names: Sequence[str], kind: str) -> str:
     """Some names in few words: all of them up to two, else how many there are."""
     return " and ".join(names) if len(names) <= _MANY else f"{len(names)} {kind}"
 
 
 def _base(setup: Setup, told: Told) -> tuple[str, ...]:
-    layout = load_layout(setup.layout, setup.platform).name.removesuffix(" (Mac)")  # the platform says so already
     pad = "" if load_body(setup.body).has_pad else "no pad"
-    return PLATFORM_NAMES[setup.platform], f"{layout} keyboard", pad, say_some(told.departments, "departments")
+    return PLATFORM_NAMES[setup.platform], _keyboard(setup), pad, say_some(told.departments, "departments")
+
+
+def _keyboard(setup: Setup) -> str:
+    layout = load_layout(setup.layout, setup.platform).name.removesuffix(" (Mac)")  # the platform says so already
+    return f"{layout} keyboard"
 
 
 def _same(names: Mapping[str, str]) -> list[list[str]]:
@@ -82,7 +94,7 @@ def _differences(
         return " and ".join(filter(None, found))
 
     return [
-        lambda i: load_body(setups[i].body).name,
+        lambda i: load_body(setups[i].body).name.split(",")[0],
         lambda i: setups[i].edition,
         lambda i: say_some(told[i].roles, "roles"),
         lambda i: f"with {say_some(told[i].own, 'own profiles')}" if told[i].own else "",

@@ -75,12 +75,20 @@ class OrganisationOut(Schema):
     all_profiles: list[NamedOut]
 
 
+class SeatOut(Schema):
+    """A seat as it stands in the document, and the name of the other side: the machine's, or the person's."""
+
+    item: dict[str, Any]
+    name: str
+
+
 class RowOut(Schema):
     """`cells` in words, by column; `item` as it stands in the document, for changing it."""
 
     id: str
     cells: dict[str, str]
     item: dict[str, Any]
+    seats: list[SeatOut]
 
 
 class PageOut(Schema):
@@ -126,7 +134,7 @@ class BulkIn(Schema):
     wish: Wish
 
 
-class PlanOut(Schema):
+class OrganisationPlanOut(Schema):
     """What a change would do: sentences, and the clashes that it solves and makes (the first of them in words)."""
 
     changed: int
@@ -220,7 +228,12 @@ def table(
 
 
 def _row(row: TableRow) -> RowOut:
-    return RowOut(id=row.item.id, cells=dict(row.cells), item=row.item.model_dump(mode="json", exclude_defaults=True))
+    return RowOut(
+        id=row.item.id,
+        cells=dict(row.cells),
+        item=row.item.model_dump(mode="json", exclude_defaults=True),
+        seats=[SeatOut(item=s.model_dump(mode="json", exclude_defaults=True), name=name) for s, name in row.seats],
+    )
 
 
 @router.get("/organisation/setups", response=list[SetupOut])
@@ -248,8 +261,8 @@ def setups(request: HttpRequest) -> list[SetupOut]:
     return found
 
 
-@router.post("/organisation/plan", response=PlanOut)
-def plan_items(request: HttpRequest, given: ItemsIn) -> PlanOut:
+@router.post("/organisation/plan", response=OrganisationPlanOut)
+def plan_items(request: HttpRequest, given: ItemsIn) -> OrganisationPlanOut:
     """What changing these items would do; nothing is saved."""
     return _plan(plan(_operations(given)))
 
@@ -267,8 +280,8 @@ def _operations(given: ItemsIn) -> list[Any]:
     return with_what_hangs_on(operations, current_organisation())
 
 
-@router.post("/organisation/bulk/plan", response=PlanOut)
-def plan_bulk(request: HttpRequest, given: BulkIn) -> PlanOut:
+@router.post("/organisation/bulk/plan", response=OrganisationPlanOut)
+def plan_bulk(request: HttpRequest, given: BulkIn) -> OrganisationPlanOut:
     """What the same change of many people or machines would do; nothing is saved."""
     return _plan(plan(_bulk(given)[0]))
 
@@ -295,7 +308,7 @@ def _bulk(given: BulkIn) -> tuple[list[Any], int]:
     return operations_for(given.section, dict.fromkeys(ids), given.wish, current_organisation(), today), len(ids)
 
 
-def _plan(found: Plan) -> PlanOut:
+def _plan(found: Plan) -> OrganisationPlanOut:
     now = current_estate()
     setups_told = f"There will be {found.setups_after} setups in use"
     if found.setups_after == found.setups_before:
@@ -305,7 +318,7 @@ def _plan(found: Plan) -> PlanOut:
     told = [setups_told]
     if found.people_after != found.people_before:
         told.append(f"They will count {found.people_after} people instead of {found.people_before}.")
-    return PlanOut(
+    return OrganisationPlanOut(
         changed=found.changed,
         told=told,
         solves=_brief(found.solves, now),

@@ -19,7 +19,7 @@ from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 router = Router(tags=["organisation"])
 
 
-class LayerOut(Schema):
+class AppliedLayerOut(Schema):
     """A layer, why it applies, and how many commands get their shortcuts from it; `vain`: how many it sets in vain."""
 
     profile: str
@@ -76,7 +76,7 @@ class EffectiveOut(Schema):
     setup: str
     setup_name: str
     choices: list[ChoiceOut]
-    layers: list[LayerOut]
+    layers: list[AppliedLayerOut]
     programs: list[ProgramSettingsOut]
 
 
@@ -125,7 +125,7 @@ def effective(request: HttpRequest, person: str, machine: str = "", setup: str =
             for s in seats
         ],
         layers=[
-            LayerOut(
+            AppliedLayerOut(
                 profile=layer.profile,
                 name=names[layer.profile],
                 because=[say_because(b) for b in layer.because],

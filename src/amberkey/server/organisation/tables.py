@@ -11,8 +11,9 @@ from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.layout import load_layout
 from amberkey.core.organisation.deriving import Derived
-from amberkey.core.organisation.model import Machine, Organisation, Person
+from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
 from amberkey.server.library.documents import digests, parsed
+from amberkey.server.library.models import Document
 from amberkey.server.workbench.estate import ORGANISATION, current_derived
 
 Section = Literal["people", "machines"]
@@ -28,6 +29,8 @@ class TableRow:
     text: str
     departments: frozenset[str]
     setups: tuple[str, ...]
+    seats: tuple[tuple[Seat, str], ...]
+    """Where the person sits, or who sits at the machine, with the name of the other side."""
 
 
 class Wanted(Schema):
@@ -46,7 +49,8 @@ class Wanted(Schema):
 def table_of(section: Section) -> tuple[TableRow, ...]:
     """All rows of the organisation as it is now."""
     digest = digests().get(ORGANISATION, "")
-    return _table(section, digest, current_derived()) if digest else ()
+    names = tuple(Document.objects.filter(format="amberkey/profile@1", deleted_at=None).values_list("doc_id", "name"))
+    return _table(section, digest, current_derived(), names) if digest else ()
 
 
 def chosen(rows: Iterable[TableRow], wanted: Wanted) -> list[TableRow]:
@@ -79,28 +83,31 @@ def ordered(rows: list[TableRow], by: str, down: bool) -> list[TableRow]:
 
 
 @lru_cache(maxsize=8)
-def _table(section: Section, digest: str, derived: Derived) -> tuple[TableRow, ...]:
+def _table(section: Section, digest: str, derived: Derived, profiles: tuple[tuple[str, str], ...]) -> tuple[TableRow, ...]:
     organisation = parsed(digest)
     assert isinstance(organisation, Organisation)
     names = {i: s.name for i, s in derived.setups.items()}
-    seats: dict[str, dict[str, None]] = {}
+    named = dict(profiles)
+    seats: dict[str, list[Seat]] = {}
     for seat in organisation.seats:
-        if section == "people":
-            seats.setdefault(seat.person, {})[seat.machine] = None
-        else:
-            seats.setdefault(seat.machine, {})[seat.person] = None
+        seats.setdefault(seat.person if section == "people" else seat.machine, []).append(seat)
     setups: dict[str, dict[str, None]] = {}
     for seated in derived.seated:
         setups.setdefault(seated.person if section == "people" else seated.machine, {})[seated.setup] = None
     make: Callable[..., TableRow] = _person if section == "people" else _machine
     items = organisation.people if section == "people" else organisation.machines
     return tuple(
-        make(organisation, item, tuple(seats.get(item.id, ())), tuple(setups.get(item.id, ())), names) for item in items
+        make(organisation, item, tuple(seats.get(item.id, ())), tuple(setups.get(item.id, ())), names, named) for item in items
     )
 
 
 def _person(
-    organisation: Organisation, person: Person, machines: tuple[str, ...], setups: tuple[str, ...], names: Mapping[str, str]
+    organisation: Organisation,
+    person: Person,
+    seats: tuple[Seat, ...],
+    setups: tuple[str, ...],
+    names: Mapping[str, str],
+    profiles: Mapping[str, str],
 ) -> TableRow:
     department = organisation.departments_by_id[person.department].name
     cells = {
@@ -108,18 +115,24 @@ def _person(
         "department": department,
         "roles": ", ".join(organisation.roles_by_id[r].name for r in person.roles),
         "people": str(person.stands_for),
-        "at": ", ".join(organisation.machines_by_id[m].name for m in machines),
+        "at": ", ".join(organisation.machines_by_id[s.machine].name for s in seats),
         "setups": "; ".join(names[s] for s in setups),
-        "profiles": ", ".join(person.profiles),
+        "profiles": ", ".join(profiles[p] for p in person.profiles),
     }
     around = frozenset(d.id for d in organisation.inward(person.department))
-    return _row(person, cells, around, setups, {"people": person.stands_for})
+    placed = tuple((s, organisation.machines_by_id[s.machine].name) for s in seats)
+    return TableRow(person, cells, _sorts(cells, person.stands_for), _text(person, cells), around, setups, placed)
 
 
 def _machine(
-    organisation: Organisation, machine: Machine, people: tuple[str, ...], setups: tuple[str, ...], names: Mapping[str, str]
+    organisation: Organisation,
+    machine: Machine,
+    seats: tuple[Seat, ...],
+    setups: tuple[str, ...],
+    names: Mapping[str, str],
+    profiles: Mapping[str, str],
 ) -> TableRow:
-    seated = [organisation.people_by_id[p] for p in people]
+    seated = [organisation.people_by_id[s.person] for s in seats]
     count = sum(p.stands_for for p in seated)
     cells = {
         "name": machine.name,
@@ -130,18 +143,16 @@ def _machine(
         "people": str(count),
         "at": ", ".join(p.name for p in seated),
         "setups": "; ".join(names[s] for s in setups),
-        "profiles": ", ".join(machine.profiles),
+        "profiles": ", ".join(profiles[p] for p in machine.profiles),
     }
     around = frozenset(d.id for p in seated for d in organisation.inward(p.department))
-    return _row(machine, cells, around, setups, {"people": count})
+    placed = tuple((s, p.name) for s, p in zip(seats, seated, strict=True))
+    return TableRow(machine, cells, _sorts(cells, count), _text(machine, cells), around, setups, placed)
 
 
-def _row(
-    item: Person | Machine,
-    cells: Mapping[str, str],
-    departments: frozenset[str],
-    setups: tuple[str, ...],
-    numbers: Mapping[str, int],
-) -> TableRow:
-    sorts = {**{c: text.casefold() for c, text in cells.items()}, **numbers}
-    return TableRow(item, cells, sorts, " ".join((item.id, *cells.values())).casefold(), departments, setups)
+def _sorts(cells: Mapping[str, str], people: int) -> dict[str, Any]:
+    return {**{c: text.casefold() for c, text in cells.items()}, "people": people}
+
+
+def _text(item: Person | Machine, cells: Mapping[str, str]) -> str:
+    return " ".join((item.id, *cells.values())).casefold()

@@ -59,7 +59,7 @@ class HabitOut(Schema):
     shown: ShownOut | None
 
 
-class ScopeOut(Schema):
+class BehaviourScopeOut(Schema):
     id: str
     name: str
     parent: str | None
@@ -86,7 +86,7 @@ class BehaviourOut(Schema):
     digest: str
     platform: str
     fields: dict[str, Any]
-    scopes: list[ScopeOut]
+    scopes: list[BehaviourScopeOut]
     habits: list[HabitOut]
     holds: list[HoldOut]
     editions: list[str]
@@ -111,7 +111,7 @@ class ConsequencesOut(Schema):
     made: int
 
 
-class SavedOut(Schema):
+class BehaviourSavedOut(Schema):
     id: int
     title: str
 
@@ -159,13 +159,13 @@ def plan_behaviour(request: HttpRequest, program: str, version: str, given: Draf
     )
 
 
-@router.put("/programs/{program}/{version}/behaviour", response=SavedOut)
-def save_behaviour(request: HttpRequest, program: str, version: str, given: SaveIn) -> SavedOut:
+@router.put("/programs/{program}/{version}/behaviour", response=BehaviourSavedOut)
+def save_behaviour(request: HttpRequest, program: str, version: str, given: SaveIn) -> BehaviourSavedOut:
     """Save a draft over the revision that it was made from, as one change that can be undone."""
     actor = actor_of(request)
     draft = _with(_program(program, version)[0], given)
     done = save(actor, _key(program, version), draft, given.digest, f"Changed how {draft.name} {draft.version} behaves")
-    return SavedOut(id=done.id, title=done.title)
+    return BehaviourSavedOut(id=done.id, title=done.title)
 
 
 def _with(program: Program, given: DraftIn) -> Program:
@@ -211,7 +211,7 @@ def _out(program: Program, digest: str, setup_id: str) -> BehaviourOut:
         platform=stage.platform,
         fields={name: document[name] for name in sorted(FIELDS)},
         scopes=[
-            ScopeOut(id=s.id, name=s.name, parent=s.parent, takes_text=s.takes_text, commands=counts.get(s.id, 0))
+            BehaviourScopeOut(id=s.id, name=s.name, parent=s.parent, takes_text=s.takes_text, commands=counts.get(s.id, 0))
             for s in program.scopes
         ],
         habits=[

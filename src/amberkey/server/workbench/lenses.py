@@ -4,6 +4,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.organisation.naming import short_name
 from amberkey.server.workbench.estate import current_estate
 
 router = Router(tags=["workbench"])
@@ -22,8 +23,11 @@ class FocusOut(Schema):
 
 
 class LensOut(Schema):
+    """`short`: the name without platform and keyboard, for a sentence that says them anyway."""
+
     setup: str
     name: str
+    short: str
     place: str
     platform: str
     platform_name: str
@@ -57,6 +61,7 @@ def lenses(request: HttpRequest) -> list[LensOut]:
             LensOut(
                 setup=setup.id,
                 name=setup.name,
+                short=short_name(setup),
                 place=setup.place,
                 platform=setup.platform,
                 platform_name=PLATFORM_NAMES[setup.platform],

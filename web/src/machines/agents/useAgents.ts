@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import type { Schemas } from "../api/client";
-import { answer, api } from "../api/client";
-import { useSays } from "../app/Says";
+import type { Schemas } from "../../api/client";
+import { answer, api } from "../../api/client";
+import { useSays } from "../../app/Says";
 
 export type Machine = Schemas["MachineOut"];
 const key = ["machines"];
 
 /** Machines speak when they like, so they are asked about again and again while somebody looks. */
-export function useMachines(every: number | false = 15_000) {
+export function useAgents(every: number | false = 15_000) {
   return useQuery({ queryKey: key, queryFn: () => answer(api.GET("/api/machines")), refetchInterval: every });
 }
 
@@ -30,11 +30,13 @@ export function useApply(machine: Machine) {
   });
 }
 
-export function useCode(machine: Machine) {
+export function useCode(machineId: string) {
+  const queries = useQueryClient();
   const says = useSays();
   return useMutation({
     mutationFn: () =>
-      answer(api.POST("/api/machines/{machine_id}/code", { params: { path: { machine_id: machine.id } } })),
+      answer(api.POST("/api/machines/{machine_id}/code", { params: { path: { machine_id: machineId } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: key }),
     onError: says.refused,
   });
 }

@@ -1,8 +1,8 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import { session, stage } from "../testing/stage";
-import { MachinesView } from "./MachinesView";
-import type { Machine } from "./useMachines";
+import { session, stage } from "../../testing/stage";
+import { AgentsView } from "./AgentsView";
+import type { Machine } from "./useAgents";
 
 function machine(state: string, parts: Partial<Machine> = {}): Machine {
   const differences = state === "drifted" ? ["Filter has F5 on the machine; F6 is wanted."] : [];
@@ -34,7 +34,7 @@ function machine(state: string, parts: Partial<Machine> = {}): Machine {
 }
 
 function show(role: "editor" | "releaser", machines: Machine[], more = {}) {
-  return stage(<MachinesView />, { ...session(role), "GET /api/machines": machines, ...more });
+  return stage(<AgentsView />, { ...session(role), "GET /api/machines": machines, ...more });
 }
 
 describe("machines", () => {
@@ -74,6 +74,6 @@ describe("machines", () => {
   });
   it("say when there are none", async () => {
     show("releaser", []);
-    expect(await screen.findByText("No machine is known yet.")).toBeTruthy();
+    expect(await screen.findByText("No machine has an agent yet.")).toBeTruthy();
   });
 });

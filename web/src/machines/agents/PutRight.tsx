@@ -3,7 +3,7 @@ import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
-import type { Machine } from "./useMachines";
+import type { Machine } from "./useAgents";
 
 interface PutRightProps {
   machine: Machine;

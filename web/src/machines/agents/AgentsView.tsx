@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import screen from "../app/screen.module.css";
-import { Empty, Trouble, Waiting } from "../app/states";
-import { useRights } from "../app/useSession";
-import styles from "./Machines.module.css";
+import screen from "../../app/screen.module.css";
+import { Empty, Trouble, Waiting } from "../../app/states";
+import { useRights } from "../../app/useSession";
+import styles from "./Agents.module.css";
 import { PutRight } from "./PutRight";
-import type { Machine } from "./useMachines";
-import { useApply, useCode, useMachines } from "./useMachines";
+import type { Machine } from "./useAgents";
+import { useAgents, useApply, useCode } from "./useAgents";
 
 const STATES: Record<string, string> = {
   problem: "can't be read",
@@ -19,22 +19,28 @@ const STATES: Record<string, string> = {
 };
 
 /** Is it on the machines, and which have drifted? */
-export function MachinesView() {
-  const machines = useMachines(2_000);
+export function AgentsView() {
+  const machines = useAgents(2_000);
   if (machines.isError) return <Trouble error={machines.error} again={() => machines.refetch()} />;
-  if (!machines.data) return <Waiting what="the machines" />;
-  if (machines.data.length === 0) return <Empty title="No machine is known yet." />;
+  if (!machines.data) return <Waiting what="the agents" />;
+  if (machines.data.length === 0) {
+    return (
+      <Empty title="No machine has an agent yet.">
+        <p>Make a code for one in its panel under Machines; its agent enrols with that code.</p>
+      </Empty>
+    );
+  }
   const inStep = machines.data.filter((m) => m.state === "in step").length;
   return (
     <>
       <div className={screen.top}>
-        <h1>Machines</h1>
+        <h1>Agents</h1>
         <span role="status">
           <b>{inStep}</b> of {machines.data.length} {machines.data.length === 1 ? "machine" : "machines"} in step with
           what is released
         </span>
       </div>
-      <ul className={styles.list} aria-label="Machines">
+      <ul className={styles.list} aria-label="Agents">
         {machines.data.map((m) => (
           <MachineRow key={m.id} machine={m} />
         ))}
@@ -115,7 +121,7 @@ function MachineRow({ machine }: { machine: Machine }) {
 
 function Enrol({ machine }: { machine: Machine }) {
   const rights = useRights();
-  const code = useCode(machine);
+  const code = useCode(machine.id);
   if (code.data) {
     return (
       <span>

@@ -1,0 +1,154 @@
+import Checkbox from "@mui/material/Checkbox";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import type { KeyboardEvent } from "react";
+import { useRef, useState } from "react";
+import { Trouble } from "../../app/states";
+import type { Order, Row, Section, Wanted } from "../useOrganisation";
+import { useTable } from "../useOrganisation";
+import type { Column } from "./columns";
+import type { Selection } from "./selection";
+import { isSelected } from "./selection";
+import styles from "./Table.module.css";
+
+const ROW = 33;
+
+interface StaffTableProps {
+  section: Section;
+  columns: Column[];
+  wanted: Wanted;
+  order: Order;
+  onOrder: (by: string) => void;
+  selection: Selection;
+  onSelect: (id: string) => void;
+  onSelectAll: () => void;
+  open: string | null;
+  onOpen: (row: Row) => void;
+  onTotal: (total: number) => void;
+}
+
+/** Rows of people or machines, however many: only those in sight are on the page, and only their pages are fetched. */
+export function StaffTable(props: StaffTableProps) {
+  const { section, columns, wanted, order, selection, open } = props;
+  const scroller = useRef<HTMLDivElement>(null);
+  const [at, setAt] = useState(0);
+  const [total, setTotal] = useState(0);
+  const virtual = useVirtualizer({
+    count: total,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 6,
+    initialRect: { width: 1000, height: 420 },
+  });
+  const shown = virtual.getVirtualItems();
+  const table = useTable(section, wanted, order, shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0);
+  if (table.total !== null && table.total !== total) {
+    setTotal(table.total);
+    props.onTotal(table.total);
+  }
+  if (table.error) return <Trouble error={table.error} again={table.again} />;
+  const go = (index: number) => {
+    const next = Math.max(0, Math.min(total - 1, index));
+    setAt(next);
+    virtual.scrollToIndex(next);
+    // The row may have to be drawn before it can have the focus.
+    requestAnimationFrame(() => scroller.current?.querySelector<HTMLElement>(`[data-index="${next}"]`)?.focus());
+  };
+  const onKey = (event: KeyboardEvent, index: number) => {
+    const row = table.row(index);
+    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? ROW) / ROW) - 2);
+    const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page };
+    const step = steps[event.key];
+    if (step !== undefined) go(index + step);
+    else if (event.key === "Home") go(0);
+    else if (event.key === "End") go(total - 1);
+    else if (event.key === "Enter" && row && event.target === event.currentTarget) props.onOpen(row);
+    else if (event.key === " " && row && event.target === event.currentTarget) props.onSelect(row.id);
+    else return;
+    event.preventDefault();
+  };
+  const template = { gridTemplateColumns: `34px ${columns.map((c) => c.width).join(" ")}` };
+  const some = selection.all ? selection.except.size < total : selection.chosen.size > 0;
+  return (
+    <div className={styles.scroller} ref={scroller}>
+      <div role="grid" aria-label={section === "people" ? "People" : "Machines"} aria-rowcount={total + 1}>
+        <div role="row" className={styles.heads} style={template} aria-rowindex={1} tabIndex={-1}>
+          <span role="columnheader" tabIndex={-1}>
+            <Checkbox
+              size="small"
+              checked={selection.all && selection.except.size === 0}
+              indeterminate={some && !(selection.all && selection.except.size === 0)}
+              onChange={props.onSelectAll}
+              slotProps={{ input: { "aria-label": `Choose all ${total} that are shown` } }}
+            />
+          </span>
+          {columns.map((c) => (
+            <span
+              key={c.id}
+              className={c.number ? styles.number : ""}
+              role="columnheader"
+              tabIndex={-1}
+              aria-sort={order.by === c.id ? (order.down ? "descending" : "ascending") : "none"}
+            >
+              <button type="button" onClick={() => props.onOrder(c.id)}>
+                {c.title}
+                <i aria-hidden="true">{order.by === c.id ? (order.down ? " ↓" : " ↑") : ""}</i>
+              </button>
+            </span>
+          ))}
+        </div>
+        <div className={styles.body} style={{ height: virtual.getTotalSize() }}>
+          {shown.map((v) => {
+            const row = table.row(v.index);
+            return (
+              <div
+                key={v.key}
+                role="row"
+                data-index={v.index}
+                aria-rowindex={v.index + 2}
+                aria-selected={row ? isSelected(selection, row.id) : false}
+                tabIndex={v.index === Math.min(at, Math.max(0, total - 1)) ? 0 : -1}
+                className={`${styles.row} ${row && row.id === open ? styles.open : ""}`}
+                style={{ ...template, transform: `translateY(${v.start}px)` }}
+                onClick={() => {
+                  setAt(v.index);
+                  if (row) props.onOpen(row);
+                }}
+                onKeyDown={(e) => onKey(e, v.index)}
+              >
+                {row ? (
+                  <>
+                    <span role="gridcell" tabIndex={-1}>
+                      <Checkbox
+                        size="small"
+                        tabIndex={-1}
+                        checked={isSelected(selection, row.id)}
+                        onChange={() => props.onSelect(row.id)}
+                        onClick={(e) => e.stopPropagation()}
+                        slotProps={{ input: { "aria-label": `Choose ${row.cells.name}` } }}
+                      />
+                    </span>
+                    {columns.map((c) => (
+                      <span
+                        key={c.id}
+                        role="gridcell"
+                        tabIndex={-1}
+                        title={row.cells[c.id]}
+                        className={c.number ? styles.number : ""}
+                      >
+                        {row.cells[c.id]}
+                      </span>
+                    ))}
+                  </>
+                ) : (
+                  <span role="gridcell" tabIndex={-1} className={styles.coming}>
+                    …
+                  </span>
+                )}
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </div>
+  );
+}
