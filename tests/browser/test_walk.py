@@ -81,6 +81,7 @@ def test_from_a_clash_to_the_machine(home, sign_in, tmp_path):
     expect(page.get_by_text("The newest revision is the released one.")).to_be_visible()
     agent(home, "run", "--once")
     ines.go("Machines")
+    page.get_by_role("link", name="Agents").click()
     counter = page.get_by_role("listitem", name="Counter 3, Westquay")
     expect(counter).to_contain_text("not applied yet")
     settings = home / "Quaysheet/settings.json"

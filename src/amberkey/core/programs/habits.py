@@ -80,7 +80,7 @@ _KNOWN: Mapping[HabitId, Habit] = {
         ),
         Habit(
             "scope_order",
-            "Scopes",
+            "Order of the scopes",
             "Which scope is asked first?",
             (
                 Option("inner", "the focused one", "What is closest to the caret wins; the whole window gets what is left."),

@@ -140,7 +140,7 @@ export function Programs({ organisation, used, title, disabled, onChange }: Prog
               <Button
                 color="inherit"
                 disabled={disabled}
-                aria-label={`Take ${program?.name ?? one.id} out`}
+                aria-label={`Take out ${program?.name ?? one.id}`}
                 onClick={() => onChange(used.filter((_, m) => m !== n))}
               >
                 Take out

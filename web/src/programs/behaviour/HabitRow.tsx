@@ -153,7 +153,7 @@ function Switches({ value, onChange }: { value: Switch[]; onChange: (value: Swit
           <TextField label="Where it is" value={s.where} onChange={(e) => put(n, { ...s, where: e.target.value })} />
           <Button
             color="inherit"
-            aria-label={`Take ${s.name} out`}
+            aria-label={`Take out ${s.name}`}
             onClick={() => onChange(value.filter((o) => o.id !== s.id))}
           >
             Take out

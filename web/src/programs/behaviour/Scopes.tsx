@@ -64,7 +64,7 @@ export function Scopes({ scopes, counted, onChange }: ScopesProps) {
               {scope.parent && commands === 0 && inside === 0 && (
                 <Button
                   color="inherit"
-                  aria-label={`Take ${scope.name} out`}
+                  aria-label={`Take out ${scope.name}`}
                   onClick={() => onChange(scopes.filter((s) => s.id !== scope.id))}
                 >
                   Take out
