@@ -149,6 +149,30 @@ def test_a_clash_is_found_once(documents):
         assert len(found) == len(set(found))
 
 
+def told_groups(estate):
+    return [(g.clash.identity, g.clash.severity, [s.id for s in g.setups], g.people) for g in estate.groups()]
+
+
+@slowly
+@given(drawings, st.integers(0, 2**31))
+def test_a_state_that_shares_with_earlier_ones_says_what_a_fresh_one_says(documents, number):
+    setups, programs, profiles = documents
+    rnd = random.Random(number)
+    estate = put_up(setups, programs, profiles)
+    estate.groups()
+    for _ in range(3):
+        name = rnd.choice(list(profiles))
+        entries = [e for e in profiles[name]["entries"] if rnd.random() < 0.7]
+        profiles = {**profiles, name: {**profiles[name], "entries": entries, "reserved": []}}
+        if rnd.random() < 0.3 and len(setups) > 1:
+            setups = dict(list(setups.items())[1:])
+        fresh = put_up(setups, programs, profiles)
+        estate = Estate(fresh.setups, estate.programs, fresh.profiles, fresh.tasks, TODAY, estate.shared)
+        assert sorted(told_groups(estate)) == sorted(told_groups(put_up(setups, programs, profiles)))
+        if rnd.random() < 0.3:
+            estate.shared.prune(estate.setups)
+
+
 def test_every_kind_turns_up_among_the_drawn_estates():
     """The laws above are tried on something: a fixed row of drawings has every kind of clash."""
     from amberkey.core.clashes.model import CLASH_KINDS

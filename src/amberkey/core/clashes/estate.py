@@ -1,105 +1,27 @@
 """Everything in use at once: all setups with their programs and profiles, and the clashes of each, computed once.
 
-What setups share is computed once for all of them: a program under the same entries (`Cache`), and a program laid out
-on the same keyboard (`Part`). What two states of an estate share is computed once for both: an estate that is made with the
-`Shared` of an earlier one finds its boards there, wherever nothing that they depend on has changed.
+An estate that is made with the `Shared` of an earlier one finds its boards there, wherever nothing that they depend on has
+changed.
 """
 
 import datetime
-from collections.abc import Container, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from amberkey.core.clashes.binding import Binding
-from amberkey.core.clashes.board import Board, put_together
+from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.finding import find_clashes, find_meant
-from amberkey.core.clashes.ground import Ground
+from amberkey.core.clashes.grouping import Group, in_order, worst_of
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.part import Part, lay_out
-from amberkey.core.layouts.keyboard import keyboard_of
+from amberkey.core.clashes.shared import Shared
 from amberkey.core.organisation.census import Census
-from amberkey.core.profiles.decisions import SEVERITIES
-from amberkey.core.profiles.effective import EffectiveProgram
 from amberkey.core.profiles.model import Profile
-from amberkey.core.profiles.resolving import Cache, ResolvedSetup, resolve_setup
+from amberkey.core.profiles.resolving import resolve_setup
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 
-
-@dataclass(frozen=True, eq=False)
-class Group:
-    """One clash with all its copies: the setups that have it, the worst severity, the people that it touches."""
-
-    clash: Clash
-    setups: tuple[Setup, ...]
-    people: int
-
-
-# How many states of a setup are kept: as released, as it is, and as it was before the last change.
-_STATES = 3
-
-
-@dataclass(eq=False)
-class Shared:
-    """What several setups, and several states of an estate, have in common."""
-
-    effective: Cache = field(default_factory=dict)
-    grounds: dict[tuple[object, ...], Ground] = field(default_factory=dict)
-    parts: dict[tuple[int, int], Part] = field(default_factory=dict)
-    boards: dict[str, list[Board]] = field(default_factory=dict)
-
-    def board(self, resolved: ResolvedSetup, today: datetime.date | None) -> Board:
-        """The board of a setup: one that was put together before, if everything on it is still the same."""
-        ground = self.ground(resolved, today)
-        parts = {i: self.part(e, ground) for i, e in resolved.effective.items()}
-        far = self.part(resolved.far, ground) if resolved.far else None
-        known = self.boards.setdefault(resolved.setup.id, [])
-        for board in known:
-            if board.ground is ground and board.far is far and _same_parts(board, parts) and _same(board.setup, resolved):
-                return board
-        known.insert(0, put_together(resolved, ground, parts, far))
-        del known[_STATES:]
-        return known[0]
-
-    def prune(self, setups: Container[str]) -> None:
-        """Forget what no board needs any more: boards of other setups, and what only they stood on."""
-        self.boards = {i: boards for i, boards in self.boards.items() if i in setups}
-        boards = [b for known in self.boards.values() for b in known]
-        parts = {id(p) for b in boards for p in (*b.parts.values(), b.far) if p is not None}
-        self.parts = {key: part for key, part in self.parts.items() if id(part) in parts}
-        effective = {id(p.effective) for p in self.parts.values()}
-        self.effective = {key: one for key, one in self.effective.items() if id(one) in effective}
-        grounds = {id(b.ground) for b in boards}
-        self.grounds = {key: ground for key, ground in self.grounds.items() if id(ground) in grounds}
-
-    def part(self, effective: EffectiveProgram, ground: Ground) -> Part:
-        key = (id(effective), id(ground))
-        found = self.parts.get(key)
-        if found is None or found.effective is not effective or found.ground is not ground:
-            found = self.parts[key] = lay_out(effective, ground)
-        return found
-
-    def ground(self, setup: ResolvedSetup, today: datetime.date | None) -> Ground:
-        document = setup.setup
-        system = next((p for p in setup.programs if p.kind == "system"), None)
-        keyboard = keyboard_of(setup.layout, setup.body, setup.remaps)
-        key = (
-            *(keyboard, document.numlock, document.mouse_hand, document.open_documents),
-            *(id(system), id(setup.tasks), today),
-        )
-        found = self.grounds.get(key)
-        if found is None:
-            found = self.grounds[key] = Ground(
-                platform=document.platform,
-                keyboard=keyboard,
-                numlock=document.numlock,
-                mouse_hand=document.mouse_hand,
-                open_documents=frozenset(document.open_documents),
-                system=system,
-                tasks=setup.tasks,
-                today=today,
-            )
-        return found
+__all__ = ["Estate", "Group", "Shared"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -117,7 +39,7 @@ class Estate:
     shared: Shared = field(default_factory=Shared, repr=False)
     census: Census | None = None
     _boards: dict[str, Board] = field(default_factory=dict, repr=False)
-    _groups: list[Group] = field(default_factory=list, repr=False)
+    _known: list[Group] | None = field(default=None, repr=False)
 
     def board(self, setup_id: str) -> Board:
         """The board of a setup. Raises MissingPart, UnfitPart, UnknownLayout or UnknownBody where it can't be put together."""
@@ -151,26 +73,39 @@ class Estate:
 
     def groups(self, setup_ids: Iterable[str] | None = None) -> list[Group]:
         """All clashes of some setups (or of all), copies together: the worst first, then by people."""
-        if setup_ids is None and self._groups:
-            return self._groups
+        if setup_ids is None:
+            return self._all_groups()
         found: dict[str, list[tuple[Clash, Setup]]] = {}
-        for setup_id in self.setups if setup_ids is None else setup_ids:
+        for setup_id in setup_ids:
             setup = self.setups[setup_id]
             for clash in self.clashes(setup_id):
                 found.setdefault(clash.identity, []).append((clash, setup))
-        groups = self.grouped(found)
-        if setup_ids is None:
-            self._groups.extend(groups)
-        return groups
+        return self.grouped(found)
+
+    def _all_groups(self) -> list[Group]:
+        if self._known is None:
+            clashes = {i: self.clashes(i) for i in self.setups}
+            grouping = self.shared.grouping({i: self.board(i) for i in self.setups}, clashes)
+            groups: dict[str, Group] = {}
+            before = self.shared.groups_of(grouping, self.census)
+            for identity, copies in grouping.copies.items():
+                group = before.get(identity) if before and identity not in grouping.changed else None
+                if group is None:
+                    setups = tuple([self.setups[i] for i in copies])
+                    group = Group(worst_of(copies), setups, self.people_of(setups))
+                groups[identity] = group
+            self.shared.keep_groups(grouping, self.census, groups)
+            object.__setattr__(self, "_known", in_order(list(groups.values())))
+        assert self._known is not None
+        return self._known
 
     def grouped(self, found: Mapping[str, Sequence[tuple[Clash, Setup]]]) -> list[Group]:
-        """The copies of clashes, by identity, as groups: the worst first, then those that touch most people."""
+        """The copies of clashes, by identity, as groups."""
         groups = []
         for copies in found.values():
-            worst = min(copies, key=lambda c: SEVERITIES.index(c[0].severity))[0]
             setups = tuple([s for _, s in copies])
-            groups.append(Group(worst, setups, self.people_of(setups)))
-        return sorted(groups, key=lambda g: (SEVERITIES.index(g.clash.severity), -g.people, g.clash.identity))
+            groups.append(Group(worst_of({s.id: c for c, s in copies}), setups, self.people_of(setups)))
+        return in_order(groups)
 
     def new_in(self, other: "Estate", setup_ids: Iterable[str] | None = None) -> list[Group]:
         """The clashes that setups have in another state of the estate and not in this one, for instance in a profile before
@@ -194,20 +129,5 @@ class Estate:
             self,
             profiles={**self.profiles, **profiles},
             _boards={i: b for i, b in self._boards.items() if i in keep},
-            _groups=[],
+            _known=None,
         )
-
-
-def _same_parts(board: Board, parts: Mapping[str, Part]) -> bool:
-    return len(board.parts) == len(parts) and all(board.parts.get(i) is part for i, part in parts.items())
-
-
-def _same(one: ResolvedSetup, other: ResolvedSetup) -> bool:
-    """Whether two resolved setups agree in everything that their parts don't show."""
-    return (
-        one.setup == other.setup
-        and one.launchers == other.launchers
-        and one.translations == other.translations
-        and one.orphans == other.orphans
-        and (one.guard.reservations if one.guard else ()) == (other.guard.reservations if other.guard else ())
-    )

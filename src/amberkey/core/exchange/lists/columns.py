@@ -36,7 +36,10 @@ COLUMNS: Mapping[ListKind, tuple[Column, ...]] = {
         Column("roles", "Roles", "names or ids, with semicolons between", ("role", "rolle", "rollen", "rôle", "roll", "job")),
         Column("stands_for", "Stands for", "how many people share the sign-in", ("people", "shared by", "personen", "antal")),
         Column(
-            "machines", "Machines", "where the person sits, with semicolons between", ("machine", "seats", "sits at", "gerät", "dator")
+            "machines",
+            "Machines",
+            "where the person sits",
+            ("machine", "seats", "sits at", "gerät", "dator"),
         ),
         Column("mouse_hand", "Mouse hand", "left or right", ("mouse", "maus", "souris", "mus")),
         _PROFILES,

@@ -1,0 +1,121 @@
+"""What several setups, and several states of an estate, have in common, computed once for all of them.
+
+A program under the same entries (`Cache`), a program laid out on the same keyboard (`Part`), the board of a setup on which
+nothing has changed, and the grouping of all clashes as it was.
+"""
+
+import datetime
+from collections.abc import Container, Mapping
+from dataclasses import dataclass, field
+
+from amberkey.core.clashes.board import Board, put_together
+from amberkey.core.clashes.ground import Ground
+from amberkey.core.clashes.grouping import Group, Grouping
+from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.part import Part, lay_out
+from amberkey.core.layouts.keyboard import keyboard_of
+from amberkey.core.organisation.census import Census
+from amberkey.core.profiles.effective import EffectiveProgram
+from amberkey.core.profiles.resolving import Cache, ResolvedSetup
+
+# How many states of a setup are kept: as released, as it is, and as it was before the last change.
+_STATES = 3
+
+
+@dataclass(eq=False)
+class Shared:
+    """Give it to the next state of an estate, and that one finds here whatever is still the same."""
+
+    effective: Cache = field(default_factory=dict)
+    grounds: dict[tuple[object, ...], Ground] = field(default_factory=dict)
+    parts: dict[tuple[int, int], Part] = field(default_factory=dict)
+    boards: dict[str, list[Board]] = field(default_factory=dict)
+    groupings: list[Grouping] = field(default_factory=list)
+    groups: list[tuple[Grouping, Census | None, Mapping[str, Group]]] = field(default_factory=list)
+
+    def grouping(self, boards: Mapping[str, Board], found: Mapping[str, list[Clash]]) -> Grouping:
+        """All clashes of some boards by identity: what an earlier grouping shares with it is taken over."""
+        nearest = min(self.groupings, key=lambda g: g.differing(boards), default=None)
+        made = Grouping.made(boards, found, nearest)
+        self.groupings = [made, *(g for g in self.groupings if g is not made)][:_STATES]
+        return made
+
+    def board(self, resolved: ResolvedSetup, today: datetime.date | None) -> Board:
+        """The board of a setup: one that was put together before, if everything on it is still the same."""
+        ground = self.ground(resolved, today)
+        parts = {i: self.part(e, ground) for i, e in resolved.effective.items()}
+        far = self.part(resolved.far, ground) if resolved.far else None
+        known = self.boards.setdefault(resolved.setup.id, [])
+        for board in known:
+            if board.ground is ground and board.far is far and _same_parts(board, parts) and _same(board.setup, resolved):
+                return board
+        known.insert(0, put_together(resolved, ground, parts, far))
+        del known[_STATES:]
+        return known[0]
+
+    def prune(self, setups: Container[str]) -> None:
+        """Forget what no board needs any more: boards of other setups, and what only they stood on."""
+        self.boards = {i: boards for i, boards in self.boards.items() if i in setups}
+        self.groupings = [g for g in self.groupings if all(i in setups for i in g.boards)]
+        self.groups = [k for k in self.groups if k[0] in self.groupings]
+        boards = [b for known in self.boards.values() for b in known]
+        parts = {id(p) for b in boards for p in (*b.parts.values(), b.far) if p is not None}
+        self.parts = {key: part for key, part in self.parts.items() if id(part) in parts}
+        effective = {id(p.effective) for p in self.parts.values()}
+        self.effective = {key: one for key, one in self.effective.items() if id(one) in effective}
+        grounds = {id(b.ground) for b in boards}
+        self.grounds = {key: ground for key, ground in self.grounds.items() if id(ground) in grounds}
+
+    def groups_of(self, grouping: Grouping, census: Census | None) -> Mapping[str, Group] | None:
+        """The groups of the grouping that one was made from, if people were counted alike there."""
+        for known, counted, groups in self.groups:
+            if known.token in (grouping.origin, grouping.token) and counted is census:
+                return groups
+        return None
+
+    def keep_groups(self, grouping: Grouping, census: Census | None, groups: Mapping[str, Group]) -> None:
+        self.groups = [(grouping, census, groups), *(k for k in self.groups if k[0] is not grouping)][:_STATES]
+
+    def part(self, effective: EffectiveProgram, ground: Ground) -> Part:
+        key = (id(effective), id(ground))
+        found = self.parts.get(key)
+        if found is None or found.effective is not effective or found.ground is not ground:
+            found = self.parts[key] = lay_out(effective, ground)
+        return found
+
+    def ground(self, setup: ResolvedSetup, today: datetime.date | None) -> Ground:
+        document = setup.setup
+        system = next((p for p in setup.programs if p.kind == "system"), None)
+        keyboard = keyboard_of(setup.layout, setup.body, setup.remaps)
+        key = (
+            *(keyboard, document.numlock, document.mouse_hand, document.open_documents),
+            *(id(system), id(setup.tasks), today),
+        )
+        found = self.grounds.get(key)
+        if found is None:
+            found = self.grounds[key] = Ground(
+                platform=document.platform,
+                keyboard=keyboard,
+                numlock=document.numlock,
+                mouse_hand=document.mouse_hand,
+                open_documents=frozenset(document.open_documents),
+                system=system,
+                tasks=setup.tasks,
+                today=today,
+            )
+        return found
+
+
+def _same_parts(board: Board, parts: Mapping[str, Part]) -> bool:
+    return len(board.parts) == len(parts) and all(board.parts.get(i) is part for i, part in parts.items())
+
+
+def _same(one: ResolvedSetup, other: ResolvedSetup) -> bool:
+    """Whether two resolved setups agree in everything that their parts don't show."""
+    return (
+        one.setup == other.setup
+        and one.launchers == other.launchers
+        and one.translations == other.translations
+        and one.orphans == other.orphans
+        and (one.guard.reservations if one.guard else ()) == (other.guard.reservations if other.guard else ())
+    )
