@@ -16,10 +16,12 @@ import sys
 import time
 import tracemalloc
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from itertools import chain
 
 ROOT = pathlib.Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT / "src"))
+
+from targets import Target, best, ratio, told
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.finding import find_clashes
@@ -37,37 +39,6 @@ MODIFIERS = ("Control", "Control+Shift", "Alt", "Control+Alt", "Alt+Shift", "Shi
 LETTERS = [*"ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789", ",", ".", "-", "+"]
 NAMED = [*(f"F{n}" for n in range(1, 13)), "Enter", "Home", "End", "PageUp", "PageDown", "ArrowUp", "ArrowDown", "Insert"]
 LAYOUTS = ("de", "us", "gb", "fr(azerty)", "se", "es", "it", "pl", "dk", "no")
-
-
-@dataclass(frozen=True)
-class Target:
-    name: str
-    reached: float
-    at_most: float
-    unit: str = "x"
-
-    def line(self) -> str:
-        mark = "ok  " if self.reached <= self.at_most else "MISS"
-        return f"{mark} {self.name:<68} {self.reached:9.3g} {self.unit:<3} (at most {self.at_most:g})"
-
-
-def best(run: Callable[[], object], tries: int) -> float:
-    """The shortest time of several runs, in seconds, without the garbage collector in between."""
-    times = []
-    for _ in range(tries):
-        gc.collect()
-        gc.disable()
-        begun = time.perf_counter()
-        run()
-        times.append(time.perf_counter() - begun)
-        gc.enable()
-    return min(times)
-
-
-def ratio(run: Callable[[], object], floor: Callable[[], object], tries: int) -> tuple[float, float]:
-    """The best time of each, in seconds, taken in turns: the speed of a shared machine changes under both alike."""
-    pairs = [(best(run, 1), best(floor, 3)) for _ in range(tries)]
-    return min(p[0] for p in pairs), min(p[1] for p in pairs)
 
 
 def shortcuts(rnd: random.Random) -> Iterator[str]:
@@ -274,20 +245,14 @@ def main() -> int:
     parser = argparse.ArgumentParser()
     parser.add_argument("--quick", action="store_true", help="fewer runs, for a first look")
     tries = 3 if parser.parse_args().quick else 9
-    targets: list[Target] = []
-    for found in (
+    found = (
         clash_targets(tries),
         iter([reading_target(tries)]),
         loading_targets(tries),
         iter([memory_target()]),
         command_line_target(tries),
-    ):
-        for target in found:
-            targets.append(target)
-            print(target.line(), flush=True)
-    missed = sum(t.reached > t.at_most for t in targets)
-    print(f"\n{len(targets) - missed} of {len(targets)} targets reached")
-    return 1 if missed else 0
+    )
+    return told(chain.from_iterable(found))
 
 
 if __name__ == "__main__":

@@ -7,7 +7,6 @@ writes its documents into a folder, for benchmarks and for trying screens with m
 """
 
 import argparse
-import json
 import pathlib
 import random
 import sys
@@ -155,7 +154,9 @@ def _organisation(rnd: random.Random, size: Size, programs: list[dict]) -> dict:
         "id": "organisation",
         "name": f"An organisation of {size.machines} machines",
         "profiles": ["house"],
-        "departments": [{"id": f"department-{n}", "name": f"Department {n}", "profiles": [f"department-{n}"]} for n in range(8)],
+        "departments": [
+            {"id": f"department-{n}", "name": f"Department {n}", "profiles": [f"department-{n}"]} for n in range(8)
+        ],
         "roles": [{"id": f"role-{n}", "name": f"Role {n}", "profiles": [f"role-{n}"]} for n in range(2)],
         "kits": kits,
         "people": people,

@@ -1,7 +1,6 @@
-import Checkbox from "@mui/material/Checkbox";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import type { KeyboardEvent } from "react";
-import { useRef, useState } from "react";
+import type { KeyboardEvent, RefObject } from "react";
+import { memo, useRef, useState } from "react";
 import { Trouble } from "../../app/states";
 import type { Order, Row, Section, Wanted } from "../useOrganisation";
 import { useTable } from "../useOrganisation";
@@ -30,6 +29,8 @@ interface StaffTableProps {
 export function StaffTable(props: StaffTableProps) {
   const { section, columns, wanted, order, selection, open } = props;
   const scroller = useRef<HTMLDivElement>(null);
+  // What rows call is always the newest, without being another one each time: rows needn't be drawn again for it.
+  const acts = useRef<Acts>(NO_ACTS);
   const [at, setAt] = useState(0);
   const [total, setTotal] = useState(0);
   const virtual = useVirtualizer({
@@ -66,19 +67,35 @@ export function StaffTable(props: StaffTableProps) {
     else return;
     event.preventDefault();
   };
-  const template = { gridTemplateColumns: `34px ${columns.map((c) => c.width).join(" ")}` };
+  acts.current = {
+    onKey,
+    onClick: (index, row) => {
+      setAt(index);
+      props.onOpen(row);
+    },
+    onSelect: props.onSelect,
+  };
+  const template = `34px ${columns.map((c) => c.width).join(" ")}`;
   const some = selection.all ? selection.except.size < total : selection.chosen.size > 0;
   return (
     <div className={styles.scroller} ref={scroller}>
       <div role="grid" aria-label={section === "people" ? "People" : "Machines"} aria-rowcount={total + 1}>
-        <div role="row" className={styles.heads} style={template} aria-rowindex={1} tabIndex={-1}>
+        <div
+          role="row"
+          className={styles.heads}
+          style={{ gridTemplateColumns: template }}
+          aria-rowindex={1}
+          tabIndex={-1}
+        >
           <span role="columnheader" tabIndex={-1}>
-            <Checkbox
-              size="small"
+            <input
+              type="checkbox"
               checked={selection.all && selection.except.size === 0}
-              indeterminate={some && !(selection.all && selection.except.size === 0)}
+              ref={(box) => {
+                if (box) box.indeterminate = some && !(selection.all && selection.except.size === 0);
+              }}
               onChange={props.onSelectAll}
-              slotProps={{ input: { "aria-label": `Choose all ${total} that are shown` } }}
+              aria-label={`Choose all ${total} that are shown`}
             />
           </span>
           {columns.map((c) => (
@@ -100,51 +117,18 @@ export function StaffTable(props: StaffTableProps) {
           {shown.map((v) => {
             const row = table.row(v.index);
             return (
-              <div
+              <TableRow
                 key={v.key}
-                role="row"
-                data-index={v.index}
-                aria-rowindex={v.index + 2}
-                aria-selected={row ? isSelected(selection, row.id) : false}
-                tabIndex={v.index === Math.min(at, Math.max(0, total - 1)) ? 0 : -1}
-                className={`${styles.row} ${row && row.id === open ? styles.open : ""}`}
-                style={{ ...template, transform: `translateY(${v.start}px)` }}
-                onClick={() => {
-                  setAt(v.index);
-                  if (row) props.onOpen(row);
-                }}
-                onKeyDown={(e) => onKey(e, v.index)}
-              >
-                {row ? (
-                  <>
-                    <span role="gridcell" tabIndex={-1}>
-                      <Checkbox
-                        size="small"
-                        tabIndex={-1}
-                        checked={isSelected(selection, row.id)}
-                        onChange={() => props.onSelect(row.id)}
-                        onClick={(e) => e.stopPropagation()}
-                        slotProps={{ input: { "aria-label": `Choose ${row.cells.name}` } }}
-                      />
-                    </span>
-                    {columns.map((c) => (
-                      <span
-                        key={c.id}
-                        role="gridcell"
-                        tabIndex={-1}
-                        title={row.cells[c.id]}
-                        className={c.number ? styles.number : ""}
-                      >
-                        {row.cells[c.id]}
-                      </span>
-                    ))}
-                  </>
-                ) : (
-                  <span role="gridcell" tabIndex={-1} className={styles.coming}>
-                    …
-                  </span>
-                )}
-              </div>
+                row={row}
+                index={v.index}
+                start={v.start}
+                columns={columns}
+                template={template}
+                selected={row !== undefined && isSelected(selection, row.id)}
+                open={row !== undefined && row.id === open}
+                inTabOrder={v.index === Math.min(at, Math.max(0, total - 1))}
+                acts={acts}
+              />
             );
           })}
         </div>
@@ -152,3 +136,71 @@ export function StaffTable(props: StaffTableProps) {
     </div>
   );
 }
+
+interface Acts {
+  onKey: (event: KeyboardEvent, index: number) => void;
+  onClick: (index: number, row: Row) => void;
+  onSelect: (id: string) => void;
+}
+
+const NO_ACTS: Acts = { onKey: () => undefined, onClick: () => undefined, onSelect: () => undefined };
+
+interface TableRowProps {
+  row: Row | undefined;
+  index: number;
+  start: number;
+  columns: Column[];
+  template: string;
+  selected: boolean;
+  open: boolean;
+  inTabOrder: boolean;
+  acts: RefObject<Acts>;
+}
+
+/** One row in sight. Rows come and go by the dozen while people scroll, so a row is drawn again only if it is another one. */
+const TableRow = memo(function TableRow(props: TableRowProps) {
+  const { row, index, start, columns, template, selected, open, inTabOrder, acts } = props;
+  return (
+    <div
+      role="row"
+      data-index={index}
+      aria-rowindex={index + 2}
+      aria-selected={selected}
+      tabIndex={inTabOrder ? 0 : -1}
+      className={`${styles.row} ${open ? styles.open : ""}`}
+      style={{ gridTemplateColumns: template, transform: `translateY(${start}px)` }}
+      onClick={() => row && acts.current.onClick(index, row)}
+      onKeyDown={(e) => acts.current.onKey(e, index)}
+    >
+      {row ? (
+        <>
+          <span role="gridcell" tabIndex={-1}>
+            <input
+              type="checkbox"
+              tabIndex={-1}
+              checked={selected}
+              aria-label={`Choose ${row.cells.name}`}
+              onChange={() => acts.current.onSelect(row.id)}
+              onClick={(e) => e.stopPropagation()}
+            />
+          </span>
+          {columns.map((c) => (
+            <span
+              key={c.id}
+              role="gridcell"
+              tabIndex={-1}
+              title={row.cells[c.id]}
+              className={c.number ? styles.number : ""}
+            >
+              {row.cells[c.id]}
+            </span>
+          ))}
+        </>
+      ) : (
+        <span role="gridcell" tabIndex={-1} className={styles.coming}>
+          …
+        </span>
+      )}
+    </div>
+  );
+});
