@@ -1,7 +1,6 @@
 """Reading JSON that may be hostile: bounded in bytes and depth, no doubled names, no broken text."""
 
 import json
-import re
 from dataclasses import dataclass
 from typing import NoReturn, cast
 
@@ -38,23 +37,16 @@ def read_json(data: bytes, limits: Limits = DEFAULT_LIMITS) -> Json:
         raise NotReadable(
             [Fault(f"byte {error.start}", "This is not UTF-8 text.", "Save it as UTF-8 and try again.")]
         ) from error
-    deepest = _depth(text)
-    if deepest > limits.depth:
-        raise TooLarge(
-            [
-                Fault(
-                    "",
-                    f"The document nests deeper than {limits.depth} levels.",
-                    "No Amber Key document does; check where it came from.",
-                )
-            ]
-        )
     try:
         value = json.loads(text, object_pairs_hook=_no_doubles, parse_constant=_no_constants)
     except json.JSONDecodeError as error:
         raise NotReadable(
             [Fault(f"line {error.lineno}, column {error.colno}", f"This is not JSON: {error.msg}.", "Mend it there.")]
         ) from error
+    except RecursionError as error:
+        raise _too_deep(limits) from error
+    if _is_deeper(value, limits.depth):
+        raise _too_deep(limits)
     _no_lone_surrogates(text, value)
     return cast(Json, value)
 
@@ -84,18 +76,28 @@ def _no_lone_surrogates(text: str, value: object) -> None:
         ) from error
 
 
-# A string, so that brackets in it don't count, or a bracket. An unclosed string ends the text.
-_STRINGS_AND_BRACKETS = re.compile(r'"(?:[^"\\]+|\\.)*(?:"|\\?\Z)|[][{}]', re.DOTALL)
+def _too_deep(limits: Limits) -> TooLarge:
+    return TooLarge(
+        [
+            Fault(
+                "",
+                f"The document nests deeper than {limits.depth} levels.",
+                "No Amber Key document does; check where it came from.",
+            )
+        ]
+    )
 
 
-def _depth(text: str) -> int:
-    """The deepest nesting of brackets outside strings, found without recursion."""
-    depth = deepest = 0
-    for found in _STRINGS_AND_BRACKETS.finditer(text):
-        token = found[0]
-        if token in ("[", "{"):
-            depth += 1
-            deepest = max(deepest, depth)
-        elif token in ("]", "}"):
-            depth -= 1
-    return deepest
+def _is_deeper(value: object, most: int) -> bool:
+    """Whether objects and lists nest deeper than that, level by level and without recursion."""
+    level = [value] if isinstance(value, dict | list) else []
+    for _ in range(most):
+        level = [
+            inner
+            for outer in level
+            for inner in (outer.values() if isinstance(outer, dict) else outer)
+            if type(inner) is dict or type(inner) is list
+        ]
+        if not level:
+            return False
+    return bool(level)

@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import type { KeyboardEvent, RefObject } from "react";
+import type { FocusEvent, KeyboardEvent, MouseEvent, RefObject } from "react";
 import { memo, useRef, useState } from "react";
 import { Trouble } from "../../app/states";
 import type { Order, Row, Section, Wanted } from "../useOrganisation";
@@ -37,7 +37,9 @@ export function StaffTable(props: StaffTableProps) {
     count: total,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
-    overscan: 6,
+    overscan: 4,
+    // A frame that is drawn a little later is better than one that keeps the page from answering.
+    useFlushSync: false,
     initialRect: { width: 1000, height: 420 },
   });
   const shown = virtual.getVirtualItems();
@@ -79,7 +81,13 @@ export function StaffTable(props: StaffTableProps) {
   const some = selection.all ? selection.except.size < total : selection.chosen.size > 0;
   return (
     <div className={styles.scroller} ref={scroller}>
-      <div role="grid" aria-label={section === "people" ? "People" : "Machines"} aria-rowcount={total + 1}>
+      <div
+        role="grid"
+        aria-label={section === "people" ? "People" : "Machines"}
+        aria-rowcount={total + 1}
+        onMouseOver={tellWhatIsCutOff}
+        onFocus={tellWhatIsCutOff}
+      >
         <div
           role="row"
           className={styles.heads}
@@ -114,11 +122,13 @@ export function StaffTable(props: StaffTableProps) {
           ))}
         </div>
         <div className={styles.body} style={{ height: virtual.getTotalSize() }}>
-          {shown.map((v) => {
+          {shown.map((v, place) => {
             const row = table.row(v.index);
             return (
               <TableRow
-                key={v.key}
+                // By its place in sight: boxes stay when rows go by, and only their text is set, at a part of the cost.
+                // biome-ignore lint/suspicious/noArrayIndexKey: that is the point
+                key={place}
                 row={row}
                 index={v.index}
                 start={v.start}
@@ -135,6 +145,14 @@ export function StaffTable(props: StaffTableProps) {
       </div>
     </div>
   );
+}
+
+/** The whole text of a cell as its title, where the cell is too narrow for it; set when it is pointed at, not for every row. */
+function tellWhatIsCutOff(event: MouseEvent | FocusEvent) {
+  const cell = event.target;
+  if (cell instanceof HTMLElement && cell.role === "gridcell") {
+    cell.title = cell.scrollWidth > cell.clientWidth ? (cell.textContent ?? "") : "";
+  }
 }
 
 interface Acts {
@@ -172,35 +190,23 @@ const TableRow = memo(function TableRow(props: TableRowProps) {
       onClick={() => row && acts.current.onClick(index, row)}
       onKeyDown={(e) => acts.current.onKey(e, index)}
     >
-      {row ? (
-        <>
-          <span role="gridcell" tabIndex={-1}>
-            <input
-              type="checkbox"
-              tabIndex={-1}
-              checked={selected}
-              aria-label={`Choose ${row.cells.name}`}
-              onChange={() => acts.current.onSelect(row.id)}
-              onClick={(e) => e.stopPropagation()}
-            />
-          </span>
-          {columns.map((c) => (
-            <span
-              key={c.id}
-              role="gridcell"
-              tabIndex={-1}
-              title={row.cells[c.id]}
-              className={c.number ? styles.number : ""}
-            >
-              {row.cells[c.id]}
-            </span>
-          ))}
-        </>
-      ) : (
-        <span role="gridcell" tabIndex={-1} className={styles.coming}>
-          …
+      {/* A row that is still to come has the same boxes: only their text is set when it is there. */}
+      <span role="gridcell" tabIndex={-1}>
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          checked={selected}
+          disabled={row === undefined}
+          aria-label={row ? `Choose ${row.cells.name}` : "not here yet"}
+          onChange={() => row && acts.current.onSelect(row.id)}
+          onClick={(e) => e.stopPropagation()}
+        />
+      </span>
+      {columns.map((c, n) => (
+        <span key={c.id} role="gridcell" tabIndex={-1} className={c.number ? styles.number : ""}>
+          {row ? row.cells[c.id] : n === 0 ? "…" : ""}
         </span>
-      )}
+      ))}
     </div>
   );
 });
