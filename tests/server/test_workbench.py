@@ -263,3 +263,12 @@ def test_a_key_that_the_body_lacks_cannot_be_used(ines):
     judged = ines.post("/press", {"setup": AMERICAN, "text": "num 7"})[1]
     assert judged["verdict"] == "impossible"
     assert "lacks the key" in judged["unreachable"]
+
+
+def test_a_decision_is_kept_in_the_layer_that_is_asked_for(ines):
+    identity = groups(ines, TRAINING)["quote-fare"]["identity"]
+    way = next(w for w in ways(ines, identity, TRAINING) if w["kind"] == "move")
+    assert decide(ines, identity, way["key"], TRAINING, target="training")[0] == 200
+    assert ines.get("/documents/profile/training")[1]["entries"][0]["command"] == "quote-fare"
+    status, problem = decide(ines, groups(ines)["quote-fare"]["identity"], way["key"], target="training")
+    assert (status, problem["title"]) == (400, "training is no layer here.")

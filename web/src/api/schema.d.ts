@@ -141,7 +141,7 @@ export interface paths {
         put?: never;
         /**
          * Set Shortcuts
-         * @description Give a command its shortcuts in the house profile; none leaves it without.
+         * @description Give a command its shortcuts in a layer of the setup; none leaves it without.
          */
         post: operations["amberkey_server_workbench_api_set_shortcuts"];
         delete?: never;
@@ -338,6 +338,8 @@ export interface paths {
         /**
          * Ways
          * @description The ways out of a clash with their consequences; `own` adds a move to a shortcut of one's own choice.
+         *
+         *     `target`: the layer in which the decision is kept, unless a layer has set the key already.
          */
         get: operations["amberkey_server_workbench_clashes_ways"];
         put?: never;
@@ -972,6 +974,8 @@ export interface components {
             reason: string;
             /** Until */
             until?: string | null;
+            /** Target */
+            target?: string | null;
         };
         /** PlanOut */
         PlanOut: {
@@ -996,6 +1000,8 @@ export interface components {
             command: string;
             /** Shortcuts */
             shortcuts: string[];
+            /** Target */
+            target?: string | null;
         };
         /** HistoryItemOut */
         HistoryItemOut: {
@@ -1055,6 +1061,8 @@ export interface components {
             machines: number;
             /** Layers */
             layers: string[];
+            /** Layer Ids */
+            layer_ids: string[];
             /** Focuses */
             focuses: components["schemas"]["FocusOut"][];
         };
@@ -2723,6 +2731,7 @@ export interface operations {
             query: {
                 setup: string;
                 own?: string | null;
+                target?: string | null;
             };
             header?: never;
             path: {

@@ -81,7 +81,7 @@ describe("ways out", () => {
     expect(screen.getAllByRole<HTMLInputElement>("radio")[1]?.checked).toBe(true);
     fireEvent.click(await screen.findByRole("button", { name: "Decide" }));
     await waitFor(() => expect(onDecided).toHaveBeenCalled());
-    expect(decisions()).toEqual([{ setup: "counters", way: "move:F9", reason: "", until: null }]);
+    expect(decisions()).toEqual([{ setup: "counters", way: "move:F9", reason: "", until: null, target: null }]);
     expect(await screen.findByText("Moved Quote the fare")).toBeTruthy();
     expect(screen.getByRole("button", { name: "Undo this" })).toBeTruthy();
   });

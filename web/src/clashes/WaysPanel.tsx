@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import type { KeyboardEvent } from "react";
 import { useCallback, useEffect, useId, useRef, useState } from "react";
+import { LayerChoice } from "../app/LayerChoice";
 import { Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
 import { Caps } from "../keyboard/Caps";
@@ -17,9 +18,10 @@ const OWN = "own";
 /** The ways out of one clash with their consequences; digits choose, the button decides. */
 export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () => void }) {
   const setup = group.seen_in;
-  const ways = useWays(setup, group.identity, null);
+  const [layer, setLayer] = useState("");
+  const ways = useWays(setup, group.identity, null, layer || null);
   const [own, setOwn] = useState<string | null>(null);
-  const ownWays = useWays(setup, group.identity, own);
+  const ownWays = useWays(setup, group.identity, own, layer || null);
   const [chosen, setChosen] = useState<string | null>(null);
   const [reason, setReason] = useState("");
   const [until, setUntil] = useState("");
@@ -54,7 +56,9 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
       onKeyDown={onDigit}
       onSubmit={(event) => {
         event.preventDefault();
-        if (ready && way) decide.mutate({ setup, way: way.key, reason, until: until || null });
+        if (ready && way) {
+          decide.mutate({ setup, way: way.key, reason, until: until || null, target: layer || null });
+        }
       }}
     >
       <fieldset className={styles.ways} aria-label="Ways out">
@@ -122,6 +126,7 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
         ) : (
           <span>Readers look; an editor decides.</span>
         )}
+        {rights.edit && way?.kind !== "allow" && <LayerChoice setup={setup} value={layer} onChange={setLayer} />}
         {way && way.kind !== "allow" && (
           <span>
             {way.entries} {way.entries === 1 ? "entry" : "entries"} in {way.profile}.{" "}

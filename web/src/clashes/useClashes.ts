@@ -16,11 +16,13 @@ export function useClashes(setup: string | undefined, everywhere: boolean) {
   });
 }
 
-export function useWays(setup: string, identity: string, own: string | null) {
+export function useWays(setup: string, identity: string, own: string | null, target: string | null) {
   return useQuery({
-    queryKey: ["ways", setup, identity, own],
+    queryKey: ["ways", setup, identity, own, target],
     queryFn: () =>
-      answer(api.GET("/api/clashes/{identity}/ways", { params: { path: { identity }, query: { setup, own } } })),
+      answer(
+        api.GET("/api/clashes/{identity}/ways", { params: { path: { identity }, query: { setup, own, target } } }),
+      ),
     retry: false,
   });
 }

@@ -3,9 +3,11 @@ import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import { useCallback, useState } from "react";
+import { LayerChoice } from "../app/LayerChoice";
 import { useLens } from "../app/lens";
 import { wordsOf } from "../app/Says";
 import { useRights } from "../app/useSession";
+import { someOf } from "../clashes/setupsInWords";
 import { Caps } from "../keyboard/Caps";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
@@ -23,7 +25,9 @@ export function CommandPanel({ program, command }: { program: Program; command: 
   const onJudged = useCallback((j: Judgement | null) => setJudged(j), []);
   const fresh = judged && judged.verdict !== "impossible" ? judged.shortcut.text : null;
   const wanted = fresh ? [...(keep ? command.shortcuts.map((s) => s.text) : []), fresh] : null;
-  const given = wanted ? { setup, program: program.id, command: command.id, shortcuts: wanted } : null;
+  const [layer, setLayer] = useState("");
+  const target = layer || null;
+  const given = wanted ? { setup, program: program.id, command: command.id, shortcuts: wanted, target } : null;
   const plan = usePlan(rights.edit ? given : null);
   const assign = useAssign();
   const fixed = command.grip === "fixed";
@@ -73,6 +77,7 @@ export function CommandPanel({ program, command }: { program: Program; command: 
             label="Keep the present one too"
             disabled={command.shortcuts.length === 0}
           />
+          <LayerChoice setup={setup} value={layer} onChange={setLayer} />
           {given && plan.isError && (
             <Alert severity="error" icon={false} variant="outlined">
               {wordsOf(plan.error).join(" ")}
@@ -82,7 +87,7 @@ export function CommandPanel({ program, command }: { program: Program; command: 
             <p role="status">
               {plan.data.entries === 0
                 ? "It has that already."
-                : `${plan.data.people} people in ${plan.data.setups.join(", ") || "no setup"} relearn it.`}{" "}
+                : `${plan.data.people} people in ${someOf(plan.data.setups) || "no setup"} relearn it.`}{" "}
               {plan.data.solves.length > 0 && `Solves: ${plan.data.solves.join("; ")}. `}
               {plan.data.makes.length > 0 ? (
                 <b className={styles.bad}>Makes: {plan.data.makes.join("; ")}.</b>
@@ -104,7 +109,7 @@ export function CommandPanel({ program, command }: { program: Program; command: 
               variant="outlined"
               color="inherit"
               disabled={command.shortcuts.length === 0}
-              onClick={() => assign.mutate({ setup, program: program.id, command: command.id, shortcuts: [] })}
+              onClick={() => assign.mutate({ setup, program: program.id, command: command.id, shortcuts: [], target })}
             >
               Leave it without
             </Button>
@@ -118,6 +123,7 @@ export function CommandPanel({ program, command }: { program: Program; command: 
                     program: program.id,
                     command: command.id,
                     shortcuts: original.shortcuts.map((s) => s.text),
+                    target,
                   })
                 }
               >

@@ -7,6 +7,7 @@ changed.
 import datetime
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
@@ -43,10 +44,28 @@ class Estate:
 
     def board(self, setup_id: str) -> Board:
         """The board of a setup. Raises MissingPart, UnfitPart, UnknownLayout or UnknownBody where it can't be put together."""
-        if setup_id not in self._boards:
-            resolved = resolve_setup(self.setups[setup_id], self.programs, self.profiles, self.tasks, self.shared.effective)
-            self._boards[setup_id] = self.shared.board(resolved, self.today)
-        return self._boards[setup_id]
+        found = self._boards.get(setup_id)
+        if found is None:
+            documents = self._documents(self.setups[setup_id])
+            found = self.shared.board_on(setup_id, documents)
+            if found is None:
+                setup = self.setups[setup_id]
+                resolved = resolve_setup(setup, self.programs, self.profiles, self.tasks, self.shared.effective)
+                found = self.shared.board(resolved, self.today)
+                self.shared.keep_board(setup_id, documents, found)
+            self._boards[setup_id] = found
+        return found
+
+    def _documents(self, setup: Setup) -> tuple[object, ...]:
+        """Everything that the board of a setup depends on; what isn't there stands as None. Which programs there are at all
+        decides what is an orphan."""
+        used = [*setup.programs, *([setup.remote.system] if setup.remote else ())]
+        programs = (self.programs.get((u.id, u.version)) for u in used)
+        return (setup, self.tasks, self.shared.one(self.today), self._names, *map(self.profiles.get, setup.layers), *programs)
+
+    @cached_property
+    def _names(self) -> frozenset[str]:
+        return self.shared.one(frozenset(i for i, _ in self.programs))
 
     def clashes(self, setup_id: str) -> list[Clash]:
         """Every clash of a setup but those that a maker meant."""

@@ -5,8 +5,10 @@ nothing has changed, and the grouping of all clashes as it was.
 """
 
 import datetime
-from collections.abc import Container, Mapping
+import operator
+from collections.abc import Container, Hashable, Mapping
 from dataclasses import dataclass, field
+from typing import TypeVar, cast
 
 from amberkey.core.clashes.board import Board, put_together
 from amberkey.core.clashes.ground import Ground
@@ -18,6 +20,7 @@ from amberkey.core.organisation.census import Census
 from amberkey.core.profiles.effective import EffectiveProgram
 from amberkey.core.profiles.resolving import Cache, ResolvedSetup
 
+V = TypeVar("V", bound=Hashable)
 # How many states of a setup are kept: as released, as it is, and as it was before the last change.
 _STATES = 3
 
@@ -30,8 +33,25 @@ class Shared:
     grounds: dict[tuple[object, ...], Ground] = field(default_factory=dict)
     parts: dict[tuple[int, int], Part] = field(default_factory=dict)
     boards: dict[str, list[Board]] = field(default_factory=dict)
+    values: dict[Hashable, Hashable] = field(default_factory=dict)
+    stood_on: dict[str, list[tuple[tuple[object, ...], Board]]] = field(default_factory=dict)
+    """The boards of each setup by the documents that they were put together from."""
     groupings: list[Grouping] = field(default_factory=list)
     groups: list[tuple[Grouping, Census | None, Mapping[str, Group]]] = field(default_factory=list)
+
+    def one(self, value: V) -> V:
+        """One object for equal values, so that they can be told apart by identity."""
+        return cast(V, self.values.setdefault(value, value))
+
+    def board_on(self, setup_id: str, documents: tuple[object, ...]) -> Board | None:
+        """The board that was put together from these very documents."""
+        for known, board in self.stood_on.get(setup_id, ()):
+            if len(known) == len(documents) and all(map(operator.is_, known, documents)):
+                return board
+        return None
+
+    def keep_board(self, setup_id: str, documents: tuple[object, ...], board: Board) -> None:
+        self.stood_on[setup_id] = [(documents, board), *self.stood_on.get(setup_id, ())][:_STATES]
 
     def grouping(self, boards: Mapping[str, Board], found: Mapping[str, list[Clash]]) -> Grouping:
         """All clashes of some boards by identity: what an earlier grouping shares with it is taken over."""
@@ -56,6 +76,9 @@ class Shared:
     def prune(self, setups: Container[str]) -> None:
         """Forget what no board needs any more: boards of other setups, and what only they stood on."""
         self.boards = {i: boards for i, boards in self.boards.items() if i in setups}
+        self.stood_on = {
+            i: [k for k in known if k[1] in self.boards[i]] for i, known in self.stood_on.items() if i in self.boards
+        }
         self.groupings = [g for g in self.groupings if all(i in setups for i in g.boards)]
         self.groups = [k for k in self.groups if k[0] in self.groupings]
         boards = [b for known in self.boards.values() for b in known]

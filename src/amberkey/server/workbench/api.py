@@ -38,6 +38,7 @@ class DecisionIn(Schema):
     way: str
     reason: str = ""
     until: datetime.date | None = None
+    target: str | None = None
 
 
 class AssignIn(Schema):
@@ -45,6 +46,7 @@ class AssignIn(Schema):
     program: str
     command: str
     shortcuts: list[str]
+    target: str | None = None
 
 
 class PlanOut(Schema):
@@ -65,7 +67,8 @@ def decide_clash(request: HttpRequest, identity: str, given: DecisionIn) -> Chan
     estate = current_estate()
     actor = actor_of(request)
     allowing = Allowing(given.reason, given.until) if given.way == "allow" else None
-    return _change(decide(actor, estate, group_of(estate, given.setup, identity), given.way, allowing))
+    group = group_of(estate, given.setup, identity)
+    return _change(decide(actor, estate, group, given.way, allowing, given.target))
 
 
 @router.post("/commands/plan", response=PlanOut)
@@ -73,7 +76,7 @@ def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
     """What giving a command these shortcuts would cause; nothing is saved."""
     estate = current_estate()
     board = board_of(estate, given.setup)
-    changes, told, _ = planned(estate, given.setup, given.program, given.command, given.shortcuts)
+    changes, told, _ = planned(estate, given.setup, given.program, given.command, given.shortcuts, given.target)
     return PlanOut(
         entries=sum(map(len, changes.values())),
         people=told.people,
@@ -85,9 +88,9 @@ def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
 
 @router.post("/commands/shortcuts", response=ChangeOut)
 def set_shortcuts(request: HttpRequest, given: AssignIn) -> ChangeOut:
-    """Give a command its shortcuts in the house profile; none leaves it without."""
-    actor = actor_of(request)
-    return _change(assign(actor, current_estate(), given.setup, given.program, given.command, given.shortcuts))
+    """Give a command its shortcuts in a layer of the setup; none leaves it without."""
+    actor, estate = actor_of(request), current_estate()
+    return _change(assign(actor, estate, given.setup, given.program, given.command, given.shortcuts, given.target))
 
 
 @router.get("/history", response=list[HistoryItemOut])

@@ -151,16 +151,19 @@ def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> Clash
 
 
 @router.get("/clashes/{identity}/ways", response=list[WayOutOut])
-def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None) -> list[WayOutOut]:
-    """The ways out of a clash with their consequences; `own` adds a move to a shortcut of one's own choice."""
+def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None, target: str | None = None) -> list[WayOutOut]:
+    """The ways out of a clash with their consequences; `own` adds a move to a shortcut of one's own choice.
+
+    `target`: the layer in which the decision is kept, unless a layer has set the key already.
+    """
     estate = current_estate()
     group = group_of(estate, setup, identity)
     board = estate.board(setup)
-    target = target_of(estate.setups[setup])
-    found = ways_out(estate, group, target)
+    layer = target_of(estate.setups[setup], target)
+    found = ways_out(estate, group, layer)
     if own:
         shortcut = read_shortcut(own).resolve(group.clash.platform)
-        found = [move_to(estate, group, shortcut, target), *(w for w in found if w.kind == "allow")]
+        found = [move_to(estate, group, shortcut, layer), *(w for w in found if w.kind == "allow")]
     return [_way(w, estate, board) for w in found]
 
 

@@ -20,7 +20,7 @@ from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 from amberkey.server.library.documents import digests, parsed
-from amberkey.server.problems import NotFound
+from amberkey.server.problems import NotFound, Problem
 
 DECISIONS = "decisions/decisions"
 ORGANISATION = "organisation/organisation"
@@ -106,8 +106,16 @@ def decisions() -> Decisions:
     return value if isinstance(value, Decisions) else Decisions(id="decisions", name="Allowed clashes")
 
 
-def target_of(setup: Setup) -> str:
-    """The profile in which decisions made through a setup are kept: the house's, or its nearest where it has no house."""
+def target_of(setup: Setup, asked: str | None = None) -> str:
+    """The profile in which decisions made through a setup are kept: the layer asked for, else the house's, or the setup's
+    nearest where it has no house. Raises Problem for one that is no layer of the setup.
+    """
+    if asked:
+        if asked not in setup.layers:
+            raise Problem(
+                400, f"{asked[:60]} is no layer here.", f"There are {', '.join(setup.layers)}.", "Choose one of them."
+            )
+        return asked
     return HOUSE if HOUSE in setup.layers or not setup.layers else setup.layers[-1]
 
 

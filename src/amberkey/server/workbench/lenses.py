@@ -38,6 +38,7 @@ class LensOut(Schema):
     people: int
     machines: int
     layers: list[str]
+    layer_ids: list[str]
     focuses: list[FocusOut]
 
 
@@ -72,6 +73,7 @@ def lenses(request: HttpRequest) -> list[LensOut]:
                 people=setup.people,
                 machines=setup.machines,
                 layers=[estate.profiles[i].name for i in setup.layers],
+                layer_ids=list(setup.layers),
                 focuses=focuses,
             )
         )

@@ -17,7 +17,7 @@ from amberkey.server.workbench.estate import board_of, target_of
 
 
 def planned(
-    estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str]
+    estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str], asked: str | None = None
 ) -> tuple[dict[str, tuple[Operation, ...]], Consequences, tuple[Shortcut, ...]]:
     """What setting a command's shortcuts would change and cause. Raises Problem where the program can't take one."""
     board = board_of(estate, setup_id)
@@ -35,14 +35,23 @@ def planned(
         why = program.limits.why_not(shortcut)
         if why:
             raise Problem(400, f"{program.name} can't take {shortcut}.", f"As a rule, {why}.", "Choose another shortcut.")
-    target = target_of(board.setup.setup)
+    target = target_of(board.setup.setup, asked)
     changes, consequences = compute(estate, (program_id, command_id), setup_id, tuple((s, None) for s in shortcuts), target)
     return dict(changes), consequences, shortcuts
 
 
-def assign(actor: Actor, estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str]) -> ChangeSet:
+def assign(
+    actor: Actor,
+    estate: Estate,
+    setup_id: str,
+    program_id: str,
+    command_id: str,
+    texts: Sequence[str],
+    target: str | None = None,
+) -> ChangeSet:
+    """Give a command its shortcuts in a layer of a setup (None: in the one that `target_of` says)."""
     actor.require(Role.EDITOR)
-    changes, _, shortcuts = planned(estate, setup_id, program_id, command_id, texts)
+    changes, _, shortcuts = planned(estate, setup_id, program_id, command_id, texts, target)
     program = board_of(estate, setup_id).setup.program(program_id)
     assert program is not None
     command = program.command(command_id)

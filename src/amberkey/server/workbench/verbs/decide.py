@@ -28,18 +28,19 @@ class Allowing:
     until: datetime.date | None = None
 
 
-def decide(actor: Actor, estate: Estate, group: Group, way_key: str, allowing: Allowing | None = None) -> ChangeSet:
+def decide(
+    actor: Actor, estate: Estate, group: Group, way_key: str, allowing: Allowing | None = None, target: str | None = None
+) -> ChangeSet:
     """Do one way out of a clash as a change set. Raises Conflict where that way isn't one any more."""
     actor.require(Role.EDITOR)
     if way_key == "allow":
         return _allow(actor, estate, group, allowing)
-    way = _find(estate, group, way_key)
+    way = _find(estate, group, way_key, target_of(group.setups[0], target))
     changes = {f"profile/{profile}": operations for profile, operations in way.changes.items()}
     return change(actor, _title(estate, group, way), changes, clash=group.clash.identity)
 
 
-def _find(estate: Estate, group: Group, way_key: str) -> WayOut:
-    target = target_of(group.setups[0])
+def _find(estate: Estate, group: Group, way_key: str, target: str) -> WayOut:
     for way in ways_out(estate, group, target):
         if way.key == way_key:
             return way
