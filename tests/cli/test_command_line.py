@@ -99,7 +99,7 @@ def test_only_what_a_profile_would_bring(ask, tmp_path):
     (tmp_path / "house.json").write_text(json.dumps(before))
     code, answer, _ = ask("check", COUNTERS, "--before", str(tmp_path / "house.json"), "--json")
     assert (code, answer["clashes"]) == (0, [])
-    clashing = {"program": "quaysheet", "command": "filter", "platform": "windows", "shortcuts": [{"keys": "F9"}]}
+    clashing = {"program": "quaysheet", "command": "filter", "platform": "windows", "shortcuts": [{"keys": "F11"}]}
     (tmp_path / "profile-house.json").write_text(json.dumps({**before, "entries": [clashing]}))
     more = ["--with", str(tmp_path / "profile-house.json"), "--before", str(tmp_path / "house.json")]
     code, answer, _ = ask("check", COUNTERS, *more, "--json")
@@ -143,7 +143,7 @@ def test_people_get_words(ask):
         (["layout", "dvorkan"], "Known are"),
         (["check", "nowhere.json"], "can't be read"),
         (["check", str(DOCUMENTS)], "is a folder"),
-        (["check", str(DOCUMENTS / "profile-house.json")], "amberkey/setup@1 is wanted"),
+        (["check", str(DOCUMENTS / "profile-house.json")], "amberkey/setup@1 or amberkey/organisation@1 is wanted"),
         (["check", COUNTERS, "--with", "nowhere"], "isn't there"),
         (["check", COUNTERS, COUNTERS], "are called ticket-counters"),
         (["check", COUNTERS, "--today", "yesterday"], "no day"),
@@ -231,3 +231,12 @@ def test_reading_keys_needs_nothing_installed():
     for words in (["press", "Control+/"], ["layout", "de"]):
         done = subprocess.run([sys.executable, "-S", "-c", program, *words], cwd=ROOT / "src", capture_output=True, text=True)
         assert (done.returncode, done.stderr) == (0, "")
+
+
+def test_an_organisation_is_checked_in_all_its_setups(ask):
+    from amberkey.demo.load import DOCUMENTS as FERRIES
+
+    code, answers, _ = ask("check", str(FERRIES / "organisation-organisation.json"), "--json")
+    assert code == 1
+    assert len(answers) == 39
+    assert all(a["clashes"] for a in answers)

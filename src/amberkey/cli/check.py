@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from amberkey.cli.answer import Answer, Facts, columns, reach_facts, stroke_facts
 from amberkey.cli.errors import Wrong
-from amberkey.cli.files import board_from, estate_of, read_one, shelf_of
+from amberkey.cli.files import board_from, estate_of, read_one, setups_in, shelf_of
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
@@ -22,8 +22,8 @@ if TYPE_CHECKING:
 
 
 def check(asked: Namespace) -> tuple[list[Answer], int]:
-    """The clashes of each setup, the worst first. Exit code 1 where there is one."""
-    setups = [read_one(path, Setup) for path in asked.setup]
+    """The clashes of each setup (of an organisation: of all in use), the worst first. Exit code 1 where there is one."""
+    setups = [setup for path in asked.setup for setup in setups_in(path)]
     doubled = next((s.id for s in setups if sum(o.id == s.id for o in setups) > 1), None)
     if doubled is not None:
         raise Wrong(f"Two of the setups are called {doubled}. Give each an id of its own.", {"setup": doubled})

@@ -18,6 +18,7 @@ from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.model import Document
 from amberkey.core.formats import read_any
 from amberkey.core.layouts.errors import LayoutNotThere, UnknownBody, UnknownLayout
+from amberkey.core.organisation.model import Organisation
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.setup import Setup
@@ -39,6 +40,19 @@ def read_one(path: str, model: type[D]) -> D:
     if not isinstance(value, model):
         raise Wrong(f"{path}: this is {value.format}; {model.model_fields['format'].default} is wanted.", {"file": path})
     return value
+
+
+def setups_in(path: str) -> list[Setup]:
+    """The setup of a file, or all that follow from the organisation in it. Raises Wrong with every fault and its place."""
+    value = read_one(path, Document)  # type: ignore[type-abstract, unused-ignore]
+    if isinstance(value, Setup):
+        return [value]
+    if isinstance(value, Organisation):
+        from amberkey.core.organisation.deriving import derive  # a single setup needn't wait for it
+
+        return list(derive(value).setups.values())
+    wanted = f"{Setup.model_fields['format'].default} or {Organisation.model_fields['format'].default}"
+    raise Wrong(f"{path}: this is {value.format}; {wanted} is wanted.", {"file": path})
 
 
 def _facts(path: str, error: DocumentError) -> dict[str, object]:
