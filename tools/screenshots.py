@@ -28,8 +28,22 @@ def shoot(page: Page, name: str) -> None:
     print(f"{name}.png")
 
 
+LIST = """Name;Abteilung;Roles;Sits at
+Ottilie;Ticket counters;Counter clerk;counter-1
+Paavo;Ticket counter;Counter clerk;counter-2
+Nora;Web and data team;Developer, Data keeper;web-1
+=1+1;Training centre;;
+"""
+
+
+def choose(page: Page, part: str, choice: str) -> None:
+    page.get_by_role("button", name=f"{part}:").click()
+    page.get_by_role("menuitem", name=choice).click()
+
+
 def walk(page: Page) -> None:
     shoot(page, "clashes")
+    choose(page, "Focus", "Quaysheet, Sheet")
     page.get_by_role("button", name="Quote the fare").click()
     page.get_by_role("group", name="Ways out").wait_for()
     page.get_by_role("button", name="E, Quaysheet, Sheet: Quote the fare").wait_for()
@@ -39,10 +53,32 @@ def walk(page: Page) -> None:
     page.get_by_label("New shortcut").fill("ctrl shift f")
     page.get_by_text("Makes:").wait_for()
     shoot(page, "programs")
+    page.get_by_role("link", name="How it behaves").click()
+    page.get_by_role("button", name="the last one").click()
+    page.get_by_role("region", name="Draft").get_by_text("clash").first.wait_for()
+    shoot(page, "behaviour")
     page.get_by_role("link", name="Profiles").click()
+    page.get_by_role("button", name="House", exact=True).click()
     page.get_by_role("row", name="Paste values only").wait_for()
     shoot(page, "profiles")
     page.get_by_role("link", name="Machines").click()
+    page.get_by_label("Words").fill("counters at west")
+    page.get_by_role("row", name="Counters at Westquay").first.click()
+    page.get_by_role("button", name="What is set for them").click()
+    page.get_by_role("list", name="Layers").wait_for()
+    page.get_by_role("button", name="hide the keyboard").click()
+    shoot(page, "people")
+    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Lists in and out").click()
+    sheet = {"name": "new-people.csv", "mimeType": "text/csv", "buffer": LIST.encode()}
+    page.locator("input[type=file]").set_input_files(sheet)
+    page.get_by_role("button", name="Check it").click()
+    page.get_by_role("list", name="Faults").wait_for()
+    shoot(page, "list")
+    page.get_by_role("link", name="Setups in use").click()
+    page.get_by_role("list", name="Setups in use").get_by_role("button").nth(3).click()
+    shoot(page, "setups")
+    page.get_by_role("link", name="Agents").click()
     page.get_by_role("listitem", name="Counter 3, Westquay").wait_for()
     shoot(page, "machines")
 
@@ -57,8 +93,7 @@ def main() -> None:
         walk(page)
         dark = browser.new_page(viewport=size, color_scheme="dark", locale="en-GB", reduced_motion="reduce")
         sign_in(dark, sys.argv[1])
-        dark.get_by_role("button", name="Setup:").click()
-        dark.get_by_role("menuitem", name="Web and data team").click()
+        choose(dark, "Setup", "macOS, German keyboard, Timetable and tariffs")
         dark.get_by_role("button", name="Stamp the berth").click()
         dark.get_by_role("group", name="Ways out").wait_for()
         shoot(dark, "clash-dark-mac")
