@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import type { FocusEvent, KeyboardEvent, MouseEvent, RefObject } from "react";
-import { memo, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import { Trouble } from "../../app/states";
 import type { Order, Row, Section, Wanted } from "../useOrganisation";
 import { useTable } from "../useOrganisation";
@@ -31,6 +31,15 @@ export function StaffTable(props: StaffTableProps) {
   const scroller = useRef<HTMLDivElement>(null);
   // What rows call is always the newest, without being another one each time: rows needn't be drawn again for it.
   const acts = useRef<Acts>(NO_ACTS);
+  const wants = useRef<number | null>(null);
+  // A row far away has to be drawn before it can have the focus; whenever it is, it gets it.
+  useEffect(() => {
+    if (wants.current === null) return;
+    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${wants.current}"]`);
+    if (!row) return;
+    wants.current = null;
+    row.focus({ preventScroll: true });
+  });
   const [at, setAt] = useState(0);
   const [total, setTotal] = useState(0);
   const virtual = useVirtualizer({
@@ -53,8 +62,7 @@ export function StaffTable(props: StaffTableProps) {
     const next = Math.max(0, Math.min(total - 1, index));
     setAt(next);
     virtual.scrollToIndex(next);
-    // The row may have to be drawn before it can have the focus.
-    requestAnimationFrame(() => scroller.current?.querySelector<HTMLElement>(`[data-index="${next}"]`)?.focus());
+    wants.current = next;
   };
   const onKey = (event: KeyboardEvent, index: number) => {
     const row = table.row(index);
