@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
+import { someOf } from "../app/setupsInWords";
 import { Caps } from "../keyboard/Caps";
 import styles from "./Clashes.module.css";
-import { someOf } from "./setupsInWords";
 import { STATIONS, segments } from "./stations";
 import type { Group } from "./useClashes";
 import { WaysPanel } from "./WaysPanel";

@@ -3,13 +3,13 @@ import TextField from "@mui/material/TextField";
 import type { KeyboardEvent } from "react";
 import { useCallback, useEffect, useId, useRef, useState } from "react";
 import { LayerChoice } from "../app/LayerChoice";
+import { someOf } from "../app/setupsInWords";
 import { Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
 import { Caps } from "../keyboard/Caps";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import styles from "./Clashes.module.css";
-import { someOf } from "./setupsInWords";
 import type { Group, Way } from "./useClashes";
 import { useDecide, useWays } from "./useClashes";
 

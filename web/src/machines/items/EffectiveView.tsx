@@ -4,10 +4,10 @@ import TextField from "@mui/material/TextField";
 import type { CSSProperties } from "react";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { Refusal } from "../../app/Consequences";
 import { Waiting } from "../../app/states";
 import { Caps } from "../../keyboard/Caps";
 import { useEffective, useWithout } from "../useOrganisation";
-import { Refusal } from "./Consequences";
 import styles from "./Items.module.css";
 
 type Layer = Schemas["AppliedLayerOut"];

@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
 import { useDeferredValue, useState } from "react";
+import { Consequences } from "../../app/Consequences";
+import type { Named } from "../../app/fields";
 import { useRights } from "../../app/useSession";
 import { EnrolAgent } from "../agents/EnrolAgent";
 import type { ItemChange, Organisation, Row, Section } from "../useOrganisation";
 import { useChangeItems, usePlan } from "../useOrganisation";
-import { Consequences } from "./Consequences";
 import { EffectiveView } from "./EffectiveView";
-import type { Named } from "./fields";
 import styles from "./Items.module.css";
 import type { Item, Seat } from "./item";
 import { changesOf, idFrom, seatChanges, text, withField } from "./item";

@@ -1,9 +1,9 @@
 import TextField from "@mui/material/TextField";
 import { useDeferredValue, useState } from "react";
+import type { Named } from "../../app/fields";
+import { Many, One } from "../../app/fields";
 import type { Organisation } from "../useOrganisation";
 import { EVERYTHING, useTable } from "../useOrganisation";
-import type { Named } from "./fields";
-import { Many, One } from "./fields";
 import styles from "./Items.module.css";
 import type { Item, Seat } from "./item";
 import { list, text, withField } from "./item";

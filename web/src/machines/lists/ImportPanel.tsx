@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import { useRef, useState } from "react";
+import { Refusal } from "../../app/Consequences";
+import { One } from "../../app/fields";
 import { useRights } from "../../app/useSession";
-import { Refusal } from "../items/Consequences";
-import { One } from "../items/fields";
 import styles from "./Lists.module.css";
 import type { ListImport } from "./useImport";
 import { isBusy, useImport, useImportSteps, useUpload } from "./useImport";

@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useDeferredValue, useState } from "react";
+import { Consequences } from "../../app/Consequences";
+import { Many, One } from "../../app/fields";
 import screen from "../../app/screen.module.css";
 import { Trouble, Waiting } from "../../app/states";
 import { useRights } from "../../app/useSession";
-import { Consequences } from "../items/Consequences";
-import { Many, One } from "../items/fields";
 import items from "../items/Items.module.css";
 import type { Item } from "../items/item";
 import { changesOf, idFrom, list, text, withField } from "../items/item";

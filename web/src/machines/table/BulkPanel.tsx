@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { Consequences } from "../items/Consequences";
-import { One } from "../items/fields";
+import { Consequences } from "../../app/Consequences";
+import { One } from "../../app/fields";
 import type { Bulk, Organisation, Section, Wanted } from "../useOrganisation";
 import { useBulk, useBulkPlan } from "../useOrganisation";
 import type { Selection } from "./selection";

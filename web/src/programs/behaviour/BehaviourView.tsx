@@ -3,11 +3,11 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useDeferredValue, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
+import { Consequences, Refusal } from "../../app/Consequences";
 import { useLens } from "../../app/lens";
 import screen from "../../app/screen.module.css";
 import { Trouble, Waiting } from "../../app/states";
 import { useRights } from "../../app/useSession";
-import { Consequences, Refusal } from "../../machines/items/Consequences";
 import { useOrganisation } from "../../machines/useOrganisation";
 import styles from "./Behaviour.module.css";
 import { HabitRow } from "./HabitRow";
@@ -88,7 +88,7 @@ function Editor({ found, setup }: { found: Behaviour; setup: string }) {
             <Refusal error={tried.error} />
           ) : (
             <Consequences
-              plan={planned.data && { ...planned.data, told: [], changed: 1 }}
+              plan={planned.data && { ...planned.data, told: [] }}
               error={planned.isError ? planned.error : null}
             />
           )}

@@ -3,7 +3,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { One } from "../../machines/items/fields";
+import { One } from "../../app/fields";
 import { idFrom } from "../../machines/items/item";
 import styles from "./Behaviour.module.css";
 import type { ScopeValue } from "./scopeTree";

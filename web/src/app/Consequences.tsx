@@ -1,11 +1,19 @@
 import Alert from "@mui/material/Alert";
-import { ProblemError } from "../../api/client";
-import { wordsOf } from "../../app/Says";
-import type { Plan } from "../useOrganisation";
-import styles from "./Items.module.css";
+import { ProblemError } from "../api/client";
+import styles from "./Consequences.module.css";
+import { wordsOf } from "./Says";
+
+/** Sentences, and the clashes in words (the first of them) and in number. */
+export interface Told {
+  told: string[];
+  solves: string[];
+  makes: string[];
+  solved: number;
+  made: number;
+}
 
 /** What a change would do, before it is made: sentences, and the clashes that it solves and makes. */
-export function Consequences({ plan, error }: { plan: Plan | undefined; error: unknown }) {
+export function Consequences({ plan, error }: { plan: Told | undefined; error: unknown }) {
   if (error) return <Refusal error={error} />;
   if (!plan) return null;
   return (
