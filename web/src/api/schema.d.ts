@@ -390,26 +390,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/organisation": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Organisation
-         * @description The organisation in short, with everything that can be chosen in it.
-         */
-        get: operations["amberkey_server_organisation_api_organisation"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/organisation/table/{section}": {
         parameters: {
             query?: never;
@@ -524,6 +504,26 @@ export interface paths {
          * @description Change many people or machines alike, as one change that can be undone.
          */
         post: operations["amberkey_server_organisation_api_change_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Organisation
+         * @description The organisation in short, with everything that can be chosen in it.
+         */
+        get: operations["amberkey_server_organisation_overview_organisation"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1568,83 +1568,6 @@ export interface components {
             strokes?: components["schemas"]["StrokeOut"][] | null;
         };
         /**
-         * GroupingOut
-         * @description A department, role or kit with the item itself and how many it has: people, or machines for a kit.
-         */
-        GroupingOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Item */
-            item: {
-                [key: string]: unknown;
-            };
-            /** Count */
-            count: number;
-        };
-        /** NamedOut */
-        NamedOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * OrganisationOut
-         * @description What there is, and what may be chosen.
-         */
-        OrganisationOut: {
-            /** Name */
-            name: string;
-            /** Profiles */
-            profiles: string[];
-            /** Departments */
-            departments: components["schemas"]["GroupingOut"][];
-            /** Roles */
-            roles: components["schemas"]["GroupingOut"][];
-            /** Kits */
-            kits: components["schemas"]["GroupingOut"][];
-            /** People */
-            people: number;
-            /** Machines */
-            machines: number;
-            /** Setups */
-            setups: number;
-            /** Platforms */
-            platforms: components["schemas"]["PlatformOut"][];
-            /** Bodies */
-            bodies: components["schemas"]["NamedOut"][];
-            /** Programs */
-            programs: components["schemas"]["VersionsOut"][];
-            /** All Profiles */
-            all_profiles: components["schemas"]["NamedOut"][];
-        };
-        /** PlatformOut */
-        PlatformOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Editions */
-            editions: string[];
-            /** Layouts */
-            layouts: components["schemas"]["NamedOut"][];
-        };
-        /** VersionsOut */
-        VersionsOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Versions */
-            versions: string[];
-            /** Add Ons */
-            add_ons: components["schemas"]["NamedOut"][];
-            /** Platforms */
-            platforms: string[];
-        };
-        /**
          * Wanted
          * @description Which rows: all that are so. `words` must all stand somewhere in the row.
          */
@@ -1891,6 +1814,83 @@ export interface components {
             drop_profiles: string[];
             /** Retired */
             retired?: boolean | null;
+        };
+        /**
+         * GroupingOut
+         * @description A department, role or kit with the item itself and how many it has: people, or machines for a kit.
+         */
+        GroupingOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Count */
+            count: number;
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OrganisationOut
+         * @description What there is, and what may be chosen.
+         */
+        OrganisationOut: {
+            /** Name */
+            name: string;
+            /** Profiles */
+            profiles: string[];
+            /** Departments */
+            departments: components["schemas"]["GroupingOut"][];
+            /** Roles */
+            roles: components["schemas"]["GroupingOut"][];
+            /** Kits */
+            kits: components["schemas"]["GroupingOut"][];
+            /** People */
+            people: number;
+            /** Machines */
+            machines: number;
+            /** Setups */
+            setups: number;
+            /** Platforms */
+            platforms: components["schemas"]["PlatformOut"][];
+            /** Bodies */
+            bodies: components["schemas"]["NamedOut"][];
+            /** Programs */
+            programs: components["schemas"]["VersionsOut"][];
+            /** All Profiles */
+            all_profiles: components["schemas"]["NamedOut"][];
+        };
+        /** PlatformOut */
+        PlatformOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Editions */
+            editions: string[];
+            /** Layouts */
+            layouts: components["schemas"]["NamedOut"][];
+        };
+        /** VersionsOut */
+        VersionsOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Versions */
+            versions: string[];
+            /** Add Ons */
+            add_ons: components["schemas"]["NamedOut"][];
+            /** Platforms */
+            platforms: string[];
         };
         /** ColumnOut */
         ColumnOut: {
@@ -2801,26 +2801,6 @@ export interface operations {
             };
         };
     };
-    amberkey_server_organisation_api_organisation: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OrganisationOut"];
-                };
-            };
-        };
-    };
     amberkey_server_organisation_api_table: {
         parameters: {
             query?: {
@@ -2968,6 +2948,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_overview_organisation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationOut"];
                 };
             };
         };

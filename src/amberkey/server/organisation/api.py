@@ -1,7 +1,6 @@
-"""The organisation: what it has, its tables, and changes of one item or many, planned before they are saved."""
+"""The organisation: its tables and setups, and changes of one item or many, planned before they are saved."""
 
 from collections import Counter
-from collections.abc import Iterable
 from typing import Any
 
 from django.http import HttpRequest
@@ -10,69 +9,19 @@ from ninja import Query, Router, Schema
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.keys.platform import PLATFORM_NAMES
-from amberkey.core.layouts.bodies import body_ids, load_body
-from amberkey.core.layouts.layout import layout_names
-from amberkey.core.programs.model import Program
-from amberkey.server.library.documents import digests, parsed
-from amberkey.server.organisation import layers, lists
+from amberkey.server.organisation import layers, lists, overview
 from amberkey.server.organisation.tables import Section, TableRow, Wanted, chosen, ordered, table_of
 from amberkey.server.organisation.verbs.bulk import Wish, operations_for
 from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_what_hangs_on
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
 from amberkey.server.workbench.clashes import brief
-from amberkey.server.workbench.estate import current_derived, current_estate, current_organisation
+from amberkey.server.workbench.estate import current_estate, current_organisation
 
 router = Router(tags=["organisation"])
-for part in (lists, layers):
+for part in (overview, lists, layers):
     router.add_router("", part.router)
 _SHOWN = 12  # how many clashes a plan names; it counts all
-
-
-class NamedOut(Schema):
-    id: str
-    name: str
-
-
-class GroupingOut(Schema):
-    """A department, role or kit with the item itself and how many it has: people, or machines for a kit."""
-
-    id: str
-    name: str
-    item: dict[str, Any]
-    count: int
-
-
-class VersionsOut(Schema):
-    id: str
-    name: str
-    versions: list[str]
-    add_ons: list[NamedOut]
-    platforms: list[str]
-
-
-class PlatformOut(Schema):
-    id: str
-    name: str
-    editions: list[str]
-    layouts: list[NamedOut]
-
-
-class OrganisationOut(Schema):
-    """What there is, and what may be chosen."""
-
-    name: str
-    profiles: list[str]
-    departments: list[GroupingOut]
-    roles: list[GroupingOut]
-    kits: list[GroupingOut]
-    people: int
-    machines: int
-    setups: int
-    platforms: list[PlatformOut]
-    bodies: list[NamedOut]
-    programs: list[VersionsOut]
-    all_profiles: list[NamedOut]
 
 
 class SeatOut(Schema):
@@ -148,67 +97,6 @@ class OrganisationPlanOut(Schema):
 class ChangedOut(Schema):
     id: int
     title: str
-
-
-@router.get("/organisation", response=OrganisationOut)
-def organisation(request: HttpRequest) -> OrganisationOut:
-    """The organisation in short, with everything that can be chosen in it."""
-    found = current_organisation()
-    documents = [parsed(d) for d in digests().values()]
-    programs = [d for d in documents if isinstance(d, Program)]
-    departments: Counter[str] = Counter()
-    roles: Counter[str] = Counter()
-    for person in found.people:
-        if person.retired is None:
-            for department in found.inward(person.department):
-                departments[department.id] += person.stands_for
-            roles.update(dict.fromkeys(person.roles, person.stands_for))
-    kits = Counter(k for m in found.machines if m.retired is None for k in m.kits)
-    return OrganisationOut(
-        name=found.name,
-        profiles=list(found.profiles),
-        departments=[_grouping(d, departments[d.id]) for d in found.departments],
-        roles=[_grouping(r, roles[r.id]) for r in found.roles],
-        kits=[_grouping(k, kits[k.id]) for k in found.kits],
-        people=sum(p.stands_for for p in found.people if p.retired is None),
-        machines=sum(m.retired is None for m in found.machines),
-        setups=len(current_derived().setups),
-        platforms=[
-            PlatformOut(
-                id=platform,
-                name=name,
-                editions=_editions(platform, programs, (m.edition for m in found.machines if m.platform == platform)),
-                layouts=[NamedOut(id=i, name=n) for i, n in layout_names(platform).items()],
-            )
-            for platform, name in PLATFORM_NAMES.items()
-        ],
-        bodies=[NamedOut(id=i, name=load_body(i).name) for i in body_ids()],
-        programs=_versions(programs),
-        all_profiles=sorted(
-            (NamedOut(id=d.id, name=d.name) for d in documents if d.format == "amberkey/profile@1"), key=lambda n: n.name
-        ),
-    )
-
-
-def _grouping(item: Any, count: int) -> GroupingOut:
-    return GroupingOut(id=item.id, name=item.name, item=item.model_dump(mode="json", exclude_defaults=True), count=count)
-
-
-def _editions(platform: str, programs: Iterable[Program], in_use: Iterable[str]) -> list[str]:
-    known = {e for p in programs if p.kind == "system" and platform in p.platforms for c in p.commands for e in c.editions}
-    return sorted(known | set(in_use))
-
-
-def _versions(programs: list[Program]) -> list[VersionsOut]:
-    found: dict[str, VersionsOut] = {}
-    for program in sorted(programs, key=lambda p: (p.name, p.version)):
-        one = found.setdefault(
-            program.id,
-            VersionsOut(id=program.id, name=program.name, versions=[], add_ons=[], platforms=list(program.platforms)),
-        )
-        one.versions.append(program.version)
-        one.add_ons = [NamedOut(id=a.id, name=a.name) for a in program.add_ons] or one.add_ons
-    return list(found.values())
 
 
 @router.get("/organisation/table/{section}", response=PageOut)

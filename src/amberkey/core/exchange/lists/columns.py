@@ -50,9 +50,7 @@ COLUMNS: Mapping[ListKind, tuple[Column, ...]] = {
         Column("name", "Name", "the name of the machine", ("machine", "host", "nom", "namn", "gerät", "computer"), True),
         Column("platform", "Platform", "Windows, macOS or Linux", ("os", "system", "plattform", "système"), True),
         Column("edition", "Edition", "of the desktop", ("ausgabe", "édition", "utgåva"), True),
-        Column(
-            "layouts", "Layouts", "installed keyboard layouts, the first one first", ("layout", "tastatur"), True
-        ),
+        Column("layouts", "Layouts", "installed keyboard layouts, the first one first", ("layout", "tastatur"), True),
         Column("body", "Keyboard body", "ISO, ANSI, with or without pad", ("body", "keyboard", "bauform", "tangentbord"), True),
         Column("kits", "Kits", "names or ids, with semicolons between", ("kit", "image", "bundle", "paket")),
         Column(
