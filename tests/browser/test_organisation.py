@@ -102,6 +102,7 @@ def test_what_is_set_for_somebody_and_why(ferries):
     page = ines.page
     part(ines, "People")
     page.get_by_label("Words").fill("counters at westquay")
+    expect(page.get_by_role("status").filter(has_text="sign-ins")).to_have_text("3 sign-ins")
     page.get_by_role("row", name="Counters at Westquay", exact=False).first.click()
     page.get_by_role("button", name="What is set for them").click()
     layers = page.get_by_role("list", name="Layers").get_by_role("listitem")

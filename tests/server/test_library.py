@@ -99,3 +99,26 @@ def test_the_published_api_and_types_are_fresh():
         [web / "node_modules/.bin/openapi-typescript", "openapi.json"], cwd=web, capture_output=True, text=True, check=True
     )
     assert made.stdout.strip() == (web / "src/api/schema.d.ts").read_text(encoding="utf-8").strip(), "run tools/write_api.py"
+
+
+def test_an_entry_is_locked_and_let_go(ines):
+    house = next(p for p in ines.get("/profiles")[1] if p["id"] == "house")
+    key = house["entries"][0]["key"]
+    status, done = ines.post("/profiles/house/lock", {"key": key, "locked": True})
+    assert status == 200
+    assert next(p for p in ines.get("/profiles")[1] if p["id"] == "house")["entries"][0]["locked"]
+    assert ines.post(f"/history/{done['id']}/undo")[0] == 200
+    assert not next(p for p in ines.get("/profiles")[1] if p["id"] == "house")["entries"][0]["locked"]
+    assert ines.post("/profiles/house/lock", {"key": "nothing", "locked": True})[0] == 404
+
+
+def test_a_press_is_reserved_read_forgivingly_and_freed(ines, tove):
+    given = {"keys": "ctrl-shift-u", "platform": "windows", "program": "quaysheet", "reason": "for the bell"}
+    assert ines.post("/profiles/house/reserve", given)[0] == 200
+    (reserved,) = next(p for p in ines.get("/profiles")[1] if p["id"] == "house")["reserved"]
+    assert (reserved["keys"], reserved["program"], reserved["reason"]) == ("Ctrl Shift U", "Quaysheet", "for the bell")
+    for keys in ("f8 then b", "ctrl+bakspace"):
+        assert ines.post("/profiles/house/reserve", {**given, "keys": keys})[0] == 400
+    assert tove.post("/profiles/house/free", {"key": reserved["key"]})[0] == 403
+    assert ines.post("/profiles/house/free", {"key": reserved["key"]})[0] == 200
+    assert ines.post("/profiles/house/free", {"key": reserved["key"]})[0] == 404

@@ -252,3 +252,14 @@ def test_a_personal_entry_leaves_all_other_programs_computed(strait, ines):
     assert {s for s in after.setups if after.board(s) is not boards[s]} == {mine}
     parts = {p for p in boards[mine].parts if after.board(mine).parts[p] is not boards[mine].parts[p]}
     assert parts == {"quaysheet"}
+
+
+def test_the_profiles_of_everybody_are_changed_like_any_item(strait, jorun):
+    items = [{"section": "everybody", "before": {"profiles": ["house"]}, "after": {"profiles": ["harbour", "house"]}}]
+    status, done = jorun.post("/organisation/change", {"title": "For everybody", "items": items})
+    assert status == 200
+    assert jorun.get("/organisation")[1]["profiles"] == ["harbour", "house"]
+    assert jorun.post("/organisation/change", {"title": "x", "items": items})[0] == 409
+    assert jorun.post(f"/history/{done['id']}/undo")[0] == 200
+    gone = [{"section": "everybody", "before": {"profiles": ["house"]}, "after": {"profiles": ["attic"]}}]
+    assert jorun.post("/organisation/plan", {"title": "x", "items": gone})[0] == 400

@@ -66,6 +66,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles/{profile_id}/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lock Entry
+         * @description Lock an entry, so that nearer layers can't set the command otherwise; or let it go.
+         */
+        post: operations["amberkey_server_library_api_lock_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/reserve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reserve Press
+         * @description Reserve a press, so that nearer layers can't give it to anything else.
+         */
+        post: operations["amberkey_server_library_api_reserve_press"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Free Press
+         * @description Let a reserved press go.
+         */
+        post: operations["amberkey_server_library_api_free_press"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{kind}/{doc_id}": {
         parameters: {
             query?: never;
@@ -904,6 +964,8 @@ export interface components {
             over: string[];
             /** Orphan */
             orphan: boolean;
+            /** Locked */
+            locked: boolean;
         };
         /** ProfileOut */
         ProfileOut: {
@@ -921,8 +983,28 @@ export interface components {
             released: number | null;
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
+            /** Reserved */
+            reserved: components["schemas"]["ReservedOut"][];
             /** Revisions */
             revisions: components["schemas"]["RevisionOut"][];
+        };
+        /**
+         * ReservedOut
+         * @description A press that nearer layers can't give to anything else. `program` in words; empty: in all of them.
+         */
+        ReservedOut: {
+            /** Key */
+            key: string;
+            /** Keys */
+            keys: string;
+            /** Platform */
+            platform: string;
+            /** Program */
+            program: string;
+            /** Task */
+            task: string;
+            /** Reason */
+            reason: string;
         };
         /** RevisionOut */
         RevisionOut: {
@@ -946,6 +1028,44 @@ export interface components {
         ReleaseIn: {
             /** Number */
             number: number;
+        };
+        /** HeldOut */
+        HeldOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /** LockIn */
+        LockIn: {
+            /** Key */
+            key: string;
+            /** Locked */
+            locked: boolean;
+        };
+        /** ReserveIn */
+        ReserveIn: {
+            /** Keys */
+            keys: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /** Program */
+            program?: string | null;
+            /** Task */
+            task?: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** FreeIn */
+        FreeIn: {
+            /** Key */
+            key: string;
         };
         /** SavedOut */
         SavedOut: {
@@ -1645,7 +1765,8 @@ export interface components {
         };
         /**
          * SeatOut
-         * @description A seat as it stands in the document, and the name of the other side: the machine's, or the person's.
+         * @description A seat as it stands in the document, the name of the other side (the machine's, or the person's), and the layouts that
+         *     the machine has.
          */
         SeatOut: {
             /** Item */
@@ -1654,6 +1775,8 @@ export interface components {
             };
             /** Name */
             name: string;
+            /** Layouts */
+            layouts: string[];
         };
         /** SetupOut */
         SetupOut: {
@@ -2363,6 +2486,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_api_lock_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LockIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_api_reserve_press: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReserveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_api_free_press: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"];
                 };
             };
         };

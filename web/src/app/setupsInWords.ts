@@ -1,6 +1,7 @@
-const FEW = 2;
+const SHORT = 60;
 
-/** Setups by name where they are few, else how many there are. */
+/** Setups by name where that is short, else how many there are. */
 export function someOf(setups: string[]): string {
-  return setups.length <= FEW ? new Intl.ListFormat("en-GB").format(setups) : `${setups.length} setups`;
+  const names = new Intl.ListFormat("en-GB").format(setups);
+  return setups.length === 1 || names.length <= SHORT ? names : `${setups.length} setups`;
 }

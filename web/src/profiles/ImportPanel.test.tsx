@@ -12,6 +12,7 @@ const profile: Profile = {
   newest: 3,
   released: 1,
   entries: [],
+  reserved: [],
   revisions: [],
 };
 const preview: Preview = {

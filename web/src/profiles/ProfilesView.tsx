@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import Switch from "@mui/material/Switch";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useSearchParams } from "react-router";
@@ -9,8 +10,9 @@ import { useRights } from "../app/useSession";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import styles from "./Profiles.module.css";
+import { Reserved } from "./Reserved";
 import type { Profile } from "./useProfiles";
-import { useProfiles, useRelease } from "./useProfiles";
+import { useHold, useProfiles, useRelease } from "./useProfiles";
 
 /** Profiles: what each holds, its history as a line, bundles out and in. */
 export function ProfilesView() {
@@ -52,6 +54,7 @@ export function ProfilesView() {
         <Actions profile={profile} />
         <ImportPanel key={profile.id} profile={profile} />
         <Entries profile={profile} />
+        <Reserved key={`reserved ${profile.id}`} profile={profile} />
       </div>
       <Lands profile={profile} />
     </div>
@@ -87,6 +90,8 @@ function Actions({ profile }: { profile: Profile }) {
 }
 
 function Entries({ profile }: { profile: Profile }) {
+  const rights = useRights();
+  const hold = useHold(profile.id);
   if (profile.entries.length === 0) {
     return (
       <Empty title={`${profile.name} sets nothing yet.`}>
@@ -104,6 +109,7 @@ function Entries({ profile }: { profile: Profile }) {
           <th scope="col">On</th>
           <th scope="col">Shortcut</th>
           <th scope="col">Instead of</th>
+          <th scope="col">Locked</th>
         </tr>
       </thead>
       <tbody>
@@ -120,6 +126,14 @@ function Entries({ profile }: { profile: Profile }) {
             </td>
             <td>{e.shortcuts.join(" and ") || "none"}</td>
             <td>{e.over.join(" and ") || "none"}</td>
+            <td>
+              <Switch
+                checked={e.locked}
+                disabled={!rights.edit || hold.isPending}
+                onChange={() => hold.mutate({ lock: { key: e.key, locked: !e.locked } })}
+                slotProps={{ input: { "aria-label": `Nearer layers can't change ${e.command} on ${e.platform}` } }}
+              />
+            </td>
           </tr>
         ))}
       </tbody>

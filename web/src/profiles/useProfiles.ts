@@ -33,6 +33,33 @@ export function useRelease(profile: string, before: number | null) {
   return release;
 }
 
+type Hold =
+  | { lock: Schemas["LockIn"] }
+  | { reserve: Omit<Schemas["ReserveIn"], "reason"> & { reason: string } }
+  | { free: string };
+
+/** What a profile keeps from nearer layers: an entry locked or let go, a press reserved or freed. */
+export function useHold(profile: string) {
+  const changed = useChanged();
+  const says = useSays();
+  const undo = useUndo();
+  const params = { path: { profile_id: profile } };
+  return useMutation({
+    mutationFn: (hold: Hold) => {
+      if ("lock" in hold) return answer(api.POST("/api/profiles/{profile_id}/lock", { params, body: hold.lock }));
+      if ("free" in hold) {
+        return answer(api.POST("/api/profiles/{profile_id}/free", { params, body: { key: hold.free } }));
+      }
+      return answer(api.POST("/api/profiles/{profile_id}/reserve", { params, body: hold.reserve }));
+    },
+    onSuccess: async (done) => {
+      await changed();
+      says.done(done.title, () => undo.mutate(done.id));
+    },
+    onError: says.refused,
+  });
+}
+
 interface Import {
   file: File;
   replace: boolean;

@@ -1,18 +1,23 @@
 """Documents as they are: reading with an ETag, saving with If-Match, profiles told in sentences, releasing."""
 
 import datetime
+from typing import cast
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
-from amberkey.core.formats import read_any
-from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.documents.model import read_document as read_profile
+from amberkey.core.formats import FORMATS, read_any
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
+from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Program
 from amberkey.server.library.documents import digests, find, newest_of, parsed
 from amberkey.server.library.models import Document, Revision
+from amberkey.server.library.verbs.hold import free, lock, reserve
 from amberkey.server.library.verbs.release import release
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import actor_of
@@ -39,6 +44,18 @@ class EntryOut(Schema):
     shortcuts: list[str]
     over: list[str]
     orphan: bool
+    locked: bool
+
+
+class ReservedOut(Schema):
+    """A press that nearer layers can't give to anything else. `program` in words; empty: in all of them."""
+
+    key: str
+    keys: str
+    platform: str
+    program: str
+    task: str
+    reason: str
 
 
 class ProfileOut(Schema):
@@ -49,11 +66,34 @@ class ProfileOut(Schema):
     newest: int
     released: int | None
     entries: list[EntryOut]
+    reserved: list[ReservedOut]
     revisions: list[RevisionOut]
 
 
 class ReleaseIn(Schema):
     number: int
+
+
+class LockIn(Schema):
+    key: str
+    locked: bool
+
+
+class ReserveIn(Schema):
+    keys: str
+    platform: Platform
+    program: str | None = None
+    task: str | None = None
+    reason: str = ""
+
+
+class FreeIn(Schema):
+    key: str
+
+
+class HeldOut(Schema):
+    id: int
+    title: str
 
 
 class SavedOut(Schema):
@@ -82,6 +122,17 @@ def _profile(row: Document, programs: dict[str, Program]) -> ProfileOut:
         newest=newest.number,
         released=row.released.number if row.released else None,
         entries=[_entry(e, programs) for e in value.entries],
+        reserved=[
+            ReservedOut(
+                key=r.key,
+                keys=words_of(r.keys, r.platform),
+                platform=PLATFORM_NAMES[r.platform],
+                program=programs[r.program].name if r.program in programs else r.program or "",
+                task=r.task or "",
+                reason=r.reason,
+            )
+            for r in value.reserved
+        ],
         revisions=[_revision(r, row) for r in reversed(revisions)],
     )
 
@@ -98,6 +149,7 @@ def _entry(entry: Entry, programs: dict[str, Program]) -> EntryOut:
         shortcuts=[words_of(g.keys, entry.platform) for g in entry.shortcuts],
         over=[words_of(s, entry.platform) for s in entry.over],
         orphan=command is None,
+        locked=entry.locked,
     )
 
 
@@ -117,6 +169,32 @@ def release_profile(request: HttpRequest, profile_id: str, given: ReleaseIn) -> 
     """Release a revision to machines."""
     revision = release(actor_of(request), f"profile/{profile_id}", given.number)
     return _revision(revision, find(f"profile/{profile_id}"))
+
+
+@router.post("/profiles/{profile_id}/lock", response=HeldOut)
+def lock_entry(request: HttpRequest, profile_id: str, given: LockIn) -> HeldOut:
+    """Lock an entry, so that nearer layers can't set the command otherwise; or let it go."""
+    done = lock(actor_of(request), profile_id, given.key, locked=given.locked)
+    return HeldOut(id=done.id, title=done.title)
+
+
+@router.post("/profiles/{profile_id}/reserve", response=HeldOut)
+def reserve_press(request: HttpRequest, profile_id: str, given: ReserveIn) -> HeldOut:
+    """Reserve a press, so that nearer layers can't give it to anything else."""
+    keys = read_shortcut(given.keys).resolve(given.platform)
+    value = {**given.dict(exclude={"keys"}), "keys": keys.to_document()}
+    item = {"format": "amberkey/profile@1", "id": profile_id, "name": profile_id, "reserved": [value]}
+    checked = read_profile(cast(Json, item), FORMATS)  # told with its place where it can't be
+    assert isinstance(checked, Profile)
+    done = reserve(actor_of(request), profile_id, checked.reserved[0])
+    return HeldOut(id=done.id, title=done.title)
+
+
+@router.post("/profiles/{profile_id}/free", response=HeldOut)
+def free_press(request: HttpRequest, profile_id: str, given: FreeIn) -> HeldOut:
+    """Let a reserved press go."""
+    done = free(actor_of(request), profile_id, given.key)
+    return HeldOut(id=done.id, title=done.title)
 
 
 @router.get("/documents/{kind}/{doc_id}", response={200: dict})

@@ -25,10 +25,12 @@ _SHOWN = 12  # how many clashes a plan names; it counts all
 
 
 class SeatOut(Schema):
-    """A seat as it stands in the document, and the name of the other side: the machine's, or the person's."""
+    """A seat as it stands in the document, the name of the other side (the machine's, or the person's), and the layouts that
+    the machine has."""
 
     item: dict[str, Any]
     name: str
+    layouts: list[str]
 
 
 class RowOut(Schema):
@@ -120,7 +122,10 @@ def _row(row: TableRow) -> RowOut:
         id=row.item.id,
         cells=dict(row.cells),
         item=row.item.model_dump(mode="json", exclude_defaults=True),
-        seats=[SeatOut(item=s.model_dump(mode="json", exclude_defaults=True), name=name) for s, name in row.seats],
+        seats=[
+            SeatOut(item=s.model_dump(mode="json", exclude_defaults=True), name=name, layouts=list(layouts))
+            for s, name, layouts in row.seats
+        ],
     )
 
 

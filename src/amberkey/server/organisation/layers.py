@@ -131,7 +131,11 @@ def effective(request: HttpRequest, person: str, machine: str = "", setup: str =
                 because=[say_because(b) for b in layer.because],
                 sets=sum(c.now.layer == layer.profile for c in commands),
                 vain=sum(r.said.layer == layer.profile for c in commands for r in c.refused),
-                reserves=[str(r.keys) for r in estate.profiles[layer.profile].reserved if r.platform == board.ground.platform],
+                reserves=[
+                    shortcut_out(r.keys, board).words
+                    for r in estate.profiles[layer.profile].reserved
+                    if r.platform == board.ground.platform
+                ],
                 locks=sum(e.locked and e.platform == board.ground.platform for e in estate.profiles[layer.profile].entries),
             )
             for layer in layers_of(organisation, somebody, at)

@@ -29,8 +29,8 @@ class TableRow:
     text: str
     departments: frozenset[str]
     setups: tuple[str, ...]
-    seats: tuple[tuple[Seat, str], ...]
-    """Where the person sits, or who sits at the machine, with the name of the other side."""
+    seats: tuple[tuple[Seat, str, tuple[str, ...]], ...]
+    """Where the person sits, or who sits at the machine, with the name of the other side and the machine's layouts."""
 
 
 class Wanted(Schema):
@@ -120,7 +120,7 @@ def _person(
         "profiles": ", ".join(profiles[p] for p in person.profiles),
     }
     around = frozenset(d.id for d in organisation.inward(person.department))
-    placed = tuple((s, organisation.machines_by_id[s.machine].name) for s in seats)
+    placed = tuple((s, (at := organisation.machines_by_id[s.machine]).name, at.layouts) for s in seats)
     return TableRow(person, cells, _sorts(cells, person.stands_for), _text(person, cells), around, setups, placed)
 
 
@@ -146,7 +146,7 @@ def _machine(
         "profiles": ", ".join(profiles[p] for p in machine.profiles),
     }
     around = frozenset(d.id for p in seated for d in organisation.inward(p.department))
-    placed = tuple((s, p.name) for s, p in zip(seats, seated, strict=True))
+    placed = tuple((s, p.name, machine.layouts) for s, p in zip(seats, seated, strict=True))
     return TableRow(machine, cells, _sorts(cells, count), _text(machine, cells), around, setups, placed)
 
 

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import { useDeferredValue, useState } from "react";
 import { Consequences } from "../../app/Consequences";
-import type { Named } from "../../app/fields";
 import { useRights } from "../../app/useSession";
 import { EnrolAgent } from "../agents/EnrolAgent";
 import type { ItemChange, Organisation, Row, Section } from "../useOrganisation";
@@ -11,6 +10,7 @@ import styles from "./Items.module.css";
 import type { Item, Seat } from "./item";
 import { changesOf, idFrom, seatChanges, text, withField } from "./item";
 import { MachineForm } from "./MachineForm";
+import type { Place } from "./PersonForm";
 import { PersonForm } from "./PersonForm";
 
 interface ItemPanelProps {
@@ -18,7 +18,7 @@ interface ItemPanelProps {
   organisation: Organisation;
   row: Row | null;
   seats: Seat[];
-  machines: Named[];
+  machines: Place[];
   onClose: () => void;
 }
 

@@ -8,13 +8,18 @@ import styles from "./Items.module.css";
 import type { Item, Seat } from "./item";
 import { list, text, withField } from "./item";
 
+/** A machine at which somebody may sit, with the layouts that it has. */
+export interface Place extends Named {
+  layouts: string[];
+}
+
 interface PersonFormProps {
   organisation: Organisation;
   item: Item;
   onItem: (item: Item) => void;
   seats: Seat[];
   onSeats: (seats: Seat[]) => void;
-  machines: Named[];
+  machines: Place[];
   disabled: boolean;
 }
 
@@ -24,10 +29,10 @@ export function PersonForm({ organisation, item, onItem, seats, onSeats, machine
   const [words, setWords] = useState("");
   const asked = useDeferredValue(words);
   const found = useTable("machines", { ...EVERYTHING, words: asked }, { by: "name", down: false }, 0, 40);
-  const near: Named[] = [];
+  const near: Place[] = [];
   for (let n = 0; n < Math.min(found.total ?? 0, 40); n++) {
     const row = found.row(n);
-    if (row) near.push({ id: row.id, name: row.cells.name ?? row.id });
+    if (row) near.push({ id: row.id, name: row.cells.name ?? row.id, layouts: list(row.item, "layouts") });
   }
   const known = [...near, ...machines.filter((m) => near.every((n) => n.id !== m.id))];
   const assistive = item.assistive as { name: string; modifier: string } | undefined;
@@ -75,6 +80,29 @@ export function PersonForm({ organisation, item, onItem, seats, onSeats, machine
           )
         }
       />
+      {seats.map((seat) => {
+        const place = known.find((k) => k.id === seat.machine);
+        if (!place || place.layouts.length < 2) return null;
+        const names = new Map(organisation.platforms.flatMap((p) => p.layouts.map((l) => [l.id, l.name])));
+        return (
+          <One
+            key={seat.machine}
+            label={`Types at ${place.name} on`}
+            value={seat.layout ?? ""}
+            none="any of its layouts"
+            choices={place.layouts.map((id) => ({ id, name: names.get(id) ?? id }))}
+            disabled={disabled}
+            onChange={(layout) =>
+              onSeats(
+                seats.map((s) => {
+                  if (s.machine !== seat.machine) return s;
+                  return layout ? { ...s, layout } : { person: s.person, machine: s.machine };
+                }),
+              )
+            }
+          />
+        );
+      })}
       <Many
         label="Profiles of this person alone"
         value={list(item, "profiles")}

@@ -46,10 +46,9 @@ export function StructureView() {
       <div className={styles.lists}>
         <div className={screen.top}>
           <h1>Departments, roles, kits</h1>
-          <span>
-            Everybody has {data.profiles.map((p) => names.get(p) ?? p).join(", ") || "no profile of the whole house"}.
-          </span>
+          <span>What many depend on.</span>
         </div>
+        <Everybody key={data.profiles.join()} organisation={data} disabled={!rights.edit} />
         {(["departments", "roles", "kits"] as const).map((section) => (
           <section key={section} aria-label={WORDS[section].title}>
             <div className={styles.title}>
@@ -102,6 +101,43 @@ export function StructureView() {
         />
       )}
     </div>
+  );
+}
+
+/** The profiles of everybody, the farthest layers of all. */
+function Everybody({ organisation, disabled }: { organisation: Organisation; disabled: boolean }) {
+  const [profiles, setProfiles] = useState(organisation.profiles);
+  const change = useChangeItems();
+  const changes = changesOf("everybody", { profiles: organisation.profiles }, { profiles });
+  const plan = usePlan(useDeferredValue(changes));
+  return (
+    <section className={styles.everybody} aria-label="Everybody">
+      <Many
+        label="Profiles of everybody, the nearest last"
+        value={profiles}
+        choices={organisation.all_profiles}
+        disabled={disabled}
+        onChange={setProfiles}
+      />
+      {changes.length > 0 && (
+        <>
+          <Consequences plan={plan.data} error={plan.error} />
+          <div className={items.do}>
+            <Button
+              variant="contained"
+              disabled={plan.isError}
+              loading={change.isPending}
+              onClick={() => change.mutate({ title: "Changed the profiles of everybody", items: changes })}
+            >
+              Save
+            </Button>
+            <Button color="inherit" onClick={() => setProfiles(organisation.profiles)}>
+              Leave it as it was
+            </Button>
+          </div>
+        </>
+      )}
+    </section>
   );
 }
 

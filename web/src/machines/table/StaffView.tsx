@@ -156,7 +156,8 @@ export function StaffView({ section }: { section: Section }) {
             seats={section === "people" ? (panel.row?.seats.map((s) => s.item as unknown as Seat) ?? []) : []}
             machines={
               section === "people"
-                ? (panel.row?.seats.map((s) => ({ id: String(s.item.machine), name: s.name })) ?? [])
+                ? (panel.row?.seats.map((s) => ({ id: String(s.item.machine), name: s.name, layouts: s.layouts })) ??
+                  [])
                 : []
             }
             onClose={leave}

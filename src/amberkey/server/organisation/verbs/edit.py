@@ -23,6 +23,7 @@ from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.workbench.estate import ORGANISATION, current_estate, current_organisation, estate_with
 
+EVERYBODY = "everybody"
 _KEYS = SECTIONS["amberkey/organisation@1"]
 
 
@@ -54,6 +55,9 @@ def operations_of(items: Iterable[Item]) -> list[Operation]:
     """Raises Problem for a section that isn't there, or an item without its key."""
     found = []
     for item in items:
+        if item.section == EVERYBODY:
+            found.append(_everybody(item))
+            continue
         key_of = _KEYS.get(item.section)
         if key_of is None:
             raise Problem(400, f"The organisation has no {item.section[:40]}.", f"It has {', '.join(_KEYS)}.")
@@ -68,6 +72,14 @@ def operations_of(items: Iterable[Item]) -> list[Operation]:
         if before != after:
             found.append(operation(item.section, keys.pop(), before, after))
     return found
+
+
+def _everybody(item: Item) -> Operation:
+    """The profiles of everybody are a field of the organisation itself."""
+    before, after = ((v or {}).get("profiles") or None for v in (item.before, item.after))
+    if before == after:
+        raise Problem(409, "Everybody has these profiles already.")
+    return operation("", "profiles", before, after)
 
 
 def with_what_hangs_on(operations: Sequence[Operation], organisation: Organisation) -> list[Operation]:

@@ -1,0 +1,81 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import { One } from "../app/fields";
+import { useRights } from "../app/useSession";
+import { useOrganisation } from "../machines/useOrganisation";
+import styles from "./Profiles.module.css";
+import type { Profile } from "./useProfiles";
+import { useHold } from "./useProfiles";
+
+/** Presses that nearer layers can't give to anything else, whatever they call them. */
+export function Reserved({ profile }: { profile: Profile }) {
+  const rights = useRights();
+  const organisation = useOrganisation().data;
+  const hold = useHold(profile.id);
+  const [keys, setKeys] = useState("");
+  const [platform, setPlatform] = useState("windows");
+  const [program, setProgram] = useState("");
+  const [reason, setReason] = useState("");
+  return (
+    <section className={styles.reserved} aria-label="Reserved presses">
+      <h2 className={styles.group}>Reserved presses</h2>
+      {profile.reserved.length === 0 && <p>None. A reserved press is kept from nearer layers, in any spelling.</p>}
+      <ul>
+        {profile.reserved.map((r) => (
+          <li key={r.key}>
+            <b>{r.keys}</b>
+            <span>
+              on {r.platform}, in {r.program || "every program"}
+              {r.task && `, but for the task ${r.task}`}. {r.reason}
+            </span>
+            {rights.edit && (
+              <Button
+                color="inherit"
+                aria-label={`Let it go: ${r.keys} on ${r.platform}`}
+                onClick={() => hold.mutate({ free: r.key })}
+              >
+                Let it go
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {rights.edit && organisation && (
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            hold.mutate(
+              { reserve: { keys, platform: platform as "windows", program: program || null, reason } },
+              { onSuccess: () => setKeys("") },
+            );
+          }}
+        >
+          <TextField label="Press" value={keys} onChange={(e) => setKeys(e.target.value)} placeholder="ctrl s" />
+          <span>
+            <One label="On" value={platform} choices={organisation.platforms} onChange={setPlatform} />
+          </span>
+          <span>
+            <One
+              label="In"
+              value={program}
+              none="every program"
+              choices={organisation.programs}
+              onChange={setProgram}
+            />
+          </span>
+          <TextField label="Why" value={reason} onChange={(e) => setReason(e.target.value)} />
+          <Button
+            type="submit"
+            variant="outlined"
+            color="inherit"
+            disabled={keys.trim() === ""}
+            loading={hold.isPending}
+          >
+            Reserve it
+          </Button>
+        </form>
+      )}
+    </section>
+  );
+}
