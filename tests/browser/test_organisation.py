@@ -198,4 +198,4 @@ def test_all_setups_in_use_are_looked_through_at_once(ferries):
     page.get_by_role("button", name=re.compile("^Windows, German keyboard, no pad, Ticket counters")).click()
     page.get_by_role("button", name="Who has it").click()
     expect(page.get_by_role("row", name="Gate watch", exact=False).first).to_be_visible()
-    expect(page.get_by_role("status").filter(has_text="sign-ins")).to_have_text("1 sign-ins")
+    expect(page.get_by_role("status").filter(has_text="sign-in")).to_have_text("1 sign-in")

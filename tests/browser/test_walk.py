@@ -60,7 +60,8 @@ def test_from_a_clash_to_the_machine(home, sign_in, tmp_path):
         page.get_by_role("link", name="Export as a bundle").click()
     bundle = tmp_path / downloading.value.suggested_filename
     downloading.value.save_as(bundle)
-    page.get_by_role("button", name="Training centre").click()
+    page.get_by_role("combobox", name="Profile").click()
+    page.get_by_role("option", name="Training centre").click()
     expect(page.get_by_text("Training centre sets nothing yet.")).to_be_visible()
     page.locator("input[type=file]").set_input_files(bundle)
     expect(page.get_by_text("adds 4, changes 0, removes 0")).to_be_visible()
@@ -76,7 +77,8 @@ def test_from_a_clash_to_the_machine(home, sign_in, tmp_path):
 
     # Released, applied, in step.
     ines.go("Profiles")
-    page.get_by_role("button", name="House", exact=True).click()
+    page.get_by_role("combobox", name="Profile").click()
+    page.get_by_role("option", name="House", exact=True).click()
     page.get_by_role("button", name=re.compile("Release revision")).click()
     expect(page.get_by_text("The newest revision is the released one.")).to_be_visible()
     agent(home, "run", "--once")

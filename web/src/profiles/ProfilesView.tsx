@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useSearchParams } from "react-router";
+import { One } from "../app/fields";
 import { useLenses } from "../app/lens";
 import screen from "../app/screen.module.css";
 import { Empty, Trouble, Waiting } from "../app/states";
@@ -34,20 +33,8 @@ export function ProfilesView() {
         <div className={screen.top}>
           <h1>{profile.name}</h1>
           <span>{profile.description}</span>
-          <span className={screen.right}>
-            <ToggleButtonGroup
-              exclusive
-              size="small"
-              value={profile.id}
-              onChange={(_, id: string | null) => id && choose(id)}
-              aria-label="Profile"
-            >
-              {profiles.data.map((p) => (
-                <ToggleButton key={p.id} value={p.id}>
-                  {p.name}
-                </ToggleButton>
-              ))}
-            </ToggleButtonGroup>
+          <span className={`${screen.right} ${styles.choice}`}>
+            <One label="Profile" value={profile.id} choices={profiles.data} onChange={choose} />
           </span>
         </div>
         <HistoryLine profile={profile} />
@@ -141,6 +128,8 @@ function Entries({ profile }: { profile: Profile }) {
   );
 }
 
+const SHOWN = 5;
+
 /** The layers as nested frames: where the profile's entries land. */
 function Lands({ profile }: { profile: Profile }) {
   const setups = useLenses().data?.filter((s) => s.layers.includes(profile.name)) ?? [];
@@ -156,7 +145,7 @@ function Lands({ profile }: { profile: Profile }) {
           <span>
             {profile.entries.length} {profile.entries.length === 1 ? "entry" : "entries"}, {people} people
           </span>
-          {setups.map((s) => (
+          {setups.slice(0, SHOWN).map((s) => (
             <div key={s.setup} className={styles.frame}>
               <b>{s.name}</b>
               <span>
@@ -164,6 +153,7 @@ function Lands({ profile }: { profile: Profile }) {
               </span>
             </div>
           ))}
+          {setups.length > SHOWN && <span>and {setups.length - SHOWN} setups more</span>}
           {setups.length === 0 && <span>No setup stands on it yet.</span>}
         </div>
       </div>

@@ -108,7 +108,8 @@ export function StaffView({ section }: { section: Section }) {
             </Button>
           )}
           <span role="status">
-            {total.toLocaleString("en")} {section === "people" ? "sign-ins" : total === 1 ? "machine" : "machines"}
+            {total.toLocaleString("en")}{" "}
+            {section === "people" ? (total === 1 ? "sign-in" : "sign-ins") : total === 1 ? "machine" : "machines"}
             {chosen > 0 && `, ${chosen.toLocaleString("en")} chosen`}
           </span>
         </div>
