@@ -1954,6 +1954,18 @@ export interface components {
             /** Count */
             count: number;
         };
+        /**
+         * LayerNamedOut
+         * @description A profile, and how many people have it among their layers: each counted once.
+         */
+        LayerNamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
+        };
         /** NamedOut */
         NamedOut: {
             /** Id */
@@ -1989,7 +2001,7 @@ export interface components {
             /** Programs */
             programs: components["schemas"]["VersionsOut"][];
             /** All Profiles */
-            all_profiles: components["schemas"]["NamedOut"][];
+            all_profiles: components["schemas"]["LayerNamedOut"][];
         };
         /** PlatformOut */
         PlatformOut: {

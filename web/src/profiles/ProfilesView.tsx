@@ -6,6 +6,7 @@ import { useLenses } from "../app/lens";
 import screen from "../app/screen.module.css";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
+import { useOrganisation } from "../machines/useOrganisation";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import styles from "./Profiles.module.css";
@@ -133,7 +134,8 @@ const SHOWN = 5;
 /** The layers as nested frames: where the profile's entries land. */
 function Lands({ profile }: { profile: Profile }) {
   const setups = useLenses().data?.filter((s) => s.layers.includes(profile.name)) ?? [];
-  const people = setups.reduce((sum, s) => sum + s.people, 0);
+  // Who is in two setups counts once, which only the server can tell.
+  const people = useOrganisation().data?.all_profiles.find((p) => p.id === profile.id)?.people ?? 0;
   return (
     <aside className={styles.lands} aria-label="Where it lands">
       <h2>Where it lands</h2>

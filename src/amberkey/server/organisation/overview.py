@@ -12,7 +12,7 @@ from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.layout import layout_names
 from amberkey.core.programs.model import Program
 from amberkey.server.library.documents import digests, parsed
-from amberkey.server.workbench.estate import current_derived, current_organisation
+from amberkey.server.workbench.estate import current_derived, current_estate, current_organisation
 
 router = Router(tags=["organisation"])
 
@@ -20,6 +20,12 @@ router = Router(tags=["organisation"])
 class NamedOut(Schema):
     id: str
     name: str
+
+
+class LayerNamedOut(NamedOut):
+    """A profile, and how many people have it among their layers: each counted once."""
+
+    people: int
 
 
 class GroupingOut(Schema):
@@ -60,7 +66,7 @@ class OrganisationOut(Schema):
     platforms: list[PlatformOut]
     bodies: list[NamedOut]
     programs: list[VersionsOut]
-    all_profiles: list[NamedOut]
+    all_profiles: list[LayerNamedOut]
 
 
 @router.get("/organisation", response=OrganisationOut)
@@ -98,9 +104,19 @@ def organisation(request: HttpRequest) -> OrganisationOut:
         bodies=[NamedOut(id=i, name=load_body(i).name) for i in body_ids()],
         programs=_versions(programs),
         all_profiles=sorted(
-            (NamedOut(id=d.id, name=d.name) for d in documents if d.format == "amberkey/profile@1"), key=lambda n: n.name
+            (
+                LayerNamedOut(id=d.id, name=d.name, people=_people_under(d.id))
+                for d in documents
+                if d.format == "amberkey/profile@1"
+            ),
+            key=lambda n: n.name,
         ),
     )
+
+
+def _people_under(profile: str) -> int:
+    estate = current_estate()
+    return estate.people_of(s for s in estate.setups.values() if profile in s.layers)
 
 
 def _grouping(item: Any, count: int) -> GroupingOut:
