@@ -21,7 +21,7 @@ from amberkey.demo.load import DOCUMENTS
 
 TODAY = datetime.date(2026, 11, 25)
 # Entries that name what isn't there, on purpose: a command that never was, one that an update took, one not yet there.
-ORPHANS = {"tidewarden/watch-report", "hawsepipe/clear-all", "folioform/greeting"}
+ORPHANS = {"tidewarden/watch-report", "hewer/clear-all", "folioform/greeting"}
 
 
 @cache

@@ -211,3 +211,10 @@ def test_the_press_of_a_protected_task_is_never_proposed():
         return {str(c.shortcut) for c in candidates_for(only(estate).subject, [estate.board("here")], 500)}
 
     assert proposed({"tasks": []}) - proposed(copy) == {"Control+C"}
+
+
+def test_a_program_known_for_cards_only_is_asked_nothing():
+    commands = (command("sort", "page", "F7"), command("join", "page", "F7"), command("type", "page", "B"))
+    estate = scene("linux", office("linux", *commands, card_only=True))
+    kinds = {g.clash.kind: {w.kind for w in ways_out(estate, g, "house")} for g in estate.groups()}
+    assert kinds == {"same_scope": {"allow"}, "swallows_text": {"allow"}}

@@ -111,3 +111,11 @@ def test_all_in_use_is_a_choice_of_the_lens(tove):
     assert {g["identity"] for g in one["groups"]} < {g["identity"] for g in whole["groups"]}
     assert all(g["seen_in"] == GERMAN for g in whole["groups"] if "Ticket counters" in g["setups"])
     assert whole["people"] == 31 + 12 + 9 + 6
+
+
+def test_a_program_known_for_cards_only_gets_no_shortcuts(jorun):
+    digest = jorun.get(f"{SHEET}?setup={GERMAN}")[1]["digest"]
+    assert jorun.put(SHEET, {"setup": GERMAN, "digest": digest, "fields": {"card_only": True}})[0] == 200
+    given = {"setup": GERMAN, "program": "quaysheet", "command": "filter", "shortcuts": ["F7"]}
+    status, problem = jorun.post("/commands/shortcuts", given)
+    assert (status, problem["title"]) == (409, "Quaysheet takes no shortcuts from outside.")

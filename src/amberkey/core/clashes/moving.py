@@ -21,6 +21,8 @@ def _can_move(clash: Clash) -> bool:
     subject = clash.subject
     if clash.kind in ("orphan", "duplicate") or subject.program.id in (ASSISTIVE, TRANSLATIONS, LAUNCHERS):
         return False
+    if subject.program.card_only:
+        return False
     return subject.program.kind != "system" or subject.command.grip == "can be reassigned"
 
 

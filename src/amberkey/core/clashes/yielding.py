@@ -20,7 +20,7 @@ def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     holder = clash.holder
     if clash.kind not in ("system", "utility", "same_scope", "shadow", "prefix") or holder is None or clash.loser is None:
         return
-    if holder.program.id == ASSISTIVE or holder.station == "system_fixed":
+    if holder.program.id == ASSISTIVE or holder.station == "system_fixed" or holder.program.card_only:
         return
     setup_id = group.setups[0].id
     board = estate.board(setup_id)
@@ -87,7 +87,7 @@ def _cleared_item(estate: Estate, holder: Binding, group: Group) -> tuple[Change
 def narrow(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     """Keeping the shortcut where it takes nothing: in the widest scopes inside its own in which no text is taken."""
     clash = group.clash
-    if clash.kind not in ("swallows_text", "takes_caret") or clash.subject.everywhere:
+    if clash.kind not in ("swallows_text", "takes_caret") or clash.subject.everywhere or clash.subject.program.card_only:
         return
     subject = clash.subject
     program = subject.program

@@ -27,6 +27,13 @@ def planned(
         raise NotFound(f"command {program_id}/{command_id}")
     if program.kind == "system" and command.grip == "fixed":
         raise Problem(409, f"{program.name} keeps this press for itself.", f"{command.name} can't be told otherwise.")
+    if program.card_only:
+        raise Problem(
+            409,
+            f"{program.name} takes no shortcuts from outside.",
+            "It is known for cards only.",
+            "Change that under How it behaves, if it can be set after all.",
+        )
     platform = board.setup.setup.platform
     shortcuts = tuple(dict.fromkeys(read_shortcut(t).resolve(platform) for t in texts))
     if len(shortcuts) > program.limits.shortcuts_per_command:
