@@ -264,3 +264,20 @@ def test_the_profiles_of_everybody_are_changed_like_any_item(strait, jorun):
     assert jorun.post(f"/history/{done['id']}/undo")[0] == 200
     gone = [{"section": "everybody", "before": {"profiles": ["house"]}, "after": {"profiles": ["attic"]}}]
     assert jorun.post("/organisation/plan", {"title": "x", "items": gone})[0] == 400
+
+
+def test_uses_are_entered_by_name_seen_and_taken_out(strait, jorun, tove):
+    path = "/organisation/roles/pilot/uses"
+    assert jorun.get(path)[1] == []
+    given = {"program": "Quaysheet", "command": "Quote the fare", "weekly": 12}
+    assert jorun.post(path, given)[0] == 200
+    (use,) = tove.get(path)[1]
+    assert (use["program"], use["command"], use["weekly"]) == ("Quaysheet", "Quote the fare", 12)
+    assert jorun.post(path, given)[0] == 409
+    status, problem = jorun.post(path, {**given, "command": "Quote the fair"})
+    assert (status, problem["faults"][0]["place"]) == (400, "row 1, Command")
+    assert tove.post(path, {**given, "weekly": 3})[0] == 403
+    items = [{"section": "uses", "before": use["item"], "after": None}]
+    assert jorun.post("/organisation/change", {"title": "Out", "items": items})[0] == 200
+    assert jorun.get(path)[1] == []
+    assert jorun.get("/organisation/roles/cook/uses")[0] == 404

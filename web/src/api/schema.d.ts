@@ -727,6 +727,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/organisation/roles/{role}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Uses
+         * @description What one person of a role uses in a week, the most used first.
+         */
+        get: operations["amberkey_server_organisation_uses_uses"];
+        put?: never;
+        /**
+         * Enter Use
+         * @description Enter how often one person of a role uses a command in a week: read as a row of a list would be.
+         */
+        post: operations["amberkey_server_organisation_uses_enter_use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/{profile_id}/bundle": {
         parameters: {
             query?: never;
@@ -2215,6 +2239,41 @@ export interface components {
             /** Makes */
             makes: string[];
         };
+        /**
+         * UseOut
+         * @description `item` as it stands in the document, for removing it.
+         */
+        UseOut: {
+            /** Item */
+            item: {
+                [key: string]: string | number;
+            };
+            /** Program */
+            program: string;
+            /** Command */
+            command: string;
+            /** Weekly */
+            weekly: number;
+        };
+        /** UseSavedOut */
+        UseSavedOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * UseIn
+         * @description Program and command by id or name, as in a list.
+         */
+        UseIn: {
+            /** Program */
+            program: string;
+            /** Command */
+            command: string;
+            /** Weekly */
+            weekly: number;
+        };
         /** DifferenceOut */
         DifferenceOut: {
             /** Key */
@@ -3355,6 +3414,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WithoutOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_uses_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_uses_enter_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseSavedOut"];
                 };
             };
         };

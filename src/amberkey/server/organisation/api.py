@@ -9,7 +9,7 @@ from ninja import Query, Router, Schema
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.keys.platform import PLATFORM_NAMES
-from amberkey.server.organisation import layers, lists, overview
+from amberkey.server.organisation import layers, lists, overview, uses
 from amberkey.server.organisation.tables import Section, TableRow, Wanted, chosen, ordered, table_of
 from amberkey.server.organisation.verbs.bulk import Wish, operations_for
 from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_what_hangs_on
@@ -19,7 +19,7 @@ from amberkey.server.workbench.clashes import brief
 from amberkey.server.workbench.estate import current_estate, current_organisation
 
 router = Router(tags=["organisation"])
-for part in (overview, lists, layers):
+for part in (overview, lists, layers, uses):
     router.add_router("", part.router)
 _SHOWN = 12  # how many clashes a plan names; it counts all
 

@@ -5,6 +5,7 @@ import type { CSSProperties } from "react";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Refusal } from "../../app/Consequences";
+import consequences from "../../app/Consequences.module.css";
 import { Waiting } from "../../app/states";
 import { Caps } from "../../keyboard/Caps";
 import { useEffective, useWithout } from "../useOrganisation";
@@ -122,7 +123,7 @@ function Without({ setup, layer }: { setup: string; layer: string }) {
   if (!found.data) return <small role="status">Working it out …</small>;
   const { commands, solves, makes } = found.data;
   return (
-    <div className={styles.told} role="status" style={{ display: "grid" }}>
+    <div className={consequences.told} role="status" style={{ display: "grid" }}>
       <span>{commands.length === 0 ? "Without it, every key would stay." : "Without it:"}</span>
       <ul>
         {commands.map((c) => (

@@ -152,7 +152,9 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
         )}
         {found.state === "checked" && found.good > 0 && (
           <Button variant="contained" loading={take.isPending} onClick={() => take.mutate(found.bad > 0)}>
-            {found.bad > 0 ? `Take the ${found.good} good rows, leave ${found.bad}` : `Take ${found.good}`}
+            {found.bad > 0
+              ? `Take the ${found.good === 1 ? "good row" : `${found.good} good rows`}, leave ${found.bad}`
+              : `Take ${found.good}`}
           </Button>
         )}
         <Button color="inherit" onClick={onLeave}>

@@ -13,6 +13,7 @@ import { Programs } from "../items/MachineForm";
 import type { Organisation } from "../useOrganisation";
 import { useChangeItems, useOrganisation, usePlan } from "../useOrganisation";
 import styles from "./Structure.module.css";
+import { Uses } from "./Uses";
 
 type Section = "departments" | "roles" | "kits";
 type Grouping = Organisation["departments"][number];
@@ -244,6 +245,9 @@ function GroupingPanel({ section, grouping, organisation, onClose }: GroupingPan
             </Button>
           )}
         </div>
+      )}
+      {section === "roles" && grouping && (
+        <Uses role={grouping.id} organisation={organisation} disabled={!rights.edit} />
       )}
     </aside>
   );
