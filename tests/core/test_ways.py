@@ -96,9 +96,12 @@ def test_the_shapes_of_families(step, first, others):
 def test_taking_over_says_what_the_holder_loses_and_what_it_could_have():
     here = office("windows", command("sum", "page", "F8"), command("sort", "page", "F8"), on_tie="first")
     estate = scene("windows", here)
-    (way,) = ways(estate, "take_over")
+    with_next, way = ways(estate, "take_over")
     assert name(way.subject) == "office/sum"
     assert way.next_best is not None
+    after = taken(estate, with_next)
+    assert after.clashes("here") == []
+    assert [b.shortcut for b in after.board("here").bindings_of("office", "sum")] == [way.next_best.shortcut]
     best = say_shortcut(way.next_best.shortcut, estate.board("here"))
     assert way.reasons == ("it has no other shortcut", f"its next best is {best}")
     kept = office("windows", command("sum", "page", "F8", "F9"), command("sort", "page", "F8"), on_tie="first")
@@ -197,7 +200,7 @@ def test_copies_of_one_clash_are_one_group():
     estate = Estate(setups, one.programs, one.profiles)
     (group,) = estate.groups()
     assert (len(group.setups), group.people) == (3, 9)
-    (way,) = [w for w in ways_out(estate, group, "house") if w.kind == "take_over"]
+    way = next(w for w in ways_out(estate, group, "house") if w.key == "take_over")
     assert (way.consequences.people, way.consequences.remains) == (9, ())
 
 

@@ -84,7 +84,7 @@ def test_an_allowed_clash_is_marked_until_its_end(ines, monkeypatch):
     assert decide(ines, identity, "allow", reason="The counter never uses it", until=until)[0] == 200
     assert groups(ines)["outline"]["allowed"]["reason"] == "The counter never uses it"
     later = datetime.date.fromisoformat(until) + datetime.timedelta(days=1)
-    monkeypatch.setattr("amberkey.server.workbench.clashes.timezone.localdate", lambda: later)
+    monkeypatch.setattr("amberkey.server.workbench.clashes.groups.timezone.localdate", lambda: later)
     assert groups(ines)["outline"]["allowed"] is None
 
 

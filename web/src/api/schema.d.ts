@@ -170,6 +170,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clashes/several/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Several
+         * @description What settling several clashes at once would do, each by the best way out that makes no clash; nothing is saved.
+         */
+        post: operations["amberkey_server_workbench_api_plan_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clashes/several/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settle Several
+         * @description Settle several clashes at once, as the plan told it.
+         */
+        post: operations["amberkey_server_workbench_api_settle_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clashes/several/allowance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Allow Several
+         * @description Allow several clashes with one reason and one end.
+         */
+        post: operations["amberkey_server_workbench_api_allow_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clashes/several/meaning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Meant
+         * @description Say that a program's maker meant some clashes, or that it isn't so.
+         */
+        post: operations["amberkey_server_workbench_api_mark_meant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/commands/plan": {
         parameters: {
             query?: never;
@@ -378,8 +458,50 @@ export interface paths {
         /**
          * Clashes
          * @description Where presses stop through this lens, or in all setups in use: the most felt and worst first, allowed ones marked.
+         *
+         *     What makers meant is not among them, unless somebody said that it isn't so.
          */
-        get: operations["amberkey_server_workbench_clashes_clashes"];
+        get: operations["amberkey_server_workbench_clashes_groups_clashes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clashes/meant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Meant
+         * @description What makers meant: the shadows between a program's own defaults, and what somebody said is so.
+         */
+        get: operations["amberkey_server_workbench_clashes_groups_meant"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clashes/decided": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Decided
+         * @description The decisions on clashes with all of some words in their title, reason or decider's name.
+         */
+        get: operations["amberkey_server_workbench_clashes_decided_decided"];
         put?: never;
         post?: never;
         delete?: never;
@@ -399,9 +521,49 @@ export interface paths {
          * Ways
          * @description The ways out of a clash with their consequences; `own` adds a move to a shortcut of one's own choice.
          *
-         *     `target`: the layer in which the decision is kept, unless a layer has set the key already.
+         *     `target`: the layer in which the decision is kept, unless a nearer layer has set the key already.
          */
-        get: operations["amberkey_server_workbench_clashes_ways"];
+        get: operations["amberkey_server_workbench_clashes_ways_ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clashes/{identity}/task": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Task
+         * @description What moving a command would be if its task moved with it in every program; null where the command has no task.
+         */
+        get: operations["amberkey_server_workbench_clashes_ways_task"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clashes/{identity}/landings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where Kept
+         * @description The layers of a setup in which a decision can be kept, the farthest first, with what each reaches.
+         */
+        get: operations["amberkey_server_workbench_clashes_ways_where_kept"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1121,6 +1283,77 @@ export interface components {
             /** Target */
             target?: string | null;
         };
+        /** SettledOut */
+        SettledOut: {
+            /** Identity */
+            identity: string;
+            /** Way */
+            way: string;
+            /** Says */
+            says: string;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * SettlementOut
+         * @description What settling several groups comes to: a sentence for each, and what the whole solves and makes.
+         */
+        SettlementOut: {
+            /** Settled */
+            settled: components["schemas"]["SettledOut"][];
+            /** Entries */
+            entries: number;
+            /** People */
+            people: number;
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+        };
+        /**
+         * ChosenIn
+         * @description Some groups of clashes, each with the setup through which it is looked at.
+         */
+        ChosenIn: {
+            /** Identity */
+            identity: string;
+            /** Setup */
+            setup: string;
+        };
+        /**
+         * SeveralIn
+         * @description `ways`: the keys of the ways that were shown for the chosen groups, in their order; "" where there was none.
+         */
+        SeveralIn: {
+            /** Chosen */
+            chosen: components["schemas"]["ChosenIn"][];
+            /**
+             * Ways
+             * @default []
+             */
+            ways: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** AllowSeveralIn */
+        AllowSeveralIn: {
+            /** Chosen */
+            chosen: components["schemas"]["ChosenIn"][];
+            /** Reason */
+            reason: string;
+            /** Until */
+            until?: string | null;
+        };
+        /** MeanIn */
+        MeanIn: {
+            /** Chosen */
+            chosen: components["schemas"]["ChosenIn"][];
+            /** Meant */
+            meant: boolean;
+        };
         /** PlanOut */
         PlanOut: {
             /** Entries */
@@ -1483,43 +1716,31 @@ export interface components {
             /** Until */
             until: string | null;
         };
-        /** ClashesOut */
+        /**
+         * ClashesOut
+         * @description `kinds`, `stations` and `departments` name what groups can be chosen by.
+         */
         ClashesOut: {
             /** Stations */
             stations: string[];
+            /** Kinds */
+            kinds: components["schemas"]["NamedOut"][];
+            /** Departments */
+            departments: components["schemas"]["NamedOut"][];
             /** Groups */
             groups: components["schemas"]["GroupOut"][];
             /** Setups */
             setups: number;
             /** People */
             people: number;
-            /** Decided */
-            decided: components["schemas"]["DecidedOut"][];
-        };
-        /**
-         * DecidedOut
-         * @description A decision that was taken on some clash: who, when, what; whether it stands.
-         */
-        DecidedOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** By */
-            by: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Undone */
-            undone: boolean;
         };
         /**
          * GroupOut
          * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
          *
-         *     `seen_in`: the setup in whose words it is told, and through which it is decided.
+         *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
+         *     subject's shortcut. `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults;
+         *     `meaning` is what somebody found out of that.
          */
         GroupOut: {
             /** Identity */
@@ -1538,6 +1759,8 @@ export interface components {
             subject: components["schemas"]["PartyOut"];
             holder: components["schemas"]["PartyOut"] | null;
             stroke: components["schemas"]["StrokeOut"] | null;
+            /** Strokes */
+            strokes: components["schemas"]["StrokeOut"][];
             /** Text */
             text: string;
             /** Taken At */
@@ -1550,9 +1773,37 @@ export interface components {
             meant_says: string;
             /** Setups */
             setups: string[];
+            /** Setup Ids */
+            setup_ids: string[];
+            /** Departments */
+            departments: string[];
             /** People */
             people: number;
+            /** New */
+            new: boolean;
+            /** May Be Meant */
+            may_be_meant: boolean;
+            meaning: components["schemas"]["MeaningOut"] | null;
             allowed: components["schemas"]["AllowedOut"] | null;
+        };
+        /**
+         * MeaningOut
+         * @description What somebody said of it: whether the maker meant it.
+         */
+        MeaningOut: {
+            /** Meant */
+            meant: boolean;
+            /** By */
+            by: string;
+            /** Since */
+            since: string | null;
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** PartyOut */
         PartyOut: {
@@ -1569,6 +1820,48 @@ export interface components {
             /** Scope Name */
             scope_name: string;
             shortcut: components["schemas"]["ShortcutOut"];
+        };
+        /** MeantOut */
+        MeantOut: {
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+        };
+        /**
+         * DecidedOut
+         * @description A decision on a clash, or on several. `why_not`: why it can't be undone (or done again) any more; empty where it can.
+         */
+        DecidedOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Undone */
+            undone: boolean;
+            /** Why Not */
+            why_not: string;
+        };
+        /**
+         * DecisionsOut
+         * @description `total`: how many there are of these words; `decided` has one page of them, the newest first.
+         */
+        DecisionsOut: {
+            /** Total */
+            total: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Decided */
+            decided: components["schemas"]["DecidedOut"][];
         };
         /** WayGroupOut */
         WayGroupOut: {
@@ -1607,6 +1900,44 @@ export interface components {
             remains: string[];
             /** Scopes */
             scopes: string[];
+        };
+        /** FollowerOut */
+        FollowerOut: {
+            /** Program Name */
+            program_name: string;
+            /** Command Name */
+            command_name: string;
+            /** Why Not */
+            why_not: string;
+        };
+        /**
+         * TaskMoveOut
+         * @description The way that moves a task in all its programs; `stays` are those that don't move along, with the reason.
+         */
+        TaskMoveOut: {
+            /** Task */
+            task: string;
+            way: components["schemas"]["WayOutOut"];
+            /** Moves */
+            moves: components["schemas"]["FollowerOut"][];
+            /** Stays */
+            stays: components["schemas"]["FollowerOut"][];
+        };
+        /**
+         * LandingOut
+         * @description A layer in which a decision can be kept: how many of the setups with the clash it reaches, how many others.
+         */
+        LandingOut: {
+            /** Profile */
+            profile: string;
+            /** Name */
+            name: string;
+            /** Copies */
+            copies: number;
+            /** Others */
+            others: number;
+            /** People */
+            people: number;
         };
         /**
          * KeyOut
@@ -1989,13 +2320,6 @@ export interface components {
             name: string;
             /** People */
             people: number;
-        };
-        /** NamedOut */
-        NamedOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
         };
         /**
          * OrganisationOut
@@ -2715,6 +3039,102 @@ export interface operations {
             };
         };
     };
+    amberkey_server_workbench_api_plan_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettlementOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_api_settle_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_api_allow_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllowSeveralIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_api_mark_meant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
     amberkey_server_workbench_api_plan: {
         parameters: {
             query?: never;
@@ -2975,7 +3395,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_workbench_clashes_clashes: {
+    amberkey_server_workbench_clashes_groups_clashes: {
         parameters: {
             query: {
                 setup: string;
@@ -2998,7 +3418,53 @@ export interface operations {
             };
         };
     };
-    amberkey_server_workbench_clashes_ways: {
+    amberkey_server_workbench_clashes_groups_meant: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeantOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_clashes_decided_decided: {
+        parameters: {
+            query?: {
+                words?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionsOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_clashes_ways_ways: {
         parameters: {
             query: {
                 setup: string;
@@ -3020,6 +3486,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WayOutOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_clashes_ways_task: {
+        parameters: {
+            query: {
+                setup: string;
+                shortcut: string;
+                target?: string | null;
+            };
+            header?: never;
+            path: {
+                identity: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskMoveOut"] | null;
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_clashes_ways_where_kept: {
+        parameters: {
+            query: {
+                setup: string;
+            };
+            header?: never;
+            path: {
+                identity: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandingOut"][];
                 };
             };
         };

@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.changes import Change, patch, touched_strokes
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.finding import clashes_on
+from amberkey.core.clashes.finding import clashes_on, find_meant
 from amberkey.core.clashes.model import Clash
 from amberkey.core.profiles.setup import Setup
 
@@ -46,6 +47,10 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
         strokes = touched_strokes(before, after)
         old = clashes_on(before, after.programs, strokes, after.gone)
         new = clashes_on(after.board, after.programs, strokes, after.come)
+        if solving is not None and solving.clash.meant:
+            # A shadow that its maker meant is among the clashes only for whoever doesn't believe it.
+            old |= _meant_one(before, solving)
+            new |= _meant_one(after.board, solving)
         for identity, clash in old.items():
             if identity not in new:
                 solved.setdefault(identity, []).append((clash, setup))
@@ -61,3 +66,7 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
         people=estate.people_of(moved),
         remains=tuple(s for s in solving.setups if s.id not in gone_in) if solving else (),
     )
+
+
+def _meant_one(board: Board, group: Group) -> dict[str, Clash]:
+    return {c.identity: c for c in find_meant(board) if c.identity == group.clash.identity}

@@ -5,7 +5,7 @@ changed.
 """
 
 import datetime
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -90,6 +90,14 @@ class Estate:
         """The shadows that the makers of the programs meant."""
         return find_meant(self.board(setup_id))
 
+    def meant_groups(self, setup_ids: Iterable[str] | None = None) -> list[Group]:
+        """The shadows that makers meant in some setups (or in all), copies together."""
+        found: dict[str, list[tuple[Clash, Setup]]] = {}
+        for setup_id in self.setups if setup_ids is None else setup_ids:
+            for clash in self.meant(setup_id):
+                found.setdefault(clash.identity, []).append((clash, self.setups[setup_id]))
+        return self.grouped(found)
+
     def groups(self, setup_ids: Iterable[str] | None = None) -> list[Group]:
         """All clashes of some setups (or of all), copies together: the worst first, then by people."""
         if setup_ids is None:
@@ -129,13 +137,13 @@ class Estate:
     def new_in(self, other: "Estate", setup_ids: Iterable[str] | None = None) -> list[Group]:
         """The clashes that setups have in another state of the estate and not in this one, for instance in a profile before
         its release; each with those setups only."""
+        known: dict[str, Set[str]] = {}
         found = []
-        for group in other.groups(other.setups if setup_ids is None else setup_ids):
-            here = tuple(
-                s
-                for s in group.setups
-                if s.id not in self.setups or all(c.identity != group.clash.identity for c in self.clashes(s.id))
-            )
+        for group in other.groups(setup_ids):
+            for setup in group.setups:
+                if setup.id not in known:
+                    known[setup.id] = {c.identity for c in self.clashes(setup.id)} if setup.id in self.setups else set()
+            here = tuple(s for s in group.setups if group.clash.identity not in known[s.id])
             if here:
                 found.append(Group(group.clash, here, other.people_of(here)))
         return found

@@ -41,12 +41,13 @@ def find_clashes(board: Board) -> list[Clash]:
 
 def find_meant(board: Board) -> list[Clash]:
     """The shadows that the makers of the programs meant."""
-    return sorted_clashes(
-        clash
-        for part in board.parts.values()
-        for clash in _arriving(board, part, meant_within(part), part.strokes)
-        if clash.meant
-    )
+    found: list[Clash] = []
+    for part in board.parts.values():
+        if part.meant is None:
+            part.meant = list(meant_within(part))
+        if part.meant:
+            found.extend(c for c in _arriving(board, part, part.meant, part.strokes) if c.meant)
+    return sorted_clashes(found)
 
 
 def clashes_on(board: Board, programs: Iterable[str], strokes: Set[Stroke], bindings: Sequence[Binding]) -> dict[str, Clash]:

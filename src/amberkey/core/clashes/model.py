@@ -8,6 +8,7 @@ from amberkey.core.clashes.binding import Binding, Station
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.decisions import Severity
+from amberkey.core.profiles.effective import DEFAULT
 
 ClashKind = Literal[
     "system_fixed",
@@ -74,6 +75,14 @@ class Clash:
         binding = binding or self.holder
         assert binding is not None
         return binding
+
+    @property
+    def may_be_meant(self) -> bool:
+        """Whether the maker of a program can have meant it: only that program's own defaults are in it."""
+        program = self.subject.program
+        return program.kind not in ("system", "utility") and all(
+            b.program is program and b.layer == DEFAULT for b in self.parties
+        )
 
     @property
     def parties(self) -> tuple[Binding, ...]:

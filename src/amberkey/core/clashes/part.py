@@ -36,6 +36,8 @@ class Part:
     """The bindings of commands that have more than one."""
     within: list[Clash] | None = None
     """The clashes among the program's own bindings, once somebody has asked for them."""
+    meant: list[Clash] | None = None
+    """The shadows among them that its maker meant, likewise."""
 
     @property
     def program(self) -> Program:

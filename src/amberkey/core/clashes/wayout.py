@@ -16,7 +16,7 @@ from amberkey.core.layouts.reach import Reach, reach_of_sequence
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
 from amberkey.core.profiles.model import Entry, Given
 
-WayKind = Literal["move", "move_family", "take_over", "narrow", "translate", "tidy", "allow"]
+WayKind = Literal["move", "move_family", "move_task", "take_over", "narrow", "translate", "tidy", "allow"]
 
 
 Shortcuts = tuple[tuple[Shortcut, str | None], ...]
@@ -78,16 +78,27 @@ def _in(board: Board, subject: Binding) -> bool:
 def entry_change(
     estate: Estate, program_id: str, command_id: str, setup_id: str, shortcuts: Shortcuts, target: str
 ) -> tuple[Change, ...]:
-    """What sets a command's shortcuts in the layer where it counts: the one that set it, else the target."""
+    """What sets a command's shortcuts in the layer where it counts: the target, or the one that set them where that is
+    nearer or locked them, since the target's word would come to nothing there."""
     board = estate.board(setup_id)
     setup = board.setup.setup
     part = board.parts[program_id]
     effective: EffectiveCommand = part.effective.commands[part.effective.places[command_id, ()]]
     command = effective.command
-    layer = target if effective.now.layer == DEFAULT else effective.now.layer
-    profile = estate.profiles[layer]
-    standing = entries_for(profile, part.program, command, setup.platform)
-    standing = tuple(e for e in standing if not e.arguments and e.command == command.id)
+    set_in = effective.now.layer
+
+    def standing_in(layer: str) -> tuple[Entry, ...]:
+        found = entries_for(estate.profiles[layer], part.program, command, setup.platform)
+        return tuple(e for e in found if not e.arguments and e.command == command.id)
+
+    layer = target
+    if set_in != DEFAULT and (
+        target not in setup.layers
+        or setup.layers.index(set_in) > setup.layers.index(target)
+        or any(e.locked for e in standing_in(set_in))
+    ):
+        layer = set_in
+    standing = standing_in(layer)
     exact = next((e for e in standing if e.layouts and setup.layout in e.layouts), None)
     exact = exact or next((e for e in standing if not e.layouts), None)
     now = tuple(s for s, _ in effective.now.shortcuts)

@@ -43,10 +43,28 @@ def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     if not changes:
         return
     uses = estate.uses_a_week(holder, group.setups)
-    if uses is not None:
-        reasons = (*reasons, f"people use it {uses} times a week here")
+    used = () if uses is None else (f"people use it {uses} times a week here",)
+    if next_best is not None:
+        yield _with_next_best(estate, group, holder, next_best, target, used)
+    reasons = (*reasons, *used)
     yield WayOut(
         *("take_over", "take_over", holder, None, None, None, reasons, operations_of(changes), told), next_best=next_best
+    )
+
+
+def _with_next_best(
+    estate: Estate, group: Group, holder: Binding, best: Candidate, target: str, used: tuple[str, ...]
+) -> WayOut:
+    """Clearing the holder and giving it its next best at once."""
+    setup_id = group.setups[0].id
+    board = estate.board(setup_id)
+    shortcuts = replaced(board, holder, (best.shortcut, holder.scope))
+    changes = entry_change(estate, holder.program.id, holder.command.id, setup_id, shortcuts, target)
+    told = consequences_of(estate, changes, group)
+    return WayOut(
+        *(f"take_over:{best.shortcut}", "take_over", holder, best.shortcut, best.reach, reach_here(holder, board)),
+        *((*best.reasons, *used), operations_of(changes), told),
+        next_best=best,
     )
 
 

@@ -66,7 +66,7 @@ SECTIONS: dict[str, dict[str, KeyOf]] = {
         "reserved": reserved_key,
     },
     "amberkey/tasks@1": {"tasks": _id_key, "families": _id_key},
-    "amberkey/decisions@1": {"allowances": _clash_key},
+    "amberkey/decisions@1": {"allowances": _clash_key, "meant": _clash_key},
     "amberkey/program@1": {"commands": _id_key, "scopes": _id_key, "caret": _id_key, "switches": _id_key, "add_ons": _id_key},
     "amberkey/organisation@1": {
         "departments": _id_key,

@@ -30,6 +30,8 @@ class Derived:
     setups: Mapping[str, Setup]
     seated: tuple[Seated, ...]
     census: Census
+    departments: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    """The departments of those who have a setup, by its id."""
 
     def setups_of(self, *, person: str | None = None, machine: str | None = None) -> tuple[str, ...]:
         """The setups of a person, of a machine, or of both together; each once."""
@@ -129,7 +131,8 @@ def derive(organisation: Organisation, program_names: Mapping[str, str] | None =
     setups = {i: s.model_copy(update={"name": names[i][:200]}) for i, s in setups.items()}
     seated = tuple(Seated(seat.person, seat.machine, layout, ids[key]) for seat, layout, key in placed)
     order = sorted(setups, key=lambda i: (-setups[i].people, i))
-    return Derived({i: setups[i] for i in order}, seated, _census(organisation, seated))
+    departments = {ids[key]: tuple(one.departments) for key, one in found.items()}
+    return Derived({i: setups[i] for i in order}, seated, _census(organisation, seated), departments)
 
 
 def _told(organisation: Organisation, found: _Found) -> Told:

@@ -1,4 +1,4 @@
-"""`amberkey/decisions@1`: clashes that somebody accepted."""
+"""`amberkey/decisions@1`: clashes that somebody accepted, and what the makers of programs meant."""
 
 import datetime
 from typing import Annotated, Literal, Self
@@ -36,17 +36,36 @@ class Allowance(Value):
         }
 
 
+class Meaning(Value):
+    """What somebody found out of a clash within one program's own defaults: its maker meant it, or didn't."""
+
+    clash: Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
+    says: Annotated[str, Field(max_length=600)]
+    meant: bool
+    by: Text
+    since: datetime.date | None = None
+
+
 class Decisions(Document):
     format: Literal["amberkey/decisions@1"] = "amberkey/decisions@1"
     id: Id
     name: Text
     allowances: tuple[Allowance, ...] = ()
+    meant: tuple[Meaning, ...] = ()
+    """Where nobody said anything, what Amber Key takes a maker to have meant counts."""
 
     def normal(self) -> Self:
-        return self.model_copy(update={"allowances": tuple(sorted(self.allowances, key=lambda a: a.clash))})
+        return self.model_copy(
+            update={
+                "allowances": tuple(sorted(self.allowances, key=lambda a: a.clash)),
+                "meant": tuple(sorted(self.meant, key=lambda m: m.clash)),
+            }
+        )
 
     @model_validator(mode="after")
     def _no_doubles(self) -> Self:
         if len({a.clash for a in self.allowances}) != len(self.allowances):
             raise ValueError("allowances: one clash is allowed twice")
+        if len({m.clash for m in self.meant}) != len(self.meant):
+            raise ValueError("meant: something is said of one clash twice")
         return self

@@ -57,7 +57,7 @@ class ChangeSet(models.Model):
     at = models.DateTimeField(auto_now_add=True, db_index=True)
     actor = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     title = models.CharField(max_length=400)
-    clash = models.CharField(max_length=16, blank=True, db_index=True)
+    reason = models.CharField(max_length=600, blank=True)
     undoes = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="undone_by")
     undone = models.BooleanField(default=False)
 
@@ -66,6 +66,19 @@ class ChangeSet(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+
+class SettledClash(models.Model):
+    """A clash that a change set decides, by its identity; one decision may settle several."""
+
+    change_set = models.ForeignKey(ChangeSet, on_delete=models.CASCADE, related_name="settled")
+    clash = models.CharField(max_length=16, db_index=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("change_set", "clash"), name="a_clash_once_a_change"),)
+
+    def __str__(self) -> str:
+        return f"{self.clash} by {self.change_set_id}"
 
 
 class ChangeSetPart(models.Model):

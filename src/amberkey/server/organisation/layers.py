@@ -12,7 +12,7 @@ from amberkey.core.organisation.layers import layers_of, say_because
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.profiles.guard import say_held
 from amberkey.server.problems import NotFound
-from amberkey.server.workbench.clashes import brief_clash
+from amberkey.server.workbench.clashes.told import brief_clash
 from amberkey.server.workbench.estate import board_of, current_derived, current_estate, current_organisation
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 

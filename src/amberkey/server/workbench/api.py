@@ -5,17 +5,23 @@ import datetime
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from amberkey.core.clashes.estate import Estate, Group
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import actor_of
-from amberkey.server.workbench import behaviour, clashes, keyboard, lenses, press, programs
-from amberkey.server.workbench.clashes import brief, group_of
+from amberkey.server.problems import Problem
+from amberkey.server.workbench import behaviour, keyboard, lenses, press, programs
+from amberkey.server.workbench.clashes import decided, groups, ways
+from amberkey.server.workbench.clashes.groups import group_of
+from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.verbs.assign import assign, planned
-from amberkey.server.workbench.verbs.decide import Allowing, decide
+from amberkey.server.workbench.verbs.decide import Allowing, allow, decide, title_of
+from amberkey.server.workbench.verbs.mean import mean
+from amberkey.server.workbench.verbs.several import decide_several, settlement
 
 router = Router(tags=["workbench"])
-for part in (lenses, programs, behaviour, clashes, keyboard, press):
+for part in (lenses, programs, behaviour, groups, decided, ways, keyboard, press):
     router.add_router("", part.router)
 
 
@@ -39,6 +45,49 @@ class DecisionIn(Schema):
     reason: str = ""
     until: datetime.date | None = None
     target: str | None = None
+
+
+class ChosenIn(Schema):
+    """Some groups of clashes, each with the setup through which it is looked at."""
+
+    identity: str
+    setup: str
+
+
+class SeveralIn(Schema):
+    """`ways`: the keys of the ways that were shown for the chosen groups, in their order; "" where there was none."""
+
+    chosen: list[ChosenIn]
+    ways: list[str] = []
+    reason: str = ""
+
+
+class AllowSeveralIn(Schema):
+    chosen: list[ChosenIn]
+    reason: str
+    until: datetime.date | None = None
+
+
+class MeanIn(Schema):
+    chosen: list[ChosenIn]
+    meant: bool
+
+
+class SettledOut(Schema):
+    identity: str
+    way: str
+    says: str
+    done: bool
+
+
+class SettlementOut(Schema):
+    """What settling several groups comes to: a sentence for each, and what the whole solves and makes."""
+
+    settled: list[SettledOut]
+    entries: int
+    people: int
+    solves: list[str]
+    makes: list[str]
 
 
 class AssignIn(Schema):
@@ -68,7 +117,59 @@ def decide_clash(request: HttpRequest, identity: str, given: DecisionIn) -> Chan
     actor = actor_of(request)
     allowing = Allowing(given.reason, given.until) if given.way == "allow" else None
     group = group_of(estate, given.setup, identity)
-    return _change(decide(actor, estate, group, given.way, allowing, given.target))
+    return _change(decide(actor, estate, group, given.way, allowing, given.target, given.reason))
+
+
+def _chosen(estate: Estate, chosen: list[ChosenIn]) -> list[Group]:
+    return [group_of(estate, c.setup, c.identity) for c in {c.identity: c for c in chosen}.values()]
+
+
+@router.post("/clashes/several/plan", response=SettlementOut)
+def plan_several(request: HttpRequest, given: SeveralIn) -> SettlementOut:
+    """What settling several clashes at once would do, each by the best way out that makes no clash; nothing is saved."""
+    estate = current_estate()
+    found = settlement(estate, _chosen(estate, given.chosen))
+    board = board_of(estate, given.chosen[0].setup)
+    return SettlementOut(
+        settled=[
+            SettledOut(
+                identity=one.group.clash.identity,
+                way=one.way.key if one.way else "",
+                says=title_of(estate, one.group, one.way) if one.way else f"{brief(one.group, board)}: {one.why}",
+                done=one.way is not None,
+            )
+            for one in found.settled
+        ],
+        entries=sum(map(len, found.operations.values())),
+        people=found.people,
+        solves=[brief(g, board) for g in found.solves],
+        makes=[brief(g, board) for g in found.makes],
+    )
+
+
+@router.post("/clashes/several/decision", response=ChangeOut)
+def settle_several(request: HttpRequest, given: SeveralIn) -> ChangeOut:
+    """Settle several clashes at once, as the plan told it."""
+    actor, estate = actor_of(request), current_estate()
+    return _change(decide_several(actor, estate, _chosen(estate, given.chosen), given.ways, given.reason))
+
+
+@router.post("/clashes/several/allowance", response=ChangeOut)
+def allow_several(request: HttpRequest, given: AllowSeveralIn) -> ChangeOut:
+    """Allow several clashes with one reason and one end."""
+    actor, estate = actor_of(request), current_estate()
+    if not given.chosen:
+        raise Problem(400, "No clash is chosen.", cure="Choose some first.")
+    return _change(allow(actor, estate, _chosen(estate, given.chosen), Allowing(given.reason, given.until)))
+
+
+@router.post("/clashes/several/meaning", response=ChangeOut)
+def mark_meant(request: HttpRequest, given: MeanIn) -> ChangeOut:
+    """Say that a program's maker meant some clashes, or that it isn't so."""
+    actor, estate = actor_of(request), current_estate()
+    if not given.chosen:
+        raise Problem(400, "No clash is chosen.", cure="Choose some first.")
+    return _change(mean(actor, estate, _chosen(estate, given.chosen), given.meant))
 
 
 @router.post("/commands/plan", response=PlanOut)

@@ -17,7 +17,7 @@ from amberkey.server.library.documents import find, newest_of, parsed
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound
-from amberkey.server.workbench.clashes import brief
+from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import board_of, current_estate
 
 router = Router(tags=["workbench"])

@@ -6,7 +6,9 @@ share, so a change costs what it touches.
 
 import datetime
 import threading
+from collections.abc import Mapping
 from functools import lru_cache
+from weakref import WeakKeyDictionary
 
 from django.utils import timezone
 
@@ -27,6 +29,8 @@ ORGANISATION = "organisation/organisation"
 HOUSE = "house"
 
 _building = threading.Lock()
+# For a state of the estate, the released one that it was held against, and what is new since.
+_new_since: WeakKeyDictionary[Estate, tuple[Estate, Mapping[str, frozenset[str]]]] = WeakKeyDictionary()
 _shared = Shared()
 # How many states of the estate are at hand: what is released, what is, and some that people just came from.
 _STATES = 6
@@ -34,10 +38,28 @@ _STATES = 6
 
 def current_estate(*, released: bool = False) -> Estate:
     """All setups in use with the newest documents, or with the released ones as machines get them."""
-    found = digests(released=released)
-    keys = tuple(sorted(d for key, d in found.items() if not key.startswith("decisions/")))
+    keys = _keys(released)
     with _building:  # two requests at once would both work it out
         return _estate(keys, timezone.localdate())
+
+
+def _keys(released: bool) -> tuple[str, ...]:
+    found = digests(released=released)
+    return tuple(sorted(d for key, d in found.items() if not key.startswith("decisions/")))
+
+
+def new_since_released(estate: Estate) -> Mapping[str, frozenset[str]]:
+    """The clashes that are new since what was released, by identity, each with the setups in which it is."""
+    keys = _keys(released=True)
+    with _building:
+        released = _estate(keys, timezone.localdate())
+    if released is estate:
+        return {}
+    known = _new_since.get(estate)
+    if known is None or known[0] is not released:
+        found = {g.clash.identity: frozenset(s.id for s in g.setups) for g in released.new_in(estate)}
+        known = _new_since[estate] = released, found
+    return known[1]
 
 
 def current_organisation() -> Organisation:

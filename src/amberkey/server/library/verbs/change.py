@@ -11,7 +11,7 @@ from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.server.library.documents import key_of
-from amberkey.server.library.models import Body, ChangeSet, ChangeSetPart, Document, Revision
+from amberkey.server.library.models import Body, ChangeSet, ChangeSetPart, Document, Revision, SettledClash
 from amberkey.server.library.soundness import check_soundness
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -21,8 +21,16 @@ Changes = Mapping[str, Iterable[Operation]]
 
 
 @transaction.atomic
-def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoes: ChangeSet | None = None) -> ChangeSet:
-    """Apply operations to documents (by key) as one change set, all or nothing.
+def change(
+    actor: Actor,
+    title: str,
+    changes: Changes,
+    *,
+    clashes: Iterable[str] = (),
+    reason: str = "",
+    undoes: ChangeSet | None = None,
+) -> ChangeSet:
+    """Apply operations to documents (by key) as one change set, all or nothing. `clashes`: those that it decides.
 
     Raises Conflict, naming who changed what, where a document has moved on and a precondition fails; DocumentError where the
     documents would not fit together any more.
@@ -32,7 +40,8 @@ def change(actor: Actor, title: str, changes: Changes, *, clash: str = "", undoe
     wanted = {key: operations for key, operations in wanted.items() if operations}
     if not wanted:
         raise Problem(409, "This changes nothing.", "It already is as you want it.")
-    change_set = ChangeSet.objects.create(actor=actor.user, title=title[:400], clash=clash, undoes=undoes)
+    change_set = ChangeSet.objects.create(actor=actor.user, title=title[:400], reason=reason[:600], undoes=undoes)
+    SettledClash.objects.bulk_create(SettledClash(change_set=change_set, clash=c) for c in dict.fromkeys(clashes))
     changed: dict[str, tuple[Document, CoreDocument]] = {}
     for key in sorted(wanted):  # one order of locks for everybody
         document = Document.objects.select_for_update().filter(key=key, deleted_at=None).first()

@@ -1,0 +1,175 @@
+"""Clashes and their groups in the words of a lens's keyboard, as the screens show them."""
+
+import datetime
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ninja import Schema
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.estate import Group
+from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.wording import KIND_WORDS, say_clash, say_shortcut
+from amberkey.core.profiles.decisions import Allowance, Meaning, Severity
+from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out
+
+
+class PartyOut(Schema):
+    program: str
+    program_name: str
+    command: str
+    command_name: str
+    scope: str
+    scope_name: str
+    shortcut: ShortcutOut
+
+
+class AllowedOut(Schema):
+    reason: str
+    by: str
+    until: datetime.date | None
+
+
+class MeaningOut(Schema):
+    """What somebody said of it: whether the maker meant it."""
+
+    meant: bool
+    by: str
+    since: datetime.date | None
+
+
+class GroupOut(Schema):
+    """One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
+
+    `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
+    subject's shortcut. `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults;
+    `meaning` is what somebody found out of that.
+    """
+
+    identity: str
+    seen_in: str
+    kind: str
+    severity: Severity
+    says: str
+    subject: PartyOut
+    holder: PartyOut | None
+    stroke: StrokeOut | None
+    strokes: list[StrokeOut]
+    text: str
+    taken_at: str | None
+    taken_says: str
+    meant_for: str
+    meant_says: str
+    setups: list[str]
+    setup_ids: list[str]
+    departments: list[str]
+    people: int
+    new: bool
+    may_be_meant: bool
+    meaning: MeaningOut | None
+    allowed: AllowedOut | None
+
+
+@dataclass(frozen=True)
+class Said:
+    """What people said of clashes, by identity, and what is looked up for each group."""
+
+    allowed: Mapping[str, Allowance]
+    meanings: Mapping[str, Meaning]
+    departments: Mapping[str, tuple[str, ...]]
+    new: Mapping[str, frozenset[str]]
+    """The setups in which a clash is new."""
+    today: datetime.date
+
+
+def party(binding: Binding, board: Board) -> PartyOut:
+    return PartyOut(
+        program=binding.program.id,
+        program_name=binding.program.name,
+        command=binding.command.id,
+        command_name=binding.command.name,
+        scope=binding.scope,
+        scope_name=binding.scope_name,
+        shortcut=shortcut_out(binding.shortcut, board),
+    )
+
+
+def group_out(everywhere: Group, here: Group, board: Board, said: Said) -> GroupOut:
+    """A group as it is over all setups, told as it is on one board."""
+    clash = here.clash
+    identity = clash.identity
+    allowance, meaning = said.allowed.get(identity), said.meanings.get(identity)
+    holds = allowance is not None and allowance.holds(
+        said.today, everywhere.clash.severity, frozenset(s.id for s in everywhere.setups)
+    )
+    meant_for, meant_says = _meant(clash)
+    departments = dict.fromkeys(d for s in everywhere.setups for d in said.departments.get(s.id, ()))
+    return GroupOut(
+        identity=identity,
+        seen_in=board.setup.setup.id,
+        kind=clash.kind,
+        severity=clash.severity,
+        says=say_clash(clash, board),
+        subject=party(clash.subject, board),
+        holder=party(clash.holder, board) if clash.holder else None,
+        stroke=stroke_out(clash.stroke) if clash.stroke else None,
+        strokes=[stroke_out(s) for s in (clash.subject.ways[0] if clash.subject.ways else ())],
+        text=clash.text,
+        taken_at=_station(clash),
+        taken_says=_taken(clash),
+        meant_for=meant_for,
+        meant_says=meant_says,
+        setups=[s.name for s in everywhere.setups],
+        setup_ids=[s.id for s in everywhere.setups],
+        departments=list(departments),
+        people=everywhere.people,
+        new=not said.new.get(identity, frozenset()).isdisjoint(s.id for s in here.setups),
+        may_be_meant=clash.may_be_meant,
+        meaning=MeaningOut(meant=meaning.meant, by=meaning.by, since=meaning.since) if meaning else None,
+        allowed=AllowedOut(reason=allowance.reason, by=allowance.by, until=allowance.until)
+        if allowance is not None and holds
+        else None,
+    )
+
+
+def brief(group: Group, board: Board) -> str:
+    """A clash in half a line, in the words of a lens's keyboard: whose, where, which key, what kind."""
+    return brief_clash(group.clash, board)
+
+
+def brief_clash(clash: Clash, board: Board) -> str:
+    subject = clash.subject
+    pressed = say_shortcut(subject.shortcut, board) or "no shortcut"
+    return f"{subject.command.name} in {subject.program.name}, {pressed} ({KIND_WORDS[clash.kind]})"
+
+
+def _meant(clash: Clash) -> tuple[str, str]:
+    """The station that the press was meant for, and what it would have done there."""
+    match clash.kind:
+        case "swallows_text":
+            return "text", f"types {clash.text}"
+        case "takes_caret":
+            return "text", clash.text
+        case "protected":
+            return "program", clash.text
+        case "browser" if clash.station == "program" and clash.loser is not None:
+            return "browser", clash.loser.command.name
+        case _:
+            loser = clash.loser or clash.subject
+            return ("program" if not loser.everywhere else loser.station), loser.program.name
+
+
+def _station(clash: Clash) -> str | None:
+    """Where the press ends. A shortcut that its program doesn't take, or that means nothing, ends there all the same."""
+    if clash.station is None and clash.kind != "out_of_reach":
+        return "program"
+    return clash.station
+
+
+def _taken(clash: Clash) -> str:
+    if clash.kind == "prefix" and clash.note != "short":
+        return "waits for more"
+    if clash.holder is not None:
+        return clash.holder.command.name
+    return {"orphan": "isn't there", "cannot": "can't be taken"}.get(clash.kind, "no such press here")
