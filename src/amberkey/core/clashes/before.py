@@ -210,7 +210,9 @@ def outside_programs(board: Board) -> Iterator[Clash]:
             clash = taken_before(board, system, binding)
             if clash is not None:
                 yield clash
-    yield from _hotkeys_and_people(board)
+    if board.hotkey_clashes is None:
+        board.hotkey_clashes = list(_hotkeys_and_people(board))
+    yield from board.hotkey_clashes
 
 
 def _hotkeys_and_people(board: Board) -> Iterator[Clash]:

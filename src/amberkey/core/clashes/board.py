@@ -58,6 +58,8 @@ class Board:
     assistive: Binding | None = None
     clashes: list[Clash] | None = None
     """What was found on it, once somebody has asked."""
+    hotkey_clashes: list[Clash] | None = None
+    """Those of them that hotkeys have with people's text and caret, likewise: boards with the same hotkeys share them."""
 
     @property
     def bindings(self) -> Iterator[Binding]:

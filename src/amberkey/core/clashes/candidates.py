@@ -5,7 +5,7 @@ sequences already, also those that begin as these do. One is free where nobody i
 command's scope has it or begins with it, it isn't awkward, and it takes nothing from people: in every setup asked about.
 """
 
-from collections.abc import Iterator, Mapping, Sequence, Set
+from collections.abc import Callable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import lru_cache
 from heapq import nsmallest
@@ -79,15 +79,20 @@ def candidates_for(wish: Wish | Binding, boards: Sequence[Board], most: int = 3)
     return [Candidate(s, r, cost, (*likeness.reasons(s), *r.flags)) for cost, _, s, r in best]
 
 
-def is_free(shortcut: Shortcut, wish: Wish, boards: Sequence[Board]) -> bool:
-    """Whether a shortcut is free for a command in all the given setups."""
-    return not wish.program.limits.why_not(shortcut) and all(_Place(b, wish).free(shortcut) for b in boards)
+def free_for(wish: Wish, boards: Sequence[Board]) -> Callable[[Shortcut], bool]:
+    """Tells of a shortcut whether it is free for a command in all the given setups."""
+    places = _places(wish, boards)
+    return lambda shortcut: not wish.program.limits.why_not(shortcut) and all(p.free(shortcut) for p in places)
+
+
+def _places(wish: Wish, boards: Sequence[Board]) -> "list[_Place]":
+    """Setups that meet candidates alike stand there once."""
+    return list({(id(b.parts[wish.program.id]), b.taken): _Place(b, wish) for b in boards}.values())
 
 
 def _free_ones(wish: Wish, boards: Sequence[Board], likeness: "_Likeness") -> Iterator[tuple[int, int, Shortcut, Reach]]:
     """(cost, order, shortcut, reach on the worst of the keyboards) of everything that is free everywhere."""
-    places = list({(id(b.parts[wish.program.id]), b.taken): _Place(b, wish) for b in boards}.values())
-    first, *others = places
+    first, *others = _places(wish, boards)
     refused = frozenset(wish.program.limits.refuses)
     singles = (
         (shortcut, reach)

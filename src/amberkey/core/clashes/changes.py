@@ -83,6 +83,8 @@ class PatchedBoard:
     programs: tuple[str, ...]
     moved: bool
     """Whether any shortcut in effect is another one."""
+    outside: bool
+    """Whether anything can differ that is no program's own: hotkeys, launchers, translations, entries that mean nothing."""
 
 
 def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> PatchedBoard | None:
@@ -132,6 +134,7 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
         tuple(come),
         tuple(parts) if hotkeys else tuple(programs),
         _shortcuts(gone) != _shortcuts(come),
+        hotkeys or orphans is not board.setup.orphans,
     )
 
 

@@ -45,8 +45,8 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
         if after.moved:
             moved.append(setup)
         strokes = touched_strokes(before, after)
-        old = clashes_on(before, after.programs, strokes, after.gone)
-        new = clashes_on(after.board, after.programs, strokes, after.come)
+        old = clashes_on(before, after.programs, strokes, after.gone, outside=after.outside)
+        new = clashes_on(after.board, after.programs, strokes, after.come, outside=after.outside)
         if solving is not None and solving.clash.meant:
             # A shadow that its maker meant is among the clashes only for whoever doesn't believe it.
             old |= _meant_one(before, solving)

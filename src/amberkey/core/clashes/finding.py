@@ -50,9 +50,14 @@ def find_meant(board: Board) -> list[Clash]:
     return sorted_clashes(found)
 
 
-def clashes_on(board: Board, programs: Iterable[str], strokes: Set[Stroke], bindings: Sequence[Binding]) -> dict[str, Clash]:
-    """The clashes, by identity, that some programs have on some strokes, and that some bindings have by themselves."""
-    found: list[Clash] = list(outside_programs(board))
+def clashes_on(
+    board: Board, programs: Iterable[str], strokes: Set[Stroke], bindings: Sequence[Binding], *, outside: bool
+) -> dict[str, Clash]:
+    """The clashes, by identity, that some programs have on some strokes, and that some bindings have by themselves.
+
+    `outside`: those too that are no program's own.
+    """
+    found: list[Clash] = list(outside_programs(board)) if outside else []
     for program in programs:
         part = board.parts[program]
         within = _within_on(part, strokes, [b for b in bindings if b.program is part.program])

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from amberkey.core.clashes.board import ASSISTIVE, LAUNCHERS, TRANSLATIONS
-from amberkey.core.clashes.candidates import Wish, candidates_for, is_free
+from amberkey.core.clashes.candidates import Wish, candidates_for, free_for
 from amberkey.core.clashes.changes import Change, operations_of
 from amberkey.core.clashes.consequences import consequences_of
 from amberkey.core.clashes.estate import Estate, Group
@@ -75,20 +75,20 @@ def family_moves(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     if len(members) < 2:
         return
     first = Wish(subject.program, members[0][1], members[0][1].scope, None)
+    free = [free_for(Wish(subject.program, c, c.scope, None), boards) for _, c in members]
     setup_id = group.setups[0].id
     for candidate in candidates_for(first, boards, 200):
         shapes = shapes_for(family, candidate.shortcut, tasks)
-        wishes = [(Wish(subject.program, c, c.scope, None), shapes.get(t)) for t, c in members]
-        if not all(s is not None and is_free(s, w, boards) for w, s in wishes):
+        found = [shapes[t] for t, _ in members if t in shapes]
+        if len(found) < len(members) or not all(is_free(s) for is_free, s in zip(free, found, strict=True)):
             continue
         changes: list[Change] = []
-        for (_, command), (_, shape) in zip(members, wishes, strict=True):
-            assert shape is not None
+        for (_, command), shape in zip(members, found, strict=True):
             changes += entry_change(estate, subject.program.id, command.id, setup_id, ((shape, command.scope),), target)
         told = consequences_of(estate, changes, group)
         if told.makes:
             continue
-        shown = next(s for w, s in wishes if w.command.id == subject.command.id)
+        shown = next(s for (_, c), s in zip(members, found, strict=True) if c.id == subject.command.id)
         reasons = (f"{len(members)} commands of {family.name} keep one shape", *candidate.reasons)
         yield WayOut(
             *(f"family:{candidate.shortcut}", "move_family", subject, shown, candidate.reach, reach_here(subject, boards[0])),

@@ -4,7 +4,7 @@ import json
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import File, Form, Router, Schema
+from ninja import File, Form, Router
 from ninja.files import UploadedFile
 
 from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, read_bundle, write_bundle
@@ -15,6 +15,7 @@ from amberkey.core.programs.model import Program
 from amberkey.server.exchange.verbs.take import take
 from amberkey.server.library.documents import digests, load, parsed
 from amberkey.server.people.acting import actor_of
+from amberkey.server.schema import Schema
 
 router = Router(tags=["exchange"])
 

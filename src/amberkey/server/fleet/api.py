@@ -9,7 +9,7 @@ from typing import Any
 from django.db.models import F
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 from ninja.security import HttpBearer
 
 from amberkey.server.fleet.models import Machine, MachineFile, Order
@@ -21,6 +21,7 @@ from amberkey.server.fleet.verbs.hear import done, seen
 from amberkey.server.library.models import Document
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_estate
 
 router = Router(tags=["fleet"])

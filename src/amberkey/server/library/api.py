@@ -4,7 +4,7 @@ import datetime
 from typing import cast
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
@@ -22,6 +22,7 @@ from amberkey.server.library.verbs.release import release
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
 
 router = Router(tags=["library"])
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.keys.platform import PLATFORM_NAMES
@@ -15,6 +15,7 @@ from amberkey.server.organisation.verbs.bulk import Wish, operations_for
 from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_what_hangs_on
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import current_estate, current_organisation
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.without import without_layer
@@ -12,6 +12,7 @@ from amberkey.core.organisation.layers import layers_of, say_because
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.profiles.guard import say_held
 from amberkey.server.problems import NotFound
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief_clash
 from amberkey.server.workbench.estate import board_of, current_derived, current_estate, current_organisation
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out

@@ -4,7 +4,7 @@ from typing import Any, cast
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router, Schema, UploadedFile
+from ninja import File, Router, UploadedFile
 
 from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, ListKind, guess
 from amberkey.core.exchange.lists.writing import heads_of, rows_of
@@ -14,6 +14,7 @@ from amberkey.server.organisation.verbs.lists import begin, check, take
 from amberkey.server.organisation.working import sheet_bytes
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_organisation
 
 router = Router(tags=["organisation"])

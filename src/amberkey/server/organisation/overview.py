@@ -5,13 +5,14 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.layout import layout_names
 from amberkey.core.programs.model import Program
 from amberkey.server.library.documents import digests, parsed
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_derived, current_estate, current_organisation
 
 router = Router(tags=["organisation"])

@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Literal
 
-from ninja import Schema
-
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.layout import load_layout
@@ -14,6 +12,7 @@ from amberkey.core.organisation.deriving import Derived
 from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.library.models import Document
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import ORGANISATION, current_derived
 
 Section = Literal["people", "machines"]

@@ -1,7 +1,7 @@
 """How often people of a role use commands: seen by role, and entered one by one (lists bring in many)."""
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.exchange.lists.reading import Known, ListReader
@@ -9,6 +9,7 @@ from amberkey.core.exchange.sheets import Row
 from amberkey.server.organisation.verbs.edit import edit
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound, Problem
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_estate, current_organisation
 
 router = Router(tags=["organisation"])

@@ -3,10 +3,11 @@
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.server.people.models import Role, User
 from amberkey.server.problems import Problem, respond
+from amberkey.server.schema import Schema
 
 router = Router(tags=["people"])
 

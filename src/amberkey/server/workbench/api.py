@@ -3,13 +3,14 @@
 import datetime
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
 from amberkey.server.workbench import behaviour, keyboard, lenses, press, programs
 from amberkey.server.workbench.clashes import decided, groups, ways
 from amberkey.server.workbench.clashes.groups import group_of

@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any, cast
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.showing import Stage, show
 from amberkey.core.compare.operations import JsonDocument
@@ -17,6 +17,7 @@ from amberkey.server.library.documents import find, newest_of, parsed
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import board_of, current_estate
 

@@ -3,7 +3,7 @@
 from functools import lru_cache
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
@@ -15,6 +15,7 @@ from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import types
 from amberkey.server.problems import NotFound, Problem
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import board_of, current_estate
 
 router = Router(tags=["workbench"])

@@ -1,10 +1,11 @@
 """The lenses that can be chosen: setups in use, in words."""
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.organisation.naming import short_name
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_estate
 
 router = Router(tags=["workbench"])

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.trace import Focus, Trace, trace
@@ -18,6 +18,7 @@ from amberkey.core.layouts.strokes import canonical_on
 from amberkey.core.layouts.typing import types
 from amberkey.core.programs.model import Program
 from amberkey.server.problems import NotFound, Problem
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out
 

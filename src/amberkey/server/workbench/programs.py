@@ -1,13 +1,14 @@
 """Programs through a lens: every command with its shortcuts, the layer that set them, and the clash it is in."""
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.programs.habits import habits_of, say_habit
 from amberkey.core.programs.model import Program
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.words import BoundOut, ShortcutOut, bound_out, shortcut_out
 

@@ -1,7 +1,5 @@
 """Shortcuts as the screens show them: caps in the language of the lens's keyboard, and the strokes behind them."""
 
-from ninja import Schema
-
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.keys.platform import ORDER
@@ -9,6 +7,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
 from amberkey.core.layouts.caps import printed_on
 from amberkey.core.layouts.stroke import Stroke
+from amberkey.server.schema import Schema
 
 
 class StrokeOut(Schema):

@@ -4,13 +4,12 @@ import datetime
 from collections.abc import Iterable, Mapping
 from typing import cast
 
-from ninja import Schema
-
 from amberkey.core.compare.operations import Operation, operation
 from amberkey.core.documents.canonical import Json
 from amberkey.core.organisation.model import Machine, Organisation, Person
 from amberkey.server.organisation.tables import Section
 from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
 
 
 class VersionIn(Schema):

@@ -4,10 +4,11 @@ import datetime
 
 from django.db.models import Exists, OuterRef, Q
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.server.library.models import ChangeSet, SettledClash
 from amberkey.server.library.verbs.undo import why_not_undone
+from amberkey.server.schema import Schema
 
 router = Router(tags=["workbench"])
 PAGE = 50

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.binding import STATIONS
 from amberkey.core.clashes.estate import Estate, Group
@@ -13,6 +13,7 @@ from amberkey.core.clashes.wording import KIND_WORDS
 from amberkey.core.profiles.decisions import SEVERITIES, Decisions
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.problems import Conflict, NotFound
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import GroupOut, Said, group_out
 from amberkey.server.workbench.estate import (
     board_of,

@@ -4,14 +4,13 @@ import datetime
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ninja import Schema
-
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Group
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.wording import KIND_WORDS, say_clash, say_shortcut
 from amberkey.core.profiles.decisions import Allowance, Meaning, Severity
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out
 
 

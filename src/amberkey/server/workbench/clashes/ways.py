@@ -1,7 +1,9 @@
 """The ways out of a clash with their consequences, and the layers in which a decision can be kept."""
 
+from weakref import WeakKeyDictionary
+
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
@@ -11,12 +13,15 @@ from amberkey.core.clashes.wayout import WayOut
 from amberkey.core.clashes.ways import move_to, ways_out
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import PartyOut, brief, party
 from amberkey.server.workbench.estate import current_estate, target_of
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 router = Router(tags=["workbench"])
+# The ways out of clashes in a state of the estate; gone with it.
+_known: WeakKeyDictionary[Estate, dict[tuple[str, str, str], list[WayOut]]] = WeakKeyDictionary()
 
 
 class WayGroupOut(Schema):
@@ -80,7 +85,7 @@ def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None
     if own:
         shortcut = read_shortcut(own).resolve(group.clash.platform)
         return [way_out(move_to(estate, group, shortcut, layer), estate, board)]
-    return [way_out(w, estate, board) for w in ways_out(estate, group, layer)]
+    return [way_out(w, estate, board) for w in _known_ways(estate, group, layer)]
 
 
 @router.get("/clashes/{identity}/task", response=TaskMoveOut | None)
@@ -142,9 +147,18 @@ def way_out(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
     )
 
 
+def _known_ways(estate: Estate, group: Group, target: str) -> list[WayOut]:
+    """Who looks at the ways out and then decides waits for them once only."""
+    key = (group.clash.identity, group.setups[0].id, target)
+    known = _known.setdefault(estate, {})
+    if key not in known:
+        known[key] = ways_out(estate, group, target)
+    return known[key]
+
+
 def find_way(estate: Estate, group: Group, key: str, target: str) -> WayOut | None:
     """The way out with that key, as it is now; None where it isn't one any more. Raises Problem for a key that is none."""
-    for way in ways_out(estate, group, target):
+    for way in _known_ways(estate, group, target):
         if way.key == key:
             return way
     kind, _, text = key.partition(":")
