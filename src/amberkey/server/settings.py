@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "amberkey.server.library",
     "amberkey.server.fleet",
     "amberkey.server.organisation",
+    "amberkey.server.records",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

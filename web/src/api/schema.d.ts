@@ -170,7 +170,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clashes/several/plan": {
+    "/api/settlements/plan": {
         parameters: {
             query?: never;
             header?: never;
@@ -190,7 +190,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clashes/several/decision": {
+    "/api/settlements": {
         parameters: {
             query?: never;
             header?: never;
@@ -210,7 +210,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clashes/several/allowance": {
+    "/api/allowances": {
         parameters: {
             query?: never;
             header?: never;
@@ -230,7 +230,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clashes/several/meaning": {
+    "/api/meanings": {
         parameters: {
             query?: never;
             header?: never;
@@ -284,6 +284,26 @@ export interface paths {
          * @description Give a command its shortcuts in a layer of the setup; none leaves it without.
          */
         post: operations["amberkey_server_workbench_api_set_shortcuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/try/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Tried
+         * @description Save drafts that were tried, as one change set.
+         */
+        post: operations["amberkey_server_workbench_api_keep_tried"];
         delete?: never;
         options?: never;
         head?: never;
@@ -582,6 +602,8 @@ export interface paths {
         /**
          * Keyboard
          * @description Who takes each key with `held` modifiers (names with commas between) and a program's scope in focus.
+         *
+         *     `after`: presses that went before, as the beginning of a sequence.
          */
         get: operations["amberkey_server_workbench_keyboard_keyboard"];
         put?: never;
@@ -606,6 +628,86 @@ export interface paths {
          * @description What a press means through a lens. A text that can't be read is answered with the span of its fault.
          */
         post: operations["amberkey_server_workbench_press_judge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Press
+         * @description The way of some presses through the stations in each lane, with the drafts as if they were saved. Nothing is.
+         */
+        post: operations["amberkey_server_workbench_trying_try_press"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-shortcuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Shortcuts
+         * @description Every action with its shortcut on a platform, checked against the system and the browser there.
+         */
+        get: operations["amberkey_server_workbench_own_api_own_shortcuts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-shortcuts/{action}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Own
+         * @description Give an action another shortcut, switch it off, or put the usual one back.
+         */
+        put: operations["amberkey_server_workbench_own_api_change_own"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Unseen
+         * @description The presses that never reach a page on a platform, with what its system does instead.
+         */
+        get: operations["amberkey_server_workbench_own_api_unseen"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -907,6 +1009,90 @@ export interface paths {
          * @description Enter how often one person of a role uses a command in a week: read as a row of a list would be.
          */
         post: operations["amberkey_server_organisation_uses_enter_use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Records
+         * @description Test records with all of some words in them, the newest first.
+         */
+        get: operations["amberkey_server_records_api_records"];
+        put?: never;
+        /**
+         * Keep Record
+         * @description Keep what somebody saw on a real machine.
+         */
+        post: operations["amberkey_server_records_api_keep_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{record_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove Record
+         * @description Take a record out of the list, or bring it back.
+         */
+        post: operations["amberkey_server_records_api_remove_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/untested": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Untested
+         * @description What should be tried: what was changed since anybody tested it, and tests whose answer is another one by now.
+         */
+        get: operations["amberkey_server_records_api_see_untested"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Write Records
+         * @description The records as a sheet.
+         */
+        get: operations["amberkey_server_records_api_write_records"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1380,6 +1566,27 @@ export interface components {
             /** Target */
             target?: string | null;
         };
+        /**
+         * DraftIn
+         * @description A command's shortcuts as they would be, in a layer of a setup.
+         */
+        DraftIn: {
+            /** Setup */
+            setup: string;
+            /** Program */
+            program: string;
+            /** Command */
+            command: string;
+            /** Shortcuts */
+            shortcuts: string[];
+            /** Target */
+            target?: string | null;
+        };
+        /** DraftsIn */
+        DraftsIn: {
+            /** Drafts */
+            drafts: components["schemas"]["DraftIn"][];
+        };
         /** HistoryItemOut */
         HistoryItemOut: {
             /** Id */
@@ -1672,30 +1879,6 @@ export interface components {
             /** Digest */
             digest: string;
         };
-        /**
-         * DraftIn
-         * @description `fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions or keeping.
-         */
-        DraftIn: {
-            /** Setup */
-            setup: string;
-            /**
-             * Fields
-             * @default {}
-             */
-            fields: {
-                [key: string]: unknown;
-            };
-            /**
-             * Commands
-             * @default {}
-             */
-            commands: {
-                [key: string]: {
-                    [key: string]: unknown;
-                };
-            };
-        };
         /** ConsequencesOut */
         ConsequencesOut: {
             /** Solves */
@@ -1970,7 +2153,11 @@ export interface components {
             /** Reach */
             reach: number;
         };
-        /** KeyboardOut */
+        /**
+         * KeyboardOut
+         * @description `after`: the presses that a sequence began with, `waiting` what may come of it. `free`: the codes of keys that nobody
+         *     takes, the easiest to reach first.
+         */
         KeyboardOut: {
             /** Width */
             width: number;
@@ -1988,6 +2175,11 @@ export interface components {
             };
             /** Keys */
             keys: components["schemas"]["KeyOut"][];
+            after: components["schemas"]["ShortcutOut"] | null;
+            /** Waiting */
+            waiting: string[];
+            /** Free */
+            free: string[];
         };
         /** HolderOut */
         HolderOut: {
@@ -2002,7 +2194,11 @@ export interface components {
             /** Says */
             says: string;
         };
-        /** JudgementOut */
+        /**
+         * JudgementOut
+         * @description `differs`: where the specialist's own keyboard has something else on that key. `longest`: how many presses in a row the
+         *     program takes.
+         */
         JudgementOut: {
             shortcut: components["schemas"]["ShortcutOut"];
             /** Strokes */
@@ -2025,6 +2221,25 @@ export interface components {
             holders: components["schemas"]["HolderOut"][];
             /** Verdict */
             verdict: string;
+            /** Differs */
+            differs: string;
+            /** Longest */
+            longest: number;
+        };
+        /**
+         * HeardIn
+         * @description A stroke as the specialist's browser reports it; `key` is what it says that their own keyboard makes of it.
+         */
+        HeardIn: {
+            /** Code */
+            code: string | null;
+            /** Modifiers */
+            modifiers: string[];
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * PressIn
@@ -2040,7 +2255,155 @@ export interface components {
             /** Text */
             text?: string | null;
             /** Strokes */
+            strokes?: components["schemas"]["HeardIn"][] | null;
+        };
+        /** DraftedOut */
+        DraftedOut: {
+            /** Entries */
+            entries: number;
+            /** People */
+            people: number;
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+        };
+        /**
+         * PressedOut
+         * @description One press on its way. `wait`: the program waits for the next one after it.
+         */
+        PressedOut: {
+            shortcut: components["schemas"]["ShortcutOut"];
+            stroke: components["schemas"]["StrokeOut"];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Effect */
+            effect: string;
+            /** Says */
+            says: string;
+            /** Taken At */
+            taken_at: string | null;
+        };
+        /**
+         * StepOut
+         * @description What one station did with a press: takes, passes or unknown, and why.
+         */
+        StepOut: {
+            /** Station */
+            station: string;
+            /** Station Name */
+            station_name: string;
+            /** Outcome */
+            outcome: string;
+            /** Says */
+            says: string;
+            /** Scope Name */
+            scope_name: string;
+            /** Program Name */
+            program_name: string;
+        };
+        /**
+         * TriedOut
+         * @description A lane with the way of every press. `typed`: the text that the presses leave behind. `before`: what comes of it without
+         *     the drafts, where that is something else.
+         */
+        TriedOut: {
+            /** Setup */
+            setup: string;
+            /** Setup Name */
+            setup_name: string;
+            /** Program Name */
+            program_name: string;
+            /** Scope Name */
+            scope_name: string;
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Unreachable */
+            unreachable: string;
+            /** Presses */
+            presses: components["schemas"]["PressedOut"][];
+            /** Outcome */
+            outcome: string;
+            /** Typed */
+            typed: string;
+            /** Before */
+            before: string;
+        };
+        /** TryOut */
+        TryOut: {
+            /** Stations */
+            stations: string[];
+            /** Lanes */
+            lanes: components["schemas"]["TriedOut"][];
+            drafts: components["schemas"]["DraftedOut"] | null;
+        };
+        /**
+         * LaneIn
+         * @description Where people are: a setup, and a program with one of its scopes in focus (or none of both).
+         */
+        LaneIn: {
+            /** Setup */
+            setup: string;
+            /** Program */
+            program?: string | null;
+            /** Scope */
+            scope?: string | null;
+        };
+        /**
+         * TryIn
+         * @description What is pressed: a text, or physical keys with the modifiers held.
+         */
+        TryIn: {
+            /** Lanes */
+            lanes: components["schemas"]["LaneIn"][];
+            /** Text */
+            text?: string | null;
+            /** Strokes */
             strokes?: components["schemas"]["StrokeOut"][] | null;
+            /**
+             * Drafts
+             * @default []
+             */
+            drafts: components["schemas"]["DraftIn"][];
+        };
+        /**
+         * OwnOut
+         * @description `keys` is null where it is switched off. `clashes`: what it clashes with on this person's platform, in sentences.
+         */
+        OwnOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            keys: components["schemas"]["ShortcutOut"] | null;
+            press: components["schemas"]["PressedKeyOut"] | null;
+            /** Changed */
+            changed: boolean;
+            /** Clashes */
+            clashes: string[];
+        };
+        /**
+         * PressedKeyOut
+         * @description How a browser's event looks when it is pressed: the modifiers, and the key by its UI Events name.
+         */
+        PressedKeyOut: {
+            /** Modifiers */
+            modifiers: string[];
+            /** Key */
+            key: string;
+        };
+        /**
+         * OwnIn
+         * @description `keys`: a shortcut as text, "" to switch it off, null for the usual one.
+         */
+        OwnIn: {
+            /** Keys */
+            keys: string | null;
+        };
+        /** UnseenOut */
+        UnseenOut: {
+            keys: components["schemas"]["ShortcutOut"];
+            /** Does */
+            does: string;
         };
         /**
          * Wanted
@@ -2597,6 +2960,111 @@ export interface components {
             command: string;
             /** Weekly */
             weekly: number;
+        };
+        /** RecordOut */
+        RecordOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Setup */
+            setup: string;
+            /** Setup Name */
+            setup_name: string;
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /** Scope */
+            scope: string;
+            /** Scope Name */
+            scope_name: string;
+            /** Shortcut */
+            shortcut: string;
+            /** Pressed */
+            pressed: string;
+            /** Expected */
+            expected: string;
+            /** Seen */
+            seen: string;
+            /** Passed */
+            passed: boolean;
+        };
+        /** RecordsOut */
+        RecordsOut: {
+            /** Total */
+            total: number;
+            /** Failed */
+            failed: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Records */
+            records: components["schemas"]["RecordOut"][];
+        };
+        /**
+         * RecordIn
+         * @description What somebody pressed where (as for trying), what they saw, and whether that was what was expected.
+         */
+        RecordIn: {
+            lane: components["schemas"]["LaneIn"];
+            /** Text */
+            text?: string | null;
+            /** Strokes */
+            strokes?: components["schemas"]["StrokeOut"][] | null;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /** Passed */
+            passed: boolean;
+        };
+        /** RemovalIn */
+        RemovalIn: {
+            /** Removed */
+            removed: boolean;
+        };
+        /**
+         * UntestedOut
+         * @description A press to try. `why`: its command was changed since anybody tested it, or another answer is expected than when it was
+         *     tested (`was`).
+         */
+        UntestedOut: {
+            /** Why */
+            why: string;
+            /** Says */
+            says: string;
+            /** Setup */
+            setup: string;
+            /** Setup Name */
+            setup_name: string;
+            /** Program */
+            program: string | null;
+            /** Program Name */
+            program_name: string;
+            /** Scope */
+            scope: string | null;
+            /** Scope Name */
+            scope_name: string;
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Expects */
+            expects: string;
+            /** Was */
+            was: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /** DifferenceOut */
         DifferenceOut: {
@@ -3183,6 +3651,30 @@ export interface operations {
             };
         };
     };
+    amberkey_server_workbench_api_keep_tried: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
     amberkey_server_workbench_api_history: {
         parameters: {
             query?: never;
@@ -3547,6 +4039,7 @@ export interface operations {
                 program?: string | null;
                 scope?: string | null;
                 held?: string;
+                after?: string;
             };
             header?: never;
             path?: never;
@@ -3585,6 +4078,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgementOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_trying_try_press: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_own_api_own_shortcuts: {
+        parameters: {
+            query: {
+                platform: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_own_api_change_own: {
+        parameters: {
+            query: {
+                platform: string;
+            };
+            header?: never;
+            path: {
+                action: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_own_api_unseen: {
+        parameters: {
+            query: {
+                platform: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnseenOut"][];
                 };
             };
         };
@@ -3979,6 +4568,121 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["UseSavedOut"];
                 };
+            };
+        };
+    };
+    amberkey_server_records_api_records: {
+        parameters: {
+            query?: {
+                words?: string;
+                failed?: boolean;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_records_api_keep_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_records_api_remove_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_records_api_see_untested: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UntestedOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_records_api_write_records: {
+        parameters: {
+            query?: {
+                words?: string;
+                failed?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -63,15 +63,11 @@ def settle(
         moved.update(way.consequences.setups)
         settled.append(Settled(now, way))
         running = with_operations(running, way.changes)
-    operations = {
-        i: tuple(compare(_json(estate.profiles[i]), _json(profile)))
-        for i, profile in running.profiles.items()
-        if profile is not estate.profiles[i]
-    }
+    operations = operations_between(estate, running)
     return Settlement(
         settled=tuple(settled),
         after=running,
-        operations={i: o for i, o in operations.items() if o},
+        operations=operations,
         solves=tuple(running.new_in(estate)) if operations else (),
         makes=tuple(estate.new_in(running)) if operations else (),
         people=estate.people_of(estate.setups[i] for i in moved),
@@ -85,6 +81,16 @@ def with_operations(estate: Estate, changes: Mapping[str, Sequence[Operation]]) 
         for i, operations in changes.items()
     )
     return estate.with_profiles(changed)
+
+
+def operations_between(before: Estate, after: Estate) -> dict[str, tuple[Operation, ...]]:
+    """What leads from the profiles of one state of an estate to those of another, by profile."""
+    found = {
+        i: tuple(compare(_json(before.profiles[i]), _json(profile)))
+        for i, profile in after.profiles.items()
+        if profile is not before.profiles[i]
+    }
+    return {i: operations for i, operations in found.items() if operations}
 
 
 def _json(profile: Profile) -> JsonDocument:

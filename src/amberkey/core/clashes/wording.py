@@ -1,6 +1,6 @@
 """Clashes and their strokes in sentences for people, in the words of a setup's platform and key caps."""
 
-from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.binding import Binding, Station
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.model import Clash, ClashKind
 from amberkey.core.keys.shortcut import Shortcut
@@ -25,6 +25,19 @@ KIND_WORDS: dict[ClashKind, str] = {
     "duplicate": "stands twice",
     "orphan": "names what isn't there",
     "recycled": "an old key with a new meaning",
+}
+
+
+STATION_WORDS: dict[Station, str] = {
+    "remap": "Keys changed",
+    "system_fixed": "System, fixed",
+    "intercept": "Utilities that intercept",
+    "system": "System and hotkeys",
+    "browser_keeps": "Browser keeps",
+    "program": "Program, focus outward",
+    "menu": "Menu letters",
+    "browser": "Browser after the page",
+    "text": "Text and caret",
 }
 
 

@@ -166,7 +166,7 @@ def _setting(found: EffectiveCommand, board: Board, names: Mapping[str, str]) ->
         scope=part.program.scope(found.command.scope).name,
         now=said(found.now),
         hid=[said(s) for s in found.hid],
-        refused=[RefusedOut(**said(r.said).dict(), why=say_held(r.held, names)) for r in found.refused],
+        refused=[RefusedOut(**said(r.said).model_dump(), why=say_held(r.held, names)) for r in found.refused],
     )
 
 

@@ -22,6 +22,9 @@ class User(AbstractUser):
 
     role = models.CharField(max_length=20, choices=Role.choices, default=Role.READER)
 
+    own_shortcuts = models.JSONField(default=dict)
+    """For each of Amber Key's actions that this person changed: a canonical shortcut, or None where it is switched off."""
+
     REQUIRED_FIELDS: ClassVar[list[str]] = []
 
     @property

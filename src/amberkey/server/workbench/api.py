@@ -11,18 +11,22 @@ from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
-from amberkey.server.workbench import behaviour, keyboard, lenses, press, programs
+from amberkey.server.workbench import behaviour, keyboard, lenses, press, programs, trying
 from amberkey.server.workbench.clashes import decided, groups, ways
 from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import board_of, current_estate
-from amberkey.server.workbench.verbs.assign import assign, planned
+from amberkey.server.workbench.own import api as own
+from amberkey.server.workbench.trying import DraftIn, draft
+from amberkey.server.workbench.verbs.assign import assign, checked, planned
+from amberkey.server.workbench.verbs.assign import title_of as title_of_assignment
 from amberkey.server.workbench.verbs.decide import Allowing, allow, decide, title_of
+from amberkey.server.workbench.verbs.keep_drafts import keep_drafts
 from amberkey.server.workbench.verbs.mean import mean
 from amberkey.server.workbench.verbs.several import decide_several, settlement
 
 router = Router(tags=["workbench"])
-for part in (lenses, programs, behaviour, groups, decided, ways, keyboard, press):
+for part in (lenses, programs, behaviour, groups, decided, ways, keyboard, press, trying, own):
     router.add_router("", part.router)
 
 
@@ -125,7 +129,7 @@ def _chosen(estate: Estate, chosen: list[ChosenIn]) -> list[Group]:
     return [group_of(estate, c.setup, c.identity) for c in {c.identity: c for c in chosen}.values()]
 
 
-@router.post("/clashes/several/plan", response=SettlementOut)
+@router.post("/settlements/plan", response=SettlementOut)
 def plan_several(request: HttpRequest, given: SeveralIn) -> SettlementOut:
     """What settling several clashes at once would do, each by the best way out that makes no clash; nothing is saved."""
     estate = current_estate()
@@ -148,14 +152,14 @@ def plan_several(request: HttpRequest, given: SeveralIn) -> SettlementOut:
     )
 
 
-@router.post("/clashes/several/decision", response=ChangeOut)
+@router.post("/settlements", response=ChangeOut)
 def settle_several(request: HttpRequest, given: SeveralIn) -> ChangeOut:
     """Settle several clashes at once, as the plan told it."""
     actor, estate = actor_of(request), current_estate()
     return _change(decide_several(actor, estate, _chosen(estate, given.chosen), given.ways, given.reason))
 
 
-@router.post("/clashes/several/allowance", response=ChangeOut)
+@router.post("/allowances", response=ChangeOut)
 def allow_several(request: HttpRequest, given: AllowSeveralIn) -> ChangeOut:
     """Allow several clashes with one reason and one end."""
     actor, estate = actor_of(request), current_estate()
@@ -164,7 +168,7 @@ def allow_several(request: HttpRequest, given: AllowSeveralIn) -> ChangeOut:
     return _change(allow(actor, estate, _chosen(estate, given.chosen), Allowing(given.reason, given.until)))
 
 
-@router.post("/clashes/several/meaning", response=ChangeOut)
+@router.post("/meanings", response=ChangeOut)
 def mark_meant(request: HttpRequest, given: MeanIn) -> ChangeOut:
     """Say that a program's maker meant some clashes, or that it isn't so."""
     actor, estate = actor_of(request), current_estate()
@@ -193,6 +197,20 @@ def set_shortcuts(request: HttpRequest, given: AssignIn) -> ChangeOut:
     """Give a command its shortcuts in a layer of the setup; none leaves it without."""
     actor, estate = actor_of(request), current_estate()
     return _change(assign(actor, estate, given.setup, given.program, given.command, given.shortcuts, given.target))
+
+
+class DraftsIn(Schema):
+    drafts: list[DraftIn]
+
+
+@router.post("/try/drafts", response=ChangeOut)
+def keep_tried(request: HttpRequest, given: DraftsIn) -> ChangeOut:
+    """Save drafts that were tried, as one change set."""
+    actor, estate = actor_of(request), current_estate()
+    if not given.drafts:
+        raise Problem(400, "There is no draft.", cure="Give a command another shortcut first.")
+    titles = [title_of_assignment(*checked(estate, d.setup, d.program, d.command, d.shortcuts)) for d in given.drafts]
+    return _change(keep_drafts(actor, draft(estate, given.drafts), titles))
 
 
 @router.get("/history", response=list[HistoryItemOut])

@@ -7,16 +7,21 @@ from ninja import Router
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.trace import trace_stroke
+from amberkey.core.clashes.trace import Focus, trace
+from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.keys.codes import MODIFIER_CODES
 from amberkey.core.keys.names import NAMED_KEYS, PAD_CAPS, case_of_key
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import Style, cap_of_key, cap_of_modifier
+from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import types
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import board_of, current_estate
+from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 router = Router(tags=["workbench"])
 HOLDABLE = ("Control", "Alt", "Shift", "Meta", "AltGraph")
@@ -42,6 +47,9 @@ class KeyOut(Schema):
 
 
 class KeyboardOut(Schema):
+    """`after`: the presses that a sequence began with, `waiting` what may come of it. `free`: the codes of keys that nobody
+    takes, the easiest to reach first."""
+
     width: float
     rows: int
     platform: str
@@ -49,13 +57,24 @@ class KeyboardOut(Schema):
     held: list[str]
     modifier_caps: dict[str, str]
     keys: list[KeyOut]
+    after: ShortcutOut | None
+    waiting: list[str]
+    free: list[str]
 
 
 @router.get("/keyboard", response=KeyboardOut)
 def keyboard(
-    request: HttpRequest, setup: str, program: str | None = None, scope: str | None = None, held: str = ""
+    request: HttpRequest,
+    setup: str,
+    program: str | None = None,
+    scope: str | None = None,
+    held: str = "",
+    after: str = "",
 ) -> KeyboardOut:
-    """Who takes each key with `held` modifiers (names with commas between) and a program's scope in focus."""
+    """Who takes each key with `held` modifiers (names with commas between) and a program's scope in focus.
+
+    `after`: presses that went before, as the beginning of a sequence.
+    """
     board = board_of(current_estate(), setup)
     modifiers = frozenset(m for m in held.split(",") if m)
     unknown = sorted(modifiers - set(HOLDABLE))
@@ -67,7 +86,25 @@ def keyboard(
             raise NotFound(f"focus {program}, {scope}")
     if "AltGraph" in modifiers and board.setup.setup.platform != "linux" and board.setup.layout.has_altgr:
         modifiers = modifiers - {"AltGraph"} | {"Control", "Alt"}
+    focus = Focus(program, scope) if program is not None and scope is not None else None
+    begun = read_shortcut(after).resolve(board.ground.platform) if after else None
+    before = _strokes(board, begun, focus) if begun else ()
+    waiting = trace(board, before, focus)[-1].effect.waiting if before else ()
     setup_doc, body, layout = board.setup.setup, board.setup.body, board.setup.layout
+    keys = [
+        KeyOut(
+            code=key.code,
+            x=key.x,
+            y=key.y,
+            w=key.w,
+            below=list(key.below) if key.below else None,
+            cap=cap_of_code(board, key.code),
+            modifier=modifier_of_code(board, key.code),
+            **_owner(board, key.code, modifiers, focus, before),
+            reach=reach_of(Stroke(key.code, modifiers), body, board.ground.keyboard.remaps, board.ground.mouse_hand).score,
+        )
+        for key in body.keys
+    ]
     return KeyboardOut(
         width=body.width,
         rows=body.rows,
@@ -75,21 +112,20 @@ def keyboard(
         language=layout.language,
         held=[m for m in HOLDABLE if m in modifiers],
         modifier_caps={m: cap_of_modifier(m, setup_doc.platform, layout.language) for m in HOLDABLE},
-        keys=[
-            KeyOut(
-                code=key.code,
-                x=key.x,
-                y=key.y,
-                w=key.w,
-                below=list(key.below) if key.below else None,
-                cap=cap_of_code(board, key.code),
-                modifier=modifier_of_code(board, key.code),
-                **_owner(board, key.code, modifiers, program, scope),
-                reach=reach_of(Stroke(key.code, modifiers), body, board.ground.keyboard.remaps, board.ground.mouse_hand).score,
-            )
-            for key in body.keys
-        ],
+        keys=keys,
+        after=shortcut_out(begun, board) if begun else None,
+        waiting=[f"{say_shortcut(b.shortcut, board)}: {b.command.name}" for b in waiting],
+        free=[k.code for k in sorted(keys, key=lambda k: (k.reach, k.code)) if k.owner == "free"],
     )
+
+
+def _strokes(board: Board, begun: Shortcut, focus: Focus | None) -> tuple[Stroke, ...]:
+    part = board.parts[focus.program] if focus else None
+    reads = part.reads if part else "character"
+    ways, unreachable = ways_of(begun, board.ground.keyboard, reads, bool(part and part.pad))
+    if not ways:
+        raise Problem(400, f"{begun} can't be pressed here.", f"{unreachable}.", "Begin with another press.")
+    return ways[0]
 
 
 def cap_of_code(board: Board, code: str) -> str:
@@ -131,15 +167,15 @@ def _nothing() -> dict[str, str]:
     return {"owner": "dead", "says": "", "short": "", "sentence": ""}
 
 
-def _owner(board: Board, code: str, held: frozenset[str], program: str | None, scope: str | None) -> dict[str, str]:
+def _owner(board: Board, code: str, held: frozenset[str], focus: Focus | None, before: tuple[Stroke, ...]) -> dict[str, str]:
     if code in MODIFIER_CODES:
         return _nothing()
     stroke = Stroke(code, held)
-    trace = trace_stroke(board, stroke, program, scope)
-    binding, effect = trace.effect.binding, trace.effect
+    found = trace(board, (*before, stroke), focus)[-1]
+    binding, effect = found.effect.binding, found.effect
     if binding is not None:
         name = binding.command.name
-        kind = _owner_of(trace.taken_at, binding)
+        kind = _owner_of(found.taken_at, binding)
         says = "waits for more" if effect.kind == "wait" else name
         typed = types(stroke, board.setup.layout)
         would = f" It would type {typed.text}." if typed and held - {"Shift"} and not typed.dead else ""

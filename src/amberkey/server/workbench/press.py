@@ -25,6 +25,12 @@ from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out
 router = Router(tags=["workbench"])
 
 
+class HeardIn(StrokeOut):
+    """A stroke as the specialist's browser reports it; `key` is what it says that their own keyboard makes of it."""
+
+    key: str = ""
+
+
 class PressIn(Schema):
     """Either a text, or a physical key with the modifiers held (several of them for a sequence)."""
 
@@ -32,7 +38,7 @@ class PressIn(Schema):
     program: str | None = None
     scope: str | None = None
     text: str | None = None
-    strokes: list[StrokeOut] | None = None
+    strokes: list[HeardIn] | None = None
 
 
 class HolderOut(Schema):
@@ -44,6 +50,9 @@ class HolderOut(Schema):
 
 
 class JudgementOut(Schema):
+    """`differs`: where the specialist's own keyboard has something else on that key. `longest`: how many presses in a row the
+    program takes."""
+
     shortcut: ShortcutOut
     strokes: list[list[StrokeOut]]
     unreachable: str
@@ -55,6 +64,8 @@ class JudgementOut(Schema):
     flags: list[str]
     holders: list[HolderOut]
     verdict: str
+    differs: str
+    longest: int
 
 
 @router.post("/press", response=JudgementOut)
@@ -68,7 +79,19 @@ def judge(request: HttpRequest, given: PressIn) -> JudgementOut:
         shortcut = read_shortcut(given.text).resolve(board.ground.platform)
     else:
         raise Problem(400, "There is no press here.", cure="Press, click or type one.")
-    return _judge(board, shortcut, program, given.scope)
+    differs = next(filter(None, (_differs(board, s) for s in given.strokes or ())), "")
+    return _judge(board, shortcut, program, given.scope, differs)
+
+
+def _differs(board: Board, heard: HeardIn) -> str:
+    """Where the specialist's keyboard types something else with this key than the lens's, in a sentence."""
+    levels = board.ground.layout.keys.get(heard.code or "")
+    level = levels[1 if "Shift" in heard.modifiers else 0] if levels else None
+    if level is None or len(heard.key) != 1 or "AltGraph" in heard.modifiers or "Alt" in heard.modifiers:
+        return ""
+    if heard.key.casefold() == level.text.casefold():
+        return ""
+    return f"Your keyboard has {heard.key} on this key; the {board.ground.layout.name} one of this lens has {level.text}."
 
 
 def _program(board: Board, given: PressIn) -> Program | None:
@@ -82,19 +105,30 @@ def _program(board: Board, given: PressIn) -> Program | None:
 
 def press_of_stroke(board: Board, given: StrokeOut, program: Program | None) -> Press:
     """The press that a physical stroke is on the lens's layout, as the program would read it."""
+    stroke = stroke_of(board, given)
+    if stroke.code is None:
+        return Press.of(stroke.modifiers)
+    reads = program.reads_on(board.ground.platform) if program else "character"
+    return press_for(stroke, board.ground.layout, reads)
+
+
+def stroke_of(board: Board, given: StrokeOut) -> Stroke:
+    """A physical stroke as a browser reports it. AltGr is Control with Alt where the layout says so; modifiers alone have no
+    code. Raises Problem for what is no key."""
     held = frozenset(given.modifiers)
     if not held <= {"Control", "Alt", "Shift", "Meta", "AltGraph"}:
         raise Problem(400, "An unknown modifier is held.")
+    if "AltGraph" in held and board.ground.platform != "linux" and board.ground.layout.has_altgr:
+        held = held - {"AltGraph"} | {"Control", "Alt"}
     code = given.code
     if code is None or code in MODIFIER_CODES:
-        return Press.of(held)
+        return Stroke(None, held)
     if code not in ALL_CODES:
         raise Problem(400, f"{code[:40]} is not the code of a key.", cure="Type the shortcut instead.")
-    reads = program.reads_on(board.ground.platform) if program else "character"
-    return press_for(Stroke(code, held), board.ground.layout, reads)
+    return Stroke(code, held)
 
 
-def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str | None) -> JudgementOut:
+def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str | None, differs: str) -> JudgementOut:
     ground = board.ground
     reads = program.reads_on(ground.platform) if program else "character"
     ways, unreachable = ways_of(shortcut, ground.keyboard, reads, bool(program and ground.pad_answers(program)))
@@ -121,6 +155,8 @@ def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str
         flags=list(reach.flags) if reach else [],
         holders=holders,
         verdict=_verdict(unreachable, refused, holders, typed or caret, program, scope),
+        differs=differs,
+        longest=program.limits.sequence_length if program else 12,
     )
 
 

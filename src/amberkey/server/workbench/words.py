@@ -43,7 +43,7 @@ def shortcut_out(shortcut: Shortcut, board: Board) -> ShortcutOut:
 def bound_out(binding: Binding, board: Board) -> BoundOut:
     way = binding.ways[0] if binding.ways else ()
     return BoundOut(
-        **shortcut_out(binding.shortcut, board).dict(),
+        **shortcut_out(binding.shortcut, board).model_dump(),
         strokes=[stroke_out(s) for s in way],
         unreachable=binding.unreachable or binding.refused or binding.asleep,
     )

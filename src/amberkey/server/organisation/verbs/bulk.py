@@ -59,7 +59,7 @@ def operations_for(
     section: Section, ids: Iterable[str], wish: Wish, organisation: Organisation, today: datetime.date
 ) -> list[Operation]:
     """The operations on each of some items; none for those that are so already. Raises Problem for a wish that isn't theirs."""
-    asked = {name for name, value in wish.dict().items() if value not in (None, [])}
+    asked = {name for name, value in wish.model_dump().items() if value not in (None, [])}
     if not asked:
         raise Problem(400, "Nothing is asked to change.", cure="Choose what shall be so for all of them.")
     foreign = sorted(asked - _FOR[section])

@@ -8,6 +8,7 @@ from amberkey.core.clashes.ways import assign as compute
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.programs.model import Command, Program
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor
@@ -16,10 +17,10 @@ from amberkey.server.problems import NotFound, Problem
 from amberkey.server.workbench.estate import board_of, target_of
 
 
-def planned(
-    estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str], asked: str | None = None
-) -> tuple[dict[str, tuple[Operation, ...]], Consequences, tuple[Shortcut, ...]]:
-    """What setting a command's shortcuts would change and cause. Raises Problem where the program can't take one."""
+def checked(
+    estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str]
+) -> tuple[Program, Command, tuple[Shortcut, ...]]:
+    """A command of a setup and the shortcuts that it is to have. Raises Problem where the program can't take one."""
     board = board_of(estate, setup_id)
     program = board.setup.program(program_id)
     command = program.command(command_id) if program else None
@@ -42,9 +43,22 @@ def planned(
         why = program.limits.why_not(shortcut)
         if why:
             raise Problem(400, f"{program.name} can't take {shortcut}.", f"As a rule, {why}.", "Choose another shortcut.")
-    target = target_of(board.setup.setup, asked)
+    return program, command, shortcuts
+
+
+def planned(
+    estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str], asked: str | None = None
+) -> tuple[dict[str, tuple[Operation, ...]], Consequences, str]:
+    """What setting a command's shortcuts would change and cause, and its title for the history. Raises Problem as `checked`."""
+    program, command, shortcuts = checked(estate, setup_id, program_id, command_id, texts)
+    target = target_of(board_of(estate, setup_id).setup.setup, asked)
     changes, consequences = compute(estate, (program_id, command_id), setup_id, tuple((s, None) for s in shortcuts), target)
-    return dict(changes), consequences, shortcuts
+    return dict(changes), consequences, title_of(program, command, shortcuts)
+
+
+def title_of(program: Program, command: Command, shortcuts: Sequence[Shortcut]) -> str:
+    told = " and ".join(map(str, shortcuts)) or "no shortcut"
+    return f"Gave {command.name} in {program.name} {told}"
 
 
 def assign(
@@ -58,11 +72,5 @@ def assign(
 ) -> ChangeSet:
     """Give a command its shortcuts in a layer of a setup (None: in the one that `target_of` says)."""
     actor.require(Role.EDITOR)
-    changes, _, shortcuts = planned(estate, setup_id, program_id, command_id, texts, target)
-    program = board_of(estate, setup_id).setup.program(program_id)
-    assert program is not None
-    command = program.command(command_id)
-    assert command is not None
-    told = " and ".join(map(str, shortcuts)) or "no shortcut"
-    title = f"Gave {command.name} in {program.name} {told}"
+    changes, _, title = planned(estate, setup_id, program_id, command_id, texts, target)
     return change(actor, title, {f"profile/{p}": ops for p, ops in changes.items()})

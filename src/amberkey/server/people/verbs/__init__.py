@@ -1,0 +1,1 @@
+"""What changes a person's own settings: one verb a file."""
