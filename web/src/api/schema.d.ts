@@ -1566,11 +1566,16 @@ export interface components {
             /** Target */
             target?: string | null;
         };
+        /** DraftsIn */
+        DraftsIn: {
+            /** Drafts */
+            drafts: components["schemas"]["TriedDraftIn"][];
+        };
         /**
-         * DraftIn
+         * TriedDraftIn
          * @description A command's shortcuts as they would be, in a layer of a setup.
          */
-        DraftIn: {
+        TriedDraftIn: {
             /** Setup */
             setup: string;
             /** Program */
@@ -1581,11 +1586,6 @@ export interface components {
             shortcuts: string[];
             /** Target */
             target?: string | null;
-        };
-        /** DraftsIn */
-        DraftsIn: {
-            /** Drafts */
-            drafts: components["schemas"]["DraftIn"][];
         };
         /** HistoryItemOut */
         HistoryItemOut: {
@@ -1878,6 +1878,30 @@ export interface components {
             };
             /** Digest */
             digest: string;
+        };
+        /**
+         * DraftIn
+         * @description `fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions or keeping.
+         */
+        DraftIn: {
+            /** Setup */
+            setup: string;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: unknown;
+            };
+            /**
+             * Commands
+             * @default {}
+             */
+            commands: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
         };
         /** ConsequencesOut */
         ConsequencesOut: {
@@ -2363,7 +2387,7 @@ export interface components {
              * Drafts
              * @default []
              */
-            drafts: components["schemas"]["DraftIn"][];
+            drafts: components["schemas"]["TriedDraftIn"][];
         };
         /**
          * OwnOut

@@ -6,6 +6,7 @@ import { Trouble, Waiting } from "./states";
 import { useSession } from "./useSession";
 
 const ClashesView = lazy(() => import("../clashes/ClashesView").then((m) => ({ default: m.ClashesView })));
+const TryView = lazy(() => import("../trying/TryView").then((m) => ({ default: m.TryView })));
 const ProgramsView = lazy(() => import("../programs/ProgramsView").then((m) => ({ default: m.ProgramsView })));
 const ProfilesView = lazy(() => import("../profiles/ProfilesView").then((m) => ({ default: m.ProfilesView })));
 const BehaviourView = lazy(() =>
@@ -32,6 +33,7 @@ export function App() {
       <Route element={<Frame />}>
         <Route index element={<Navigate to={{ pathname: "/clashes", search }} replace />} />
         <Route path="clashes" element={<Screen of={ClashesView} />} />
+        <Route path="try" element={<Screen of={TryView} />} />
         <Route path="programs" element={<Screen of={ProgramsView} />} />
         <Route path="profiles" element={<Screen of={ProfilesView} />} />
         <Route path="programs/behaviour" element={<Screen of={BehaviourView} />} />

@@ -1,36 +1,42 @@
 import Button from "@mui/material/Button";
-import { useColorScheme } from "@mui/material/styles";
-import { NavLink, Outlet, useLocation } from "react-router";
+import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { USUAL } from "../clashes/filters";
 import { useClashes } from "../clashes/useClashes";
 import { KeyboardStrip } from "../keyboard/KeyboardStrip";
 import { StripProvider } from "../keyboard/strip";
 import { useAgents } from "../machines/agents/useAgents";
 import styles from "./Frame.module.css";
 import { LensBar } from "./LensBar";
-import { useLens } from "./lens";
+import { lensParts, useLens } from "./lens";
+import { OwnList } from "./own/OwnList";
+import { OwnShortcuts, useAction } from "./own/own";
 import { useHistory, useRedo, useUndo } from "./useHistory";
 import { useRights, useSession, useSignOut } from "./useSession";
+import { useTheme } from "./useTheme";
 
 /** Lens above, rail at the left, keyboard below, the screen in the middle. */
 export function Frame() {
   return (
     <StripProvider>
-      <a className={styles.skip} href="#screen">
-        Skip to the screen
-      </a>
-      <div className={styles.frame}>
-        <header className={styles.lens}>
-          <Mark />
-          <LensBar />
-          <span className={styles.grow} />
-          <Tools />
-        </header>
-        <Rail />
-        <main id="screen" className={styles.screen} tabIndex={-1}>
-          <Outlet />
-        </main>
-        <KeyboardStrip />
-      </div>
+      <OwnShortcuts>
+        <a className={styles.skip} href="#screen">
+          Skip to the screen
+        </a>
+        <div className={styles.frame}>
+          <header className={styles.lens}>
+            <Mark />
+            <LensBar />
+            <span className={styles.grow} />
+            <Tools />
+          </header>
+          <Rail />
+          <main id="screen" className={styles.screen} tabIndex={-1}>
+            <Outlet />
+          </main>
+          <KeyboardStrip />
+        </div>
+        <OwnList />
+      </OwnShortcuts>
     </StripProvider>
   );
 }
@@ -53,18 +59,30 @@ function Rail() {
   const clashes = useClashes(lens?.setup.setup, lens?.everywhere ?? false);
   const machines = useAgents();
   const { search } = useLocation();
-  const open = clashes.data?.groups.filter((g) => g.allowed === null).length ?? 0;
+  const open = clashes.data?.groups.filter((g) => g.allowed === null && USUAL.includes(g.severity)).length ?? 0;
   const waiting = machines.data?.filter((m) => m.state === "drifted" || m.state === "problem").length ?? 0;
   const places = [
     { to: "/programs", text: "Programs", count: 0, says: "" },
     { to: "/clashes", text: "Clashes", count: open, says: "to decide" },
+    { to: "/try", text: "Try", count: 0, says: "" },
     { to: "/profiles", text: "Profiles", count: 0, says: "" },
     { to: "/machines", text: "Machines", count: waiting, says: "need you" },
   ];
+  const navigate = useNavigate();
+  const go = (to: string) => () => navigate({ pathname: to, search: lensParts(search) });
+  useAction("programs", go("/programs"));
+  useAction("clashes", go("/clashes"));
+  useAction("try", go("/try"));
+  useAction("profiles", go("/profiles"));
+  useAction("machines", go("/machines"));
   return (
     <nav className={styles.rail} aria-label="Screens">
       {places.map((p) => (
-        <NavLink key={p.to} to={{ pathname: p.to, search }} className={({ isActive }) => (isActive ? styles.on : "")}>
+        <NavLink
+          key={p.to}
+          to={{ pathname: p.to, search: lensParts(search) }}
+          className={({ isActive }) => (isActive ? styles.on : "")}
+        >
           {p.text}
           {p.count > 0 && (
             <em>
@@ -85,10 +103,11 @@ function Tools() {
   const me = useSession().data?.me;
   const rights = useRights();
   const signOut = useSignOut();
-  const { mode, systemMode, setMode } = useColorScheme();
-  const shown = mode === "system" ? systemMode : mode;
+  const [shown, next] = useTheme();
   const last = history.find((c) => c.mine && !c.undone);
   const undone = history.find((c) => c.mine && c.undone);
+  useAction("undo", () => rights.edit && last && undo.mutate(last.id));
+  useAction("redo", () => rights.edit && undone && redo.mutate(undone.id));
   return (
     <>
       {rights.edit && (
@@ -111,11 +130,14 @@ function Tools() {
           </Button>
         </>
       )}
-      <Button color="inherit" onClick={() => setMode(shown === "dark" ? "light" : "dark")}>
-        {shown === "dark" ? "Paper" : "Ink"}
+      <Button color="inherit" onClick={next} title={`Shown as ${shown}. Press for another look.`}>
+        {shown}
+        <span className="unseen">, another look</span>
       </Button>
-      <span className={styles.who}>
-        {me?.name}, {me?.role}
+      <span className={styles.who} title={me?.role}>
+        <span className="unseen">Signed in: </span>
+        {me?.name}
+        <span className="unseen">, {me?.role}</span>
       </span>
       <Button color="inherit" onClick={() => signOut.mutate()}>
         Sign out

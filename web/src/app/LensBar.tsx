@@ -2,8 +2,9 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useId, useState } from "react";
 import styles from "./Frame.module.css";
-import type { LensSetup } from "./lens";
+import type { Lens, LensSetup } from "./lens";
 import { useLens, useLenses } from "./lens";
+import { useAction } from "./own/own";
 
 interface Choice {
   key: string;
@@ -21,7 +22,23 @@ export function LensBar() {
   const [lens, change] = useLens();
   const lenses = useLenses().data ?? [];
   if (!lens) return null;
-  const { setup } = lens;
+  return <Sentence lens={lens} lenses={lenses} change={change} />;
+}
+
+interface SentenceProps {
+  lens: Lens;
+  lenses: LensSetup[];
+  change: (parts: Record<string, string>) => void;
+}
+
+function Sentence({ lens, lenses, change }: SentenceProps) {
+  const { setup, against } = lens;
+  // Holding the lens against another one begins with the setup that differs least: of the same platform, if there is one.
+  const rival = lenses.find((s) => s !== setup && s.platform === setup.platform) ?? lenses.find((s) => s !== setup);
+  const hold = () => change(against ? { against: "" } : { against: rival?.setup ?? "", seen: "" });
+  useAction("lens", () => document.querySelector<HTMLElement>('[aria-label^="Setup:"]')?.click());
+  useAction("everywhere", () => change({ seen: lens.everywhere ? "" : "all", against: "" }));
+  useAction("pin", hold);
   const same = lenses.filter((s) => s.platform === setup.platform);
   const focus = setup.focuses.flatMap((f) =>
     f.scopes.map((s) => ({
@@ -38,7 +55,12 @@ export function LensBar() {
         label="Setup"
         value={lens.everywhere ? `all ${lenses.length} setups in use` : setup.short}
         choices={[
-          { key: "all", text: "All setups in use", more: `${lenses.length} setups`, parts: { seen: "all" } },
+          {
+            key: "all",
+            text: "All setups in use",
+            more: `${lenses.length} setups`,
+            parts: { seen: "all", against: "" },
+          },
           ...lenses.map((s) => ({
             key: s.setup,
             text: s.name,
@@ -82,6 +104,38 @@ export function LensBar() {
       />
       <span>in</span>
       <Part label="Focus" value={`${lens.programName}, ${lens.scopeName}`} choices={focus} change={change} />
+      {against ? (
+        <>
+          <span>held against</span>
+          <Part
+            label="Against"
+            value={against.name}
+            choices={lenses
+              .filter((s) => s !== setup)
+              .map((s) => ({ key: s.setup, text: s.name, more: `${s.people} people`, parts: { against: s.setup } }))}
+            chosen={against.setup}
+            change={change}
+          />
+          <button
+            type="button"
+            className={styles.part}
+            aria-pressed={lens.onlyDiffers}
+            onClick={() => change({ differs: lens.onlyDiffers ? "" : "1" })}
+          >
+            {lens.onlyDiffers ? "only what differs" : "all of it"}
+          </button>
+          <button type="button" className={styles.part} onClick={hold}>
+            let go
+          </button>
+        </>
+      ) : (
+        !lens.everywhere &&
+        rival && (
+          <button type="button" className={styles.hold} onClick={hold}>
+            hold against
+          </button>
+        )
+      )}
     </div>
   );
 }

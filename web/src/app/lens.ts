@@ -15,6 +15,10 @@ export interface Lens {
   scope: string;
   programName: string;
   scopeName: string;
+  /** The setup that the lens is held against, if it is. */
+  against: LensSetup | null;
+  /** Only what differs between the two is looked at. */
+  onlyDiffers: boolean;
 }
 
 export function useLenses() {
@@ -30,7 +34,18 @@ export function lensFrom(setups: LensSetup[], params: URLSearchParams): Lens | n
     focus.scopes.find((s) => s.id === params.get("scope")) ?? focus.scopes.find((s) => s.takes_text) ?? focus.scopes[0];
   if (!scope) return null;
   const everywhere = params.get("seen") === "all";
-  return { setup, everywhere, program: focus.program, scope: scope.id, programName: focus.name, scopeName: scope.name };
+  const pinned = setups.find((s) => s.setup === params.get("against")) ?? null;
+  const against = everywhere || pinned?.setup === setup.setup ? null : pinned;
+  return {
+    setup,
+    everywhere,
+    program: focus.program,
+    scope: scope.id,
+    programName: focus.name,
+    scopeName: scope.name,
+    against,
+    onlyDiffers: against !== null && params.get("differs") === "1",
+  };
 }
 
 /** The lens of this address (null while it loads), and a way to change parts of it. */
@@ -48,10 +63,19 @@ export function useLens(): [Lens | null, (parts: Record<string, string>) => void
         }
         // Through another setup it is another list: nothing in it is open yet.
         if ("setup" in parts || "seen" in parts) next.delete("clash");
+        if (!next.get("against")) next.delete("differs");
         return next;
       });
     },
     [setParams],
   );
   return [lens, change];
+}
+
+const LENS = ["setup", "program", "scope", "seen", "against", "differs"];
+
+/** What of an address says the lens: other screens begin with that alone. */
+export function lensParts(search: string): string {
+  const kept = [...new URLSearchParams(search)].filter(([name]) => LENS.includes(name));
+  return kept.length > 0 ? `?${new URLSearchParams(kept)}` : "";
 }

@@ -1,6 +1,6 @@
-import { createTheme } from "@mui/material/styles";
+import { createColorScheme, createTheme } from "@mui/material/styles";
 import type { Tokens } from "./tokens";
-import { dark, light } from "./tokens";
+import { contrast, dark, light } from "./tokens";
 
 declare module "@mui/material/styles" {
   interface Palette {
@@ -8,6 +8,9 @@ declare module "@mui/material/styles" {
   }
   interface PaletteOptions {
     ak?: Tokens;
+  }
+  interface ColorSchemeOverrides {
+    contrast: true;
   }
 }
 
@@ -28,7 +31,11 @@ function palette(t: Tokens) {
 /** The tokens as an MUI theme; style sheets read them as `--ak-palette-ak-…`. */
 export const theme = createTheme({
   cssVariables: { cssVarPrefix: "ak", colorSchemeSelector: "data-theme" },
-  colorSchemes: { light: { palette: palette(light) }, dark: { palette: palette(dark) } },
+  colorSchemes: {
+    light: { palette: palette(light) },
+    dark: { palette: palette(dark) },
+    contrast: createColorScheme({ palette: { mode: "light", ...palette(contrast) } }),
+  },
   shape: { borderRadius: 5 },
   typography: {
     fontFamily: 'InterVariable, Inter, "DejaVu Sans", sans-serif',

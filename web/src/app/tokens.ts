@@ -42,3 +42,25 @@ export const dark: Tokens = {
   cap: "#2a2f36",
   capEdge: "#0b0d0f",
 };
+
+/** For people who need the most contrast: black on white, strong lines, no shade of grey that means anything. */
+export const contrast: Tokens = {
+  paper: "#ffffff",
+  sheet: "#ffffff",
+  sunk: "#f2f2f2",
+  line: "#000000",
+  ink: "#000000",
+  ink2: "#000000",
+  ink3: "#2b2b2b",
+  amber: "#ffc400",
+  onAmber: "#000000",
+  amberWash: "#fff3c4",
+  system: "#000000",
+  utility: "#7a1200",
+  browser: "#00454c",
+  program: "#0b1f8f",
+  good: "#004d12",
+  bad: "#8a0000",
+  cap: "#ffffff",
+  capEdge: "#000000",
+};

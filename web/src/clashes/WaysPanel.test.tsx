@@ -28,6 +28,12 @@ const group: Group = {
   meant_for: "text",
   meant_says: "",
   setups: ["Ticket counters"],
+  setup_ids: ["counters"],
+  departments: [],
+  strokes: [],
+  new: false,
+  may_be_meant: false,
+  meaning: null,
   people: 31,
   allowed: null,
 };

@@ -1,8 +1,9 @@
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import type { KeyboardEvent } from "react";
 import { useCallback, useEffect, useId, useRef, useState } from "react";
-import { LayerChoice } from "../app/LayerChoice";
+import type { Schemas } from "../api/client";
 import { someOf } from "../app/setupsInWords";
 import { Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
@@ -11,7 +12,7 @@ import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import styles from "./Clashes.module.css";
 import type { Group, Way } from "./useClashes";
-import { useDecide, useWays } from "./useClashes";
+import { useDecide, useLandings, useTaskMove, useWays } from "./useClashes";
 
 const OWN = "own";
 
@@ -21,8 +22,9 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
   const [layer, setLayer] = useState("");
   const ways = useWays(setup, group.identity, null, layer || null);
   const [own, setOwn] = useState<string | null>(null);
-  const ownWays = useWays(setup, group.identity, own, layer || null);
+  const ownWays = useWays(setup, group.identity, own, layer || null, own !== null);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [withTask, setWithTask] = useState(false);
   const [reason, setReason] = useState("");
   const [until, setUntil] = useState("");
   const rights = useRights();
@@ -36,12 +38,20 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
     (j: Judgement | null) => setOwn(j && j.verdict !== "impossible" ? j.shortcut.text : null),
     [],
   );
-  if (ways.isError) return <Trouble error={ways.error} again={() => ways.refetch()} />;
-  if (!ways.data) return <Waiting what="the ways out" />;
-  const offered = ways.data.filter((w) => w.kind !== "allow" || group.allowed === null);
+  const offered = ways.data?.filter((w) => w.kind !== "allow" || group.allowed === null) ?? [];
   const ownWay = own ? ownWays.data?.find((w) => w.kind === "move") : undefined;
   const key = chosen ?? offered[0]?.key ?? "";
-  const way = key === OWN ? ownWay : offered.find((w) => w.key === key);
+  const picked = key === OWN ? ownWay : offered.find((w) => w.key === key);
+  const task = useTaskMove(
+    setup,
+    group.identity,
+    picked?.kind === "move" ? (picked.shortcut?.text ?? null) : null,
+    layer || null,
+  );
+  if (ways.isError) return <Trouble error={ways.error} again={() => ways.refetch()} />;
+  if (!ways.data) return <Waiting what="the ways out" />;
+  const along = picked?.kind === "move" ? (task.data ?? null) : null;
+  const way = withTask && along ? along.way : picked;
   const ready = way !== undefined && (way.kind !== "allow" || reason.trim().length >= 3);
   const onDigit = (event: KeyboardEvent) => {
     if (event.target instanceof HTMLInputElement && event.target.type !== "radio") return;
@@ -100,15 +110,19 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
           )}
         </div>
       </fieldset>
-      {way?.kind === "allow" && (
-        <div className={styles.allow}>
+      {along && <TaskChoice move={along} chosen={withTask} onChange={setWithTask} />}
+      <div className={styles.why} ref={foot}>
+        {rights.edit && way?.kind !== "allow" && <Landings group={group} value={layer} onChange={setLayer} />}
+        {rights.edit && (
           <TextField
-            label="Why it may stay"
+            label={way?.kind === "allow" ? "Why it may stay" : "Why (kept with it)"}
             value={reason}
             onChange={(e) => setReason(e.target.value)}
-            required
-            sx={{ width: 420 }}
+            required={way?.kind === "allow"}
+            sx={{ width: 240 }}
           />
+        )}
+        {rights.edit && way?.kind === "allow" && (
           <TextField
             label="Until"
             type="date"
@@ -116,9 +130,7 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
             onChange={(e) => setUntil(e.target.value)}
             slotProps={{ inputLabel: { shrink: true } }}
           />
-        </div>
-      )}
-      <div className={styles.do} ref={foot}>
+        )}
         {rights.edit ? (
           <Button type="submit" variant="contained" disabled={!ready} loading={decide.isPending}>
             {way?.kind === "allow" ? "Allow it" : "Decide"}
@@ -126,7 +138,6 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
         ) : (
           <span>Readers look; an editor decides.</span>
         )}
-        {rights.edit && way?.kind !== "allow" && <LayerChoice setup={setup} value={layer} onChange={setLayer} />}
         {way && way.kind !== "allow" && (
           <span>
             {way.entries} {way.entries === 1 ? "entry" : "entries"} in {way.profile}.{" "}
@@ -139,12 +150,97 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
   );
 }
 
+interface LandingsProps {
+  group: Group;
+  value: string;
+  onChange: (layer: string) => void;
+}
+
+/** For whom it is decided: all copies of the clash, some of them, or this setup; each layer with what it reaches. */
+function Landings({ group, value, onChange }: LandingsProps) {
+  const found = useLandings(group.seen_in, group.identity).data;
+  if (!found || found.length < 2) return null;
+  const all = group.setups.length;
+  return (
+    <TextField
+      select
+      label="Decide for"
+      value={value}
+      onChange={(e) => onChange(e.target.value)}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      sx={{ width: 330 }}
+    >
+      <MenuItem value="">where the key is set, or the house</MenuItem>
+      {found.map((l) => (
+        <MenuItem key={l.profile} value={l.profile}>
+          {reached(l.copies, all)}
+          {l.others > 0 && ` and ${l.others} without it`}, kept in {l.name}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+function reached(copies: number, all: number): string {
+  if (copies === all) return all === 1 ? "this setup" : `all ${all} setups`;
+  return copies === 1 ? "this setup only" : `${copies} of the ${all} setups`;
+}
+
+interface TaskChoiceProps {
+  move: Schemas["TaskMoveOut"];
+  chosen: boolean;
+  onChange: (withTask: boolean) => void;
+}
+
+/** Whether the task moves along in the other programs, so that it keeps one shortcut everywhere. */
+function TaskChoice({ move, chosen, onChange }: TaskChoiceProps) {
+  const name = useId();
+  return (
+    <fieldset className={styles.task} aria-label={`The task ${move.task}`}>
+      <legend>
+        <b>{move.task}</b> is a task that other programs have too.
+      </legend>
+      <label>
+        <input type="radio" name={name} checked={!chosen} onChange={() => onChange(false)} />
+        Only here
+      </label>
+      <label>
+        <input
+          type="radio"
+          name={name}
+          checked={chosen}
+          disabled={move.moves.length === 0}
+          onChange={() => onChange(true)}
+        />
+        {move.moves.length === 0 ? (
+          "Nowhere else has it the old key."
+        ) : (
+          <>
+            Move it in {new Intl.ListFormat("en-GB").format(move.moves.map((f) => f.program_name))} too
+            <Outcome way={move.way} />
+          </>
+        )}
+      </label>
+      {move.stays.length > 0 && (
+        <small>Stays: {move.stays.map((f) => `${f.program_name} ${f.why_not}`).join("; ")}.</small>
+      )}
+    </fieldset>
+  );
+}
+
 function Title({ way }: { way: Way }) {
   if (way.kind === "move") {
     return <b>Move to {way.shortcut && <Caps shortcut={way.shortcut} />}</b>;
   }
   if (way.kind === "move_family") {
     return <b>Move the family to {way.shortcut && <Caps shortcut={way.shortcut} />}</b>;
+  }
+  if (way.kind === "take_over" && way.shortcut) {
+    return (
+      <b>
+        Take it from {way.subject.command_name}, which gets <Caps shortcut={way.shortcut} />
+      </b>
+    );
   }
   if (way.kind === "take_over") return <b>Take it from {way.subject.command_name}</b>;
   if (way.kind === "narrow") return <b>Narrow to {way.scopes.join(" and ")}</b>;

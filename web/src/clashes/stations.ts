@@ -11,7 +11,7 @@ export const STATIONS = [
 ] as const;
 
 // What comes behind the program is drawn in the last column.
-const BEHIND: Record<string, string> = { menu: "text", browser: "text", remap: "system_fixed" };
+export const BEHIND: Record<string, string> = { menu: "text", browser: "text", remap: "system_fixed" };
 
 export type Segment = "run" | "stop" | "want" | "goal" | "off";
 

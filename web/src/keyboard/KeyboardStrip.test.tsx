@@ -28,6 +28,9 @@ const keyboard: Schemas["KeyboardOut"] = {
   platform: "windows",
   language: "de",
   held: [],
+  after: null,
+  waiting: [],
+  free: ["KeyJ"],
   modifier_caps: { Control: "Strg", Alt: "Alt", Shift: "Umschalt", Meta: "Win", AltGraph: "AltGr" },
   keys: [
     key("ControlLeft", 0, { cap: "Strg", modifier: "Control", owner: "dead", sentence: "" }),

@@ -1,50 +1,83 @@
 import Button from "@mui/material/Button";
-import type { KeyboardEvent } from "react";
-import { useMemo, useRef, useState } from "react";
-import type { Schemas } from "../api/client";
+import { useMemo, useState } from "react";
+import type { Lens } from "../app/lens";
 import { useLens } from "../app/lens";
+import { useAction } from "../app/own/own";
+import { useKept } from "../app/useKept";
+import type { Key } from "./Board";
+import { Board } from "./Board";
 import { Caps } from "./Caps";
-import { isWay, neighbour } from "./geometry";
 import { useHeldKeys } from "./heldKeys";
 import styles from "./KeyboardStrip.module.css";
 import { useStrip } from "./strip";
+import { byPosition } from "./strokes";
 import { useKeyboard } from "./useKeyboard";
 
-type Key = Schemas["KeyOut"];
-const GAP = 4;
-const ROW = 30;
 const OWNERS = ["system", "utility", "browser", "program", "text", "free"] as const;
+const NONE: ReadonlySet<string> = new Set();
+const EASIEST = 14;
 
 /** The lens's physical keyboard at the foot of every screen. */
 export function KeyboardStrip() {
   const [lens] = useLens();
+  const [open, keepOpen] = useKept("keyboard", isLow() ? "no" : "yes");
+  useAction("keyboard", () => keepOpen(open === "yes" ? "no" : "yes"));
+  if (!lens) return null;
+  if (open !== "yes") {
+    return (
+      <footer className={styles.closed}>
+        <Button color="inherit" onClick={() => keepOpen("yes")} aria-expanded={false}>
+          Show the keyboard
+        </Button>
+      </footer>
+    );
+  }
+  return <OpenStrip lens={lens} onHide={() => keepOpen("no")} />;
+}
+
+/** Where there is no room for a keyboard beside the screen, it is there only when it is asked for. */
+function isLow(): boolean {
+  return window.innerHeight < 560;
+}
+
+function OpenStrip({ lens, onHide }: { lens: Lens; onHide: () => void }) {
   const strip = useStrip();
   const real = useHeldKeys();
   const held = useMemo(() => {
     if (real.length || strip.locked.length) return [...new Set([...strip.locked, ...real])];
     return strip.shown?.held ?? [];
   }, [real, strip.locked, strip.shown]);
-  const keyboard = useKeyboard(lens, held).data;
-  const [open, setOpen] = useState(true);
+  const [layReach, keepReach] = useKept("reach", "no");
   const [looked, setLooked] = useState<string | null>(null);
+  const pressed = { held, after: strip.begun };
+  const keyboard = useKeyboard(lens, pressed).data;
+  const other = useKeyboard(lens, pressed, lens.against?.setup ?? null).data;
+  const differing = useMemo(
+    () => (keyboard && other ? differingKeys(keyboard.keys, other.keys) : NONE),
+    [keyboard, other],
+  );
+  const reach = layReach === "yes";
+  const toggleReach = () => keepReach(reach ? "no" : "yes");
+  useAction("reach", toggleReach);
   const hot = real.length || strip.locked.length ? null : (strip.shown?.code ?? null);
   const told = keyboard?.keys.find((k) => k.code === (looked ?? hot));
-  if (!lens) return null;
-  if (!open) {
-    return (
-      <footer className={styles.closed}>
-        <Button color="inherit" onClick={() => setOpen(true)} aria-expanded={false}>
-          Show the keyboard
-        </Button>
-      </footer>
-    );
-  }
+  const theirs = told && differing.has(told.code) ? other?.keys.find((k) => k.code === told.code) : undefined;
   const caps = held.map((m) => keyboard?.modifier_caps[m] ?? m);
   // What a selection shows is not held: the first click begins from nothing.
   const toggle = (modifier: string) => {
     const now = [...new Set([...strip.locked, ...real])];
     strip.setLocked(now.includes(modifier) ? now.filter((m) => m !== modifier) : [...now, modifier]);
   };
+  const press = (key: Key) => {
+    if (key.modifier) toggle(key.modifier);
+    else strip.click(key.code, held);
+  };
+  const begin = (key: Key) => {
+    const one = byPosition(key.code, held);
+    strip.setBegun(strip.begun ? `${strip.begun} then ${one}` : one);
+    strip.setLocked([]);
+  };
+  const free = keyboard?.free.slice(0, EASIEST).map((code) => keyboard.keys.find((k) => k.code === code));
   return (
     <section className={styles.strip} aria-label="Keyboard">
       <div className={styles.side}>
@@ -65,22 +98,43 @@ export function KeyboardStrip() {
             </li>
           ))}
         </ul>
-        <button type="button" className={styles.small} onClick={() => setOpen(false)} aria-expanded={true}>
+        <button type="button" className={styles.small} aria-pressed={reach} onClick={toggleReach}>
+          {reach ? "take reach off" : "lay reach over"}
+        </button>
+        <button type="button" className={styles.small} onClick={onHide} aria-expanded={true}>
           hide the keyboard
         </button>
       </div>
       {keyboard && (
-        <Board
-          width={keyboard.width}
-          rows={keyboard.rows}
-          keys={keyboard.keys}
-          held={held}
-          hot={hot}
-          onLook={setLooked}
-          onPress={(key) => (key.modifier ? toggle(key.modifier) : strip.click(key.code, held))}
-        />
+        <div className={styles.wide}>
+          <Board
+            width={keyboard.width}
+            rows={keyboard.rows}
+            keys={keyboard.keys}
+            held={held}
+            hot={hot}
+            reach={reach}
+            differing={differing}
+            onlyDiffers={lens.onlyDiffers}
+            onLook={setLooked}
+            onPress={press}
+          />
+        </div>
       )}
       <div className={styles.hint}>
+        {keyboard?.after && (
+          <div className={styles.begun}>
+            <span>After</span> <Caps shortcut={keyboard.after} />
+            <button type="button" className={styles.small} onClick={() => strip.setBegun("")}>
+              begin anew
+            </button>
+            <span aria-live="polite">
+              {keyboard.waiting.length === 0
+                ? "nothing waits for a further press."
+                : `may become ${keyboard.waiting.slice(0, 3).join(", ")}${keyboard.waiting.length > 3 ? " …" : ""}`}
+            </span>
+          </div>
+        )}
         {told ? (
           <>
             <b>
@@ -89,108 +143,58 @@ export function KeyboardStrip() {
             </b>
             {!looked && strip.shown?.note && <span>{strip.shown.note}</span>}
             <span>{told.sentence}</span>
+            {theirs && (
+              <span>
+                {lens.against?.short}: {theirs.sentence}
+              </span>
+            )}
             {told.reach < 999 && !told.modifier && <span>reach {told.reach}</span>}
+            {told.says === "waits for more" && (
+              <button type="button" className={styles.small} onClick={() => begin(told)}>
+                and then?
+              </button>
+            )}
           </>
         ) : (
-          <span>
-            Hold Ctrl, Alt or Shift, or click them here: each key then names who takes it in {lens.programName},{" "}
-            {lens.scopeName}.
-          </span>
+          <>
+            <span>
+              Hold Ctrl, Alt or Shift, or click them here: each key then names who takes it in {lens.programName},{" "}
+              {lens.scopeName}.
+            </span>
+            {held.length > 0 && (
+              <span className={styles.easiest}>
+                {free?.length ? "Free, easiest first:" : "No key is free with these."}
+                {free?.map(
+                  (k) =>
+                    k && (
+                      <button
+                        key={k.code}
+                        type="button"
+                        onClick={() => press(k)}
+                        aria-label={`${k.cap}, reach ${k.reach}`}
+                      >
+                        {k.cap}
+                      </button>
+                    ),
+                )}
+              </span>
+            )}
+          </>
         )}
       </div>
     </section>
   );
 }
 
-interface BoardProps {
-  width: number;
-  rows: number;
-  keys: Key[];
-  held: string[];
-  hot: string | null;
-  onLook: (code: string | null) => void;
-  onPress: (key: Key) => void;
-}
-
-/** The keys, one of them in the tab order; arrows lead from key to key. */
-function Board({ width, rows, keys, held, hot, onLook, onPress }: BoardProps) {
-  const [at, setAt] = useState("KeyF");
-  const box = useRef<HTMLFieldSetElement>(null);
-  const move = (event: KeyboardEvent) => {
-    if (!isWay(event.key)) return;
-    event.preventDefault();
-    const next = neighbour(keys, at, event.key);
-    setAt(next);
-    box.current?.querySelector<HTMLElement>(`[data-code="${next}"]`)?.focus();
-  };
-  const x = (units: number) => `calc(${(units / width) * 100}%)`;
-  return (
-    <fieldset
-      className={styles.board}
-      style={{ height: rows * ROW + 6 }}
-      ref={box}
-      onKeyDown={move}
-      onMouseLeave={() => onLook(null)}
-      onBlur={() => onLook(null)}
-      aria-label="Keys"
-    >
-      {keys.map((k) => {
-        const isHeld = k.modifier !== null && (held.includes(k.modifier) || altGrIsHeld(k.modifier, held));
-        const owner = k.owner === "dead" ? "" : styles[`k_${k.owner}`];
-        return (
-          <button
-            key={k.code}
-            type="button"
-            data-code={k.code}
-            tabIndex={k.code === at ? 0 : -1}
-            className={[styles.k, owner, isHeld && styles.isHeld, k.code === hot && styles.hot]
-              .filter(Boolean)
-              .join(" ")}
-            style={{
-              left: x(k.x),
-              top: k.y * ROW + (k.y > 0 ? 6 : 0),
-              width: `calc(${(k.w / width) * 100}% - ${GAP}px)`,
-              height: ROW - GAP,
-            }}
-            title={k.sentence}
-            aria-pressed={k.modifier ? isHeld : undefined}
-            onMouseEnter={() => onLook(k.code)}
-            onFocus={() => {
-              setAt(k.code);
-              onLook(k.code);
-            }}
-            onClick={() => onPress(k)}
-          >
-            <b aria-hidden="true" className={k.cap.length > 4 ? styles.long : undefined}>
-              {k.cap}
-            </b>
-            <span className="unseen">{`${k.cap || "Space"}${k.modifier ? "" : `, ${k.sentence}`}`}</span>
-            {k.says && k.owner !== "free" && (k.owner !== "text" || k.says.toLowerCase() !== k.cap.toLowerCase()) && (
-              <small aria-hidden="true">{k.short}</small>
-            )}
-          </button>
-        );
-      })}
-      {keys.map(
-        (k) =>
-          k.below && (
-            <span
-              key={`${k.code}-below`}
-              aria-hidden="true"
-              className={styles.below}
-              style={{
-                left: x(k.below[0] ?? 0),
-                top: (k.y + 1) * ROW + 6 - GAP - 3,
-                width: `calc(${((k.below[1] ?? 1) / width) * 100}% - ${GAP}px)`,
-                height: ROW,
-              }}
-            />
-          ),
-      )}
-    </fieldset>
+/** The keys that somebody else takes on the other keyboard, or that do something else there. */
+function differingKeys(here: Key[], there: Key[]): ReadonlySet<string> {
+  const others = new Map(there.map((k) => [k.code, k]));
+  return new Set(
+    here
+      .filter((k) => {
+        const other = others.get(k.code);
+        return k.modifier === null && (other === undefined || other.owner !== k.owner || other.says !== k.says);
+      })
+      .map((k) => k.code),
   );
-}
-
-function altGrIsHeld(modifier: string, held: string[]): boolean {
-  return modifier === "AltGraph" && held.includes("Control") && held.includes("Alt");
 }

@@ -15,6 +15,8 @@ const judged: Schemas["JudgementOut"] = {
   flags: [],
   caret: "",
   holders: [],
+  differs: "",
+  longest: 1,
   verdict: "free",
 };
 

@@ -8,14 +8,21 @@ export interface Shown {
   note: string;
 }
 
+type Take = (code: string, held: string[]) => void;
+
 interface Strip {
   shown: Shown | null;
   show: (shown: Shown | null) => void;
   locked: string[];
   setLocked: (held: string[]) => void;
+  /** The presses that a sequence began with, as a shortcut by position; "" for none. */
+  begun: string;
+  setBegun: (begun: string) => void;
   /** A press field that wants the next key clicked on the strip. */
-  listen: (take: ((code: string, held: string[]) => void) | null) => void;
-  click: (code: string, held: string[]) => boolean;
+  listen: (take: Take | null) => void;
+  /** A screen that does something with a clicked key where no press field wants it. */
+  choose: (take: Take) => () => void;
+  click: Take;
 }
 
 const StripContext = createContext<Strip | null>(null);
@@ -23,22 +30,29 @@ const StripContext = createContext<Strip | null>(null);
 export function StripProvider({ children }: { children: ReactNode }) {
   const [shown, show] = useState<Shown | null>(null);
   const [locked, setLocked] = useState<string[]>([]);
-  const listener = useRef<((code: string, held: string[]) => void) | null>(null);
+  const [begun, setBegun] = useState("");
+  const listener = useRef<Take | null>(null);
+  const chooser = useRef<Take | null>(null);
   const value = useMemo<Strip>(
     () => ({
       shown,
       show,
       locked,
       setLocked,
+      begun,
+      setBegun,
       listen: (take) => {
         listener.current = take;
       },
-      click: (code, held) => {
-        listener.current?.(code, held);
-        return listener.current !== null;
+      choose: (take) => {
+        chooser.current = take;
+        return () => {
+          if (chooser.current === take) chooser.current = null;
+        };
       },
+      click: (code, held) => (listener.current ?? chooser.current)?.(code, held),
     }),
-    [shown, locked],
+    [shown, locked, begun],
   );
   return <StripContext value={value}>{children}</StripContext>;
 }
@@ -51,12 +65,21 @@ export function useStrip(): Strip {
 
 /** Shows a selection on the strip for as long as it is there. */
 export function useShownOnStrip(held: string[] | null, code: string | null, note: string): void {
-  const { show, setLocked } = useStrip();
+  const { show, setLocked, setBegun } = useStrip();
   const heldKey = held?.join(",") ?? null;
   useEffect(() => {
     if (heldKey === null) return;
     setLocked([]);
+    setBegun("");
     show({ held: heldKey ? heldKey.split(",") : [], code, note });
     return () => show(null);
-  }, [heldKey, code, note, show, setLocked]);
+  }, [heldKey, code, note, show, setLocked, setBegun]);
+}
+
+/** What this screen does with a key that is clicked on the strip while no press field asks for one. */
+export function useKeyChoice(take: Take): void {
+  const { choose } = useStrip();
+  const newest = useRef(take);
+  newest.current = take;
+  useEffect(() => choose((code, held) => newest.current(code, held)), [choose]);
 }

@@ -11,9 +11,10 @@ import { Empty, Trouble, Waiting } from "../app/states";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import { useShownOnStrip } from "../keyboard/strip";
+import { strokeKey } from "../keyboard/strokes";
 import { CommandRow } from "./CommandRow";
 import type { Filter, State } from "./filter";
-import { groupsOf, matches, strokeKey } from "./filter";
+import { groupsOf, matches } from "./filter";
 import styles from "./Programs.module.css";
 import { usePrograms } from "./usePrograms";
 

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
+import { strokeKey } from "../keyboard/strokes";
 import type { Filter } from "./filter";
-import { groupsOf, matches, strokeKey } from "./filter";
+import { groupsOf, matches } from "./filter";
 import type { Command } from "./usePrograms";
 
 function command(parts: Partial<Command>): Command {

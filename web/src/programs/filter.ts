@@ -1,3 +1,4 @@
+import { strokeKey } from "../keyboard/strokes";
 import type { Command } from "./usePrograms";
 
 export type State = "all" | "changed" | "unbound" | "clashing";
@@ -7,10 +8,6 @@ export interface Filter {
   state: State;
   /** Strokes (code and sorted modifiers) that a command must have one of; null asks for none. */
   strokes: string[] | null;
-}
-
-export function strokeKey(stroke: { code?: string | null; modifiers: string[] }): string {
-  return [...stroke.modifiers.toSorted(), stroke.code ?? ""].join("+");
 }
 
 /** Whether a command is looked for: every word somewhere in it, its state, a stroke that it has. */

@@ -6,6 +6,7 @@ Nothing here decides anything: the commands are put on a real board, and what is
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
+from amberkey.core.clashes.board import LAUNCHERS
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import Focus, Trace, trace
 from amberkey.core.keys.platform import Platform
@@ -266,6 +267,8 @@ def say_effect(found: Trace) -> str:
     match effect.kind:
         case "command":
             assert effect.binding is not None
+            if effect.binding.program.id == LAUNCHERS:
+                return f"a launcher starts {effect.binding.command.name}"
             return f"{effect.binding.program.name} does {effect.binding.command.name}"
         case "wait":
             otherwise = f", then {effect.otherwise.command.name}" if effect.otherwise else ""

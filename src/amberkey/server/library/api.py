@@ -183,7 +183,7 @@ def lock_entry(request: HttpRequest, profile_id: str, given: LockIn) -> HeldOut:
 def reserve_press(request: HttpRequest, profile_id: str, given: ReserveIn) -> HeldOut:
     """Reserve a press, so that nearer layers can't give it to anything else."""
     keys = read_shortcut(given.keys).resolve(given.platform)
-    value = {**given.dict(exclude={"keys"}), "keys": keys.to_document()}
+    value = {**given.model_dump(exclude={"keys"}), "keys": keys.to_document()}
     item = {"format": "amberkey/profile@1", "id": profile_id, "name": profile_id, "reserved": [value]}
     checked = read_profile(cast(Json, item), FORMATS)  # told with its place where it can't be
     assert isinstance(checked, Profile)

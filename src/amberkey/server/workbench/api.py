@@ -17,7 +17,7 @@ from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.own import api as own
-from amberkey.server.workbench.trying import DraftIn, draft
+from amberkey.server.workbench.trying import TriedDraftIn, draft
 from amberkey.server.workbench.verbs.assign import assign, checked, planned
 from amberkey.server.workbench.verbs.assign import title_of as title_of_assignment
 from amberkey.server.workbench.verbs.decide import Allowing, allow, decide, title_of
@@ -200,7 +200,7 @@ def set_shortcuts(request: HttpRequest, given: AssignIn) -> ChangeOut:
 
 
 class DraftsIn(Schema):
-    drafts: list[DraftIn]
+    drafts: list[TriedDraftIn]
 
 
 @router.post("/try/drafts", response=ChangeOut)

@@ -16,6 +16,7 @@ from amberkey.core.clashes.wording import STATION_WORDS
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.naming import press_for
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.programs.model import Program
 from amberkey.server.problems import NotFound, Problem
@@ -38,7 +39,7 @@ class LaneIn(Schema):
     scope: str | None = None
 
 
-class DraftIn(Schema):
+class TriedDraftIn(Schema):
     """A command's shortcuts as they would be, in a layer of a setup."""
 
     setup: str
@@ -54,7 +55,7 @@ class TryIn(Schema):
     lanes: list[LaneIn]
     text: str | None = None
     strokes: list[StrokeOut] | None = None
-    drafts: list[DraftIn] = Field(default=[], max_length=40)
+    drafts: list[TriedDraftIn] = Field(default=[], max_length=40)
 
 
 class StepOut(Schema):
@@ -130,7 +131,7 @@ def try_press(request: HttpRequest, given: TryIn) -> TryOut:
     )
 
 
-def draft(estate: Estate, drafts: Sequence[DraftIn]) -> Drafted:
+def draft(estate: Estate, drafts: Sequence[TriedDraftIn]) -> Drafted:
     """The drafts over an estate. Raises Problem, naming the draft, where a program can't take one."""
     checked_ones = []
     for one in drafts:
@@ -160,8 +161,13 @@ def pressed(board: Board, focus: Focus | None, given: TryIn) -> tuple[Shortcut, 
     if given.text is None or not given.text.strip():
         raise Problem(400, "There is no press here.", cure="Press, click or type one.")
     shortcut = read_shortcut(given.text).resolve(board.ground.platform)
-    ways, unreachable = ways_of(shortcut, board.ground.keyboard, part.reads if part else "character", bool(part and part.pad))
-    return shortcut, ways[0] if ways else (), unreachable
+    reads = part.reads if part else "character"
+    ways, unreachable = ways_of(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
+    if not ways:
+        return shortcut, (), unreachable
+    # A key that was given by its place is called by what it types in this lane.
+    named = (press_for(s, board.ground.layout, reads) if p.code else p for s, p in zip(ways[0], shortcut.presses, strict=True))
+    return Shortcut(tuple(named)), ways[0], unreachable
 
 
 def _lane(estate: Estate, after: Estate | None, lane: LaneIn, given: TryIn) -> TriedOut:

@@ -1,0 +1,170 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { useCallback, useState } from "react";
+import type { Schemas } from "../api/client";
+import { One } from "../app/fields";
+import type { Lens } from "../app/lens";
+import { useLenses } from "../app/lens";
+import { useAction } from "../app/own/own";
+import type { Judgement } from "../keyboard/PressField";
+import { PressField } from "../keyboard/PressField";
+import styles from "./Clashes.module.css";
+import type { Filters, Severity, Tab } from "./filters";
+import { addressOf, countsOf, isAsked, NOTHING, SEVERITIES } from "./filters";
+import { STATIONS } from "./stations";
+import type { Group } from "./useClashes";
+
+interface FilterBarProps {
+  lens: Lens;
+  data: Schemas["ClashesOut"];
+  /** Everything that is looked for, whatever its severity. */
+  groups: Group[];
+  tab: Tab;
+  filters: Filters;
+  change: (parts: Record<string, string | null>) => void;
+}
+
+/** What rows are chosen by: words, keys, kind, program, station, department, setup, what is new, how bad it is. */
+export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBarProps) {
+  const lenses = useLenses().data ?? [];
+  const [byKeys, setByKeys] = useState(filters.keys !== "");
+  const set = (part: Partial<Filters>) => change(addressOf(part));
+  const counts = countsOf(groups);
+  const onJudged = useCallback(
+    (j: Judgement | null) => {
+      if (j) change(addressOf({ keys: j.shortcut.text }));
+    },
+    [change],
+  );
+  useAction("words", () => document.getElementById("words")?.focus());
+  useAction("keys", () => setByKeys(true));
+  const programs = [...new Map(data.groups.map((g) => [g.subject.program, g.subject.program_name]))];
+  return (
+    <search className={styles.filters} aria-label="Choose clashes">
+      <TextField
+        id="words"
+        label="Words"
+        value={filters.words}
+        onChange={(e) => set({ words: e.target.value })}
+        sx={{ width: 104 }}
+      />
+      <div className={styles.select}>
+        <One
+          label="Kind"
+          none="any"
+          value={filters.kind}
+          choices={data.kinds.filter((k) => k.id === filters.kind || data.groups.some((g) => g.kind === k.id))}
+          onChange={(kind) => set({ kind })}
+        />
+      </div>
+      <div className={styles.select}>
+        <One
+          label="Program"
+          none="any"
+          value={filters.program}
+          choices={programs.map(([id, name]) => ({ id, name })).toSorted((a, b) => a.name.localeCompare(b.name))}
+          onChange={(program) => set({ program })}
+        />
+      </div>
+      <div className={styles.select}>
+        <One
+          label="Stops at"
+          none="any station"
+          value={filters.station}
+          choices={STATIONS.map((s) => ({ id: s.id, name: `${s.name}, ${s.more}` }))}
+          onChange={(station) => set({ station })}
+        />
+      </div>
+      {data.departments.length > 0 && (
+        <div className={styles.select}>
+          <One
+            label="Department"
+            none="any"
+            value={filters.department}
+            choices={data.departments}
+            onChange={(department) => set({ department })}
+          />
+        </div>
+      )}
+      {lens.everywhere && (
+        <div className={styles.select}>
+          <One
+            label="Setup"
+            none="any"
+            value={filters.setup}
+            choices={lenses.map((l) => ({ id: l.setup, name: l.name }))}
+            onChange={(setup) => set({ setup })}
+          />
+        </div>
+      )}
+      <Button
+        variant={byKeys ? "contained" : "outlined"}
+        color="inherit"
+        aria-pressed={byKeys}
+        onClick={() => {
+          setByKeys(!byKeys);
+          set({ keys: "" });
+        }}
+      >
+        By keys
+      </Button>
+      <Button
+        variant={filters.onlyNew ? "contained" : "outlined"}
+        color="inherit"
+        aria-pressed={filters.onlyNew}
+        onClick={() => set({ onlyNew: !filters.onlyNew })}
+      >
+        New
+      </Button>
+      {tab === "open" && (
+        <ToggleButtonGroup
+          size="small"
+          value={filters.severities}
+          onChange={(_, severities: Severity[]) => set({ severities })}
+          aria-label="How bad"
+        >
+          {SEVERITIES.map((s) => (
+            <ToggleButton key={s} value={s}>
+              {s} {counts[s]}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      )}
+      <Button
+        variant={filters.order === "severity" ? "contained" : "outlined"}
+        color="inherit"
+        aria-pressed={filters.order === "severity"}
+        onClick={() => set({ order: filters.order === "people" ? "severity" : "people" })}
+        title="Else those that touch most people stand first"
+      >
+        Worst first
+      </Button>
+      {isAsked(filters) && (
+        <Button
+          color="inherit"
+          onClick={() => {
+            setByKeys(false);
+            set(NOTHING);
+          }}
+        >
+          Ask for all
+        </Button>
+      )}
+      {byKeys && (
+        <div className={styles.byKeys}>
+          <PressField
+            label="Press to look for"
+            setup={lens.setup.setup}
+            program={lens.program}
+            scope={lens.scope}
+            onJudged={onJudged}
+            listening
+          />
+          {filters.keys && <span>In sight: what {filters.keys.replace("code:", "")} has to do with.</span>}
+        </div>
+      )}
+    </search>
+  );
+}

@@ -1,0 +1,177 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import type { KeyboardEvent } from "react";
+import { useEffect, useRef, useState } from "react";
+import screen from "../app/screen.module.css";
+import styles from "./Clashes.module.css";
+import type { RowActs } from "./ClashRow";
+import { ClashRow } from "./ClashRow";
+import type { Tab } from "./filters";
+import type { Side } from "./sides";
+import { STATIONS } from "./stations";
+import type { Group } from "./useClashes";
+import { useWaysAhead } from "./useClashes";
+
+const ROW = 44;
+
+interface RowListProps {
+  groups: Group[];
+  tab: Tab;
+  at: string | null;
+  setAt: (identity: string | null) => void;
+  chosen: ReadonlySet<string>;
+  onChosen: (chosen: ReadonlySet<string>) => void;
+  sideOf: (group: Group) => Side | null;
+  /** The name of the setup that the lens is held against, "" for none. */
+  against: string;
+}
+
+/** Rows of groups, however many: only those in sight are on the page. Arrows lead from row to row, Enter unfolds one, Shift
+ * with an arrow chooses several. */
+export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, against }: RowListProps) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const [place, setPlace] = useState(() =>
+    Math.max(
+      0,
+      groups.findIndex((g) => g.identity === at),
+    ),
+  );
+  const wants = useRef<number | null>(null);
+  const ahead = useWaysAhead();
+  const most = Math.max(1, ...groups.map((g) => g.people));
+  const last = groups.length - 1;
+  const virtual = useVirtualizer({
+    count: groups.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    getItemKey: (n) => groups[n]?.identity ?? n,
+    // Nothing is laid out in a test: a row is as high as it should be.
+    measureElement: (row) => row.getBoundingClientRect().height || ROW,
+    overscan: 3,
+    useFlushSync: false,
+    initialRect: { width: 1100, height: 600 },
+  });
+  const here = Math.min(place, last);
+  // A row far away has to be drawn before it can have the focus; whenever it is, it gets it.
+  useEffect(() => {
+    if (wants.current === null) return;
+    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${wants.current}"] [data-row]`);
+    if (!row) return;
+    wants.current = null;
+    row.focus({ preventScroll: true });
+  });
+  const first = useRef(true);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only where another row is opened; the list may change around it
+  useEffect(() => {
+    const n = groups.findIndex((g) => g.identity === at);
+    if (n >= 0) virtual.scrollToIndex(n, { align: first.current ? "start" : "auto" });
+    first.current = false;
+  }, [at]);
+  const before = useRef(groups.length);
+  useEffect(() => {
+    const gone = groups.length < before.current;
+    before.current = groups.length;
+    // The row that was decided is gone: the one in its place takes the focus, so that the keyboard goes on.
+    if (gone && document.activeElement === document.body) wants.current = Math.min(place, last);
+  }, [groups.length, place, last]);
+  const go = (index: number) => {
+    const next = Math.max(0, Math.min(last, index));
+    setPlace(next);
+    virtual.scrollToIndex(next);
+    wants.current = next;
+  };
+  const choose = (identities: string[], on: boolean) => {
+    const next = new Set(chosen);
+    for (const i of identities) {
+      if (on) next.add(i);
+      else next.delete(i);
+    }
+    onChosen(next);
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const target = event.target;
+    if (!(target instanceof HTMLElement) || !target.matches("[data-row], [data-choose]")) return;
+    if (event.ctrlKey || event.altKey || event.metaKey) return;
+    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? ROW) / ROW) - 2);
+    const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page };
+    const step = steps[event.key];
+    if (step !== undefined && event.shiftKey) {
+      const next = Math.max(0, Math.min(last, here + step));
+      const [from, to] = [Math.min(here, next), Math.max(here, next)];
+      choose(
+        groups.slice(from, to + 1).map((g) => g.identity),
+        true,
+      );
+      go(next);
+    } else if (step !== undefined) go(here + step);
+    else if (event.key === "Home") go(0);
+    else if (event.key === "End") go(last);
+    else return;
+    event.preventDefault();
+  };
+  // What rows call is always the newest, without being another one each time: rows needn't be drawn again for it.
+  const acts = useRef<RowActs | null>(null);
+  acts.current = {
+    focus: (n, group) => {
+      setPlace(n);
+      ahead(group);
+    },
+    point: ahead,
+    toggle: (group) => setAt(group.identity === at ? null : group.identity),
+    close: (n) => {
+      setAt(null);
+      wants.current = n;
+    },
+    choose: (group, on) => choose([group.identity], on),
+  };
+  const all = groups.every((g) => chosen.has(g.identity));
+  return (
+    <div className={styles.scroller} ref={scroller}>
+      <div className={`${styles.g} ${screen.heads}`}>
+        <input
+          type="checkbox"
+          checked={all}
+          onChange={() =>
+            choose(
+              groups.map((g) => g.identity),
+              !all,
+            )
+          }
+          aria-label={`Choose all ${groups.length} that are shown`}
+        />
+        <span aria-hidden="true">Press</span>
+        <span aria-hidden="true">Was meant for</span>
+        {STATIONS.map((s) => (
+          <span key={s.id} aria-hidden="true">
+            {s.name}
+            <small>{s.more}</small>
+          </span>
+        ))}
+        <span aria-hidden="true">People</span>
+      </div>
+      <ul aria-label="Clashes" className={styles.rows} style={{ height: virtual.getTotalSize() }} onKeyDown={onKey}>
+        {virtual.getVirtualItems().map((v) => {
+          const group = groups[v.index];
+          if (!group) return null;
+          return (
+            <ClashRow
+              key={v.key}
+              group={group}
+              index={v.index}
+              total={groups.length}
+              start={v.start}
+              measure={virtual.measureElement}
+              tab={tab}
+              open={group.identity === at}
+              chosen={chosen.has(group.identity)}
+              most={most}
+              inTabOrder={v.index === here}
+              side={sideOf(group)}
+              against={against}
+              acts={acts}
+            />
+          );
+        })}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,134 @@
+import Autocomplete from "@mui/material/Autocomplete";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useCallback, useMemo, useState } from "react";
+import type { Schemas } from "../api/client";
+import { Consequences } from "../app/Consequences";
+import { LayerChoice } from "../app/LayerChoice";
+import { useRights } from "../app/useSession";
+import type { Judgement } from "../keyboard/PressField";
+import { PressField } from "../keyboard/PressField";
+import { usePrograms } from "../programs/usePrograms";
+import styles from "./Try.module.css";
+import type { Draft } from "./useTry";
+import { useKeepDrafts } from "./useTry";
+
+interface DraftsPanelProps {
+  setup: string;
+  drafts: Draft[];
+  onDrafts: (drafts: Draft[]) => void;
+  told: Schemas["DraftedOut"] | null;
+}
+
+/** What if: commands of any programs with other shortcuts, tried before anything is saved. */
+export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps) {
+  const programs = usePrograms(setup).data;
+  const rights = useRights();
+  const keep = useKeepDrafts(() => onDrafts([]));
+  const [what, setWhat] = useState<{ program: string; command: string } | null>(null);
+  const [keys, setKeys] = useState<string | null>(null);
+  const [target, setTarget] = useState("");
+  const [number, setNumber] = useState(0);
+  const onJudged = useCallback((j: Judgement | null) => setKeys(j?.shortcut.text ?? null), []);
+  const commands = useMemo(
+    () =>
+      (programs ?? []).flatMap((p) =>
+        p.commands.map((c) => ({
+          id: `${p.id}/${c.id}`,
+          program: p.id,
+          command: c.id,
+          scope: c.scope,
+          name: c.name,
+          owner: p.name,
+          now: c.shortcuts.map((s) => s.words).join(" and "),
+        })),
+      ),
+    [programs],
+  );
+  const chosen = commands.find((c) => c.program === what?.program && c.command === what.command) ?? null;
+  const nameOf = (d: Draft) => {
+    const found = commands.find((c) => c.program === d.program && c.command === d.command);
+    return found ? `${found.name} in ${found.owner}` : `${d.command} in ${d.program}`;
+  };
+  const add = (shortcuts: string[]) => {
+    if (!chosen) return;
+    const draft = { setup, program: chosen.program, command: chosen.command, shortcuts, target: target || null };
+    onDrafts([...drafts.filter((d) => d.program !== draft.program || d.command !== draft.command), draft]);
+    setWhat(null);
+    setKeys(null);
+    setNumber(number + 1);
+  };
+  return (
+    <section className={styles.drafts} aria-label="What if">
+      <div className={styles.draftForm}>
+        <Autocomplete
+          size="small"
+          options={commands}
+          groupBy={(c) => c.owner}
+          getOptionLabel={(c) => `${c.name}${c.now ? ` (${c.now})` : ""}`}
+          isOptionEqualToValue={(a, b) => a.id === b.id}
+          getOptionKey={(c) => c.id}
+          value={chosen}
+          onChange={(_, c) => setWhat(c)}
+          sx={{ width: 300 }}
+          renderInput={(params) => <TextField {...params} label="What if this command" />}
+        />
+        <PressField
+          key={number}
+          label="had"
+          setup={setup}
+          program={chosen?.program ?? null}
+          scope={chosen?.scope ?? null}
+          onJudged={onJudged}
+        />
+        <LayerChoice setup={setup} value={target} onChange={setTarget} />
+        <Button variant="contained" disabled={!chosen || !keys} onClick={() => keys && add([keys])}>
+          Try it so
+        </Button>
+        <Button color="inherit" disabled={!chosen} onClick={() => add([])}>
+          Try it without a shortcut
+        </Button>
+      </div>
+      {drafts.length > 0 && (
+        <ul aria-label="Drafts">
+          {drafts.map((d) => (
+            <li key={`${d.program}/${d.command}`}>
+              <b>{nameOf(d)}</b> {d.shortcuts.length > 0 ? `had ${d.shortcuts.join(" and ")}` : "had no shortcut"}
+              <Button
+                color="inherit"
+                onClick={() => onDrafts(drafts.filter((o) => o !== d))}
+                aria-label={`Drop: ${nameOf(d)}`}
+              >
+                Drop
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {told && (
+        <Consequences
+          plan={{
+            told: [`${told.entries} ${told.entries === 1 ? "entry" : "entries"}, ${told.people} people relearn a key.`],
+            solves: told.solves.slice(0, 4),
+            makes: told.makes.slice(0, 6),
+            solved: told.solves.length,
+            made: told.makes.length,
+          }}
+          error={null}
+        />
+      )}
+      {drafts.length > 0 && (
+        <div className={styles.draftForm}>
+          {rights.edit && (
+            <Button variant="contained" loading={keep.isPending} onClick={() => keep.mutate(drafts)}>
+              {drafts.length === 1 ? "Save this draft" : `Save these ${drafts.length} drafts`}
+            </Button>
+          )}
+          <Button color="inherit" onClick={() => onDrafts([])}>
+            Drop all
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
