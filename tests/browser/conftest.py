@@ -80,7 +80,43 @@ class Person:
         self.page.get_by_role("menuitem", name=choice).click()
 
     def clash(self, name):
-        return self.page.get_by_role("list", name="Clashes").get_by_role("button", name=name)
+        """The row of a clash. Only rows in sight are on the page: the list is scrolled until it is one of them."""
+        rows = self.page.get_by_role("list", name="Clashes")
+        found = rows.get_by_role("button", name=name)
+        if rows.count() == 0:
+            return found
+        # Where it ends, scrolling further changes nothing.
+        scroll = "(list, to) => { list.parentElement.scrollTop = to; return list.parentElement.scrollTop; }"
+        wanted, at = 0, -1
+        while found.count() == 0 and at < wanted:
+            at, before = rows.evaluate(scroll, wanted), at
+            if at == before:
+                break
+            wanted = at + 300
+            self.page.evaluate("new Promise(requestAnimationFrame)")
+        return found
+
+    def look(self, name):
+        """Paper, ink or contrast: whatever it takes to get there."""
+        button = self.page.get_by_role("button", name="another look")
+        for _ in range(3):
+            if button.inner_text().startswith(name):
+                return
+            button.click()
+        raise AssertionError(f"no look {name}")
+
+    def tab_to(self, target, back=False):
+        """Leads the focus to a part of the page by Tab alone."""
+        for _ in range(120):
+            if target.count() and target.first.evaluate("e => e === document.activeElement"):
+                return
+            self.page.keyboard.press("Shift+Tab" if back else "Tab")
+        raise AssertionError("Tab does not lead there")
+
+    def to_rows(self):
+        """Leads the focus to the row of the list of clashes that is in the tab order."""
+        self.page.locator("[data-row]").first.wait_for()
+        self.tab_to(self.page.locator('[data-row][tabindex="0"]'))
 
     def axe(self):
         """Violations that axe finds on the page as it is."""

@@ -32,9 +32,10 @@ def part(person, name):
     person.page.get_by_role("navigation", name="Parts of the organisation").get_by_role("link", name=name, exact=True).click()
 
 
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing_in_the_organisation(ferries, scheme):
-    ines = ferries(color_scheme=scheme)
+@pytest.mark.parametrize("look", ["paper", "ink", "contrast"])
+def test_axe_finds_nothing_in_the_organisation(ferries, look):
+    ines = ferries()
+    ines.look(look)
     page = ines.page
     found = {}
     part(ines, "People")

@@ -192,6 +192,8 @@ def test_own_shortcuts_are_checked_like_everybody_s(ines):
         answer = ines.put("/own-shortcuts/keyboard?platform=windows", {"keys": keys})[1]
         mine = next(a for a in answer if a["id"] == "keyboard")
         assert any(says in c for c in mine["clashes"]), mine
+    ines.put("/own-shortcuts/keyboard?platform=linux", {"keys": "C"})  # nobody in the example has that platform
+    assert any("Go to Clashes" in c for c in own(ines, "linux")["keyboard"]["clashes"])
     status, problem = ines.put("/own-shortcuts/keyboard?platform=windows", {"keys": "F8 then F9"})
     assert (status, bool(problem["cure"])) == (400, True)
     assert ines.put("/own-shortcuts/nothing?platform=windows", {"keys": "F8"})[0] == 404

@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useCallback, useState } from "react";
@@ -8,6 +7,7 @@ import { One } from "../app/fields";
 import type { Lens } from "../app/lens";
 import { useLenses } from "../app/lens";
 import { useAction } from "../app/own/own";
+import { Words } from "../app/Words";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import styles from "./Clashes.module.css";
@@ -43,13 +43,7 @@ export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBa
   const programs = [...new Map(data.groups.map((g) => [g.subject.program, g.subject.program_name]))];
   return (
     <search className={styles.filters} aria-label="Choose clashes">
-      <TextField
-        id="words"
-        label="Words"
-        value={filters.words}
-        onChange={(e) => set({ words: e.target.value })}
-        sx={{ width: 104 }}
-      />
+      <Words id="words" value={filters.words} onChange={(words) => set({ words })} width={104} />
       <div className={styles.select}>
         <One
           label="Kind"

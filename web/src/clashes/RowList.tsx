@@ -46,19 +46,11 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
     getItemKey: (n) => groups[n]?.identity ?? n,
     // Nothing is laid out in a test: a row is as high as it should be.
     measureElement: (row) => row.getBoundingClientRect().height || ROW,
-    overscan: 3,
+    overscan: 6,
     useFlushSync: false,
     initialRect: { width: 1100, height: 600 },
   });
   const here = Math.min(place, last);
-  // A row far away has to be drawn before it can have the focus; whenever it is, it gets it.
-  useEffect(() => {
-    if (wants.current === null) return;
-    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${wants.current}"] [data-row]`);
-    if (!row) return;
-    wants.current = null;
-    row.focus({ preventScroll: true });
-  });
   const first = useRef(true);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only where another row is opened; the list may change around it
   useEffect(() => {
@@ -73,6 +65,14 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
     // The row that was decided is gone: the one in its place takes the focus, so that the keyboard goes on.
     if (gone && document.activeElement === document.body) wants.current = Math.min(place, last);
   }, [groups.length, place, last]);
+  // A row far away has to be drawn before it can have the focus; whenever it is, it gets it.
+  useEffect(() => {
+    if (wants.current === null) return;
+    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${wants.current}"] [data-row]`);
+    if (!row) return;
+    wants.current = null;
+    row.focus({ preventScroll: true });
+  });
   const go = (index: number) => {
     const next = Math.max(0, Math.min(last, index));
     setPlace(next);
@@ -103,6 +103,7 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
       );
       go(next);
     } else if (step !== undefined) go(here + step);
+    else if (event.key === "Escape" && at !== null) setAt(null);
     else if (event.key === "Home") go(0);
     else if (event.key === "End") go(last);
     else return;

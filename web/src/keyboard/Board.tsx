@@ -44,8 +44,13 @@ export function Board(props: BoardProps) {
       style={{ height: rows * ROW + 6 }}
       ref={box}
       onKeyDown={move}
-      onMouseLeave={() => onLook(null)}
-      onBlur={() => onLook(null)}
+      onMouseLeave={() => {
+        if (!box.current?.contains(document.activeElement)) onLook(null);
+      }}
+      onBlur={(event) => {
+        // What is said of a key stays while the focus goes on to what can be done with it.
+        if (!box.current?.closest("section")?.contains(event.relatedTarget)) onLook(null);
+      }}
       aria-label="Keys"
     >
       {keys.map((k) => {

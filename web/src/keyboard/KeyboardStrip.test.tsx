@@ -72,4 +72,56 @@ describe("the keyboard strip", () => {
     fireEvent.click(screen.getByRole("button", { name: "Show the keyboard" }));
     expect(await screen.findByRole("group", { name: "Keys" })).toBeTruthy();
   });
+  it("lays reach over the keys, and remembers it", async () => {
+    show();
+    fireEvent.click(await screen.findByRole("button", { name: "lay reach over" }));
+    expect(await screen.findByRole("button", { name: "F, Nobody takes it. Reach 1." })).toBeTruthy();
+    expect(window.localStorage.getItem("amberkey.reach")).toBe("yes");
+    fireEvent.click(screen.getByRole("button", { name: "take reach off" }));
+    expect(screen.queryByRole("button", { name: /Reach 1/ })).toBeNull();
+  });
+  it("lists free keys, the easiest first, where modifiers are held", async () => {
+    const keys = [...keyboard.keys, key("KeyJ", 3, { reach: 2 })];
+    stage(<KeyboardStrip />, {
+      "GET /api/lenses": [lens()],
+      "GET /api/keyboard": { ...keyboard, keys, free: ["KeyJ", "KeyF"] },
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "Strg" }));
+    const free = await screen.findAllByRole("button", { name: /, reach/ });
+    expect(free.map((b) => b.textContent)).toEqual(["J", "F"]);
+  });
+  it("goes on in a sequence, and begins anew", async () => {
+    const waiting = key("KeyK", 3, { owner: "program", says: "waits for more", sentence: "It waits." });
+    const begun = { after: { text: "code:KeyK", words: "K", caps: [["K"]] }, waiting: ["K then F: Fold"] };
+    const asked: string[] = [];
+    stage(<KeyboardStrip />, {
+      "GET /api/lenses": [lens()],
+      "GET /api/keyboard": (url: URL) => {
+        const after = url.searchParams.get("after") ?? "";
+        asked.push(after);
+        return { ...keyboard, keys: [...keyboard.keys, waiting], ...(after ? begun : {}) };
+      },
+    });
+    fireEvent.focus(await screen.findByRole("button", { name: "K, It waits." }));
+    fireEvent.click(await screen.findByRole("button", { name: "and then?" }));
+    expect(await screen.findByText(/may become K then F: Fold/)).toBeTruthy();
+    expect(asked.at(-1)).toBe("code:KeyK");
+    fireEvent.click(screen.getByRole("button", { name: "begin anew" }));
+    await waitFor(() => expect(screen.queryByText(/may become/)).toBeNull());
+  });
+  it("marks the keys that differ from the lens that it is held against", async () => {
+    const address = "/?against=harbour&differs=1";
+    const theirs = keyboard.keys.map((k) => (k.code === "KeyG" ? { ...k, says: "Sort", sentence: "Sort." } : k));
+    stage(
+      <KeyboardStrip />,
+      {
+        "GET /api/lenses": [lens(), lens({ setup: "harbour" })],
+        "GET /api/keyboard": (url: URL) =>
+          url.searchParams.get("setup") === "harbour" ? { ...keyboard, keys: theirs } : keyboard,
+      },
+      address,
+    );
+    expect(await screen.findByRole("button", { name: "G, Quaysheet: Go to a cell. Differs." })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "F, Nobody takes it." })).toBeTruthy();
+  });
 });

@@ -9,7 +9,7 @@ import { SaysProvider } from "../app/Says";
 import { theme } from "../app/theme";
 import { StripProvider } from "../keyboard/strip";
 
-/** What the played server answers: `"POST /api/press": body`, or `[status, body]` for a refusal. */
+/** What the played server answers: `"POST /api/press": body`, `[status, body]` for a refusal, or what makes one of the address. */
 export type Answers = Record<string, unknown>;
 
 export interface Sent {
@@ -31,12 +31,21 @@ export function stage(part: ReactNode, answers: Answers, address = "/"): Sent[] 
   const sent: Sent[] = [];
   // jsdom lays nothing out, so it has nothing to scroll.
   Element.prototype.scrollIntoView = () => undefined;
+  Element.prototype.scrollTo = () => undefined;
+  // Lists that draw what is in sight take the stage to be this large.
+  for (const [name, value] of [
+    ["clientWidth", 1100],
+    ["clientHeight", 600],
+  ] as const) {
+    Object.defineProperty(HTMLElement.prototype, name, { configurable: true, value });
+  }
   vi.stubGlobal("fetch", async (asked: Request | string, init?: RequestInit) => {
     const request = asked instanceof Request ? asked : new Request(new URL(asked, window.location.origin), init);
     const path = new URL(request.url).pathname;
     const json = request.headers.get("Content-Type")?.includes("json");
     sent.push({ method: request.method, path, body: json ? await request.json() : null });
-    const found = answers[`${request.method} ${path}`];
+    const played = answers[`${request.method} ${path}`];
+    const found = typeof played === "function" ? played(new URL(request.url)) : played;
     const [status, body] =
       Array.isArray(found) && typeof found[0] === "number" ? found : [found === undefined ? 404 : 200, found];
     return new Response(JSON.stringify(body ?? { title: `Nothing at ${path}`, status: 404 }), {

@@ -10,7 +10,7 @@ from amberkey.core.clashes.wording import say_clash
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.profiles.setup import ProgramUsed
+from amberkey.core.profiles.setup import ProgramUsed, Setup
 from amberkey.core.programs.model import Command, Program, ProgramLimits, Scope
 from amberkey.core.programs.reference import system_tables
 
@@ -76,20 +76,41 @@ def clashes_of(estate: Estate, program: Program, platform: Platform) -> dict[str
     """What each action clashes with, in sentences: in the setup of that platform that most people have, with its system and
     its browser; where there is none, with the platform's own table alone."""
     setups = [s for s in estate.setups.values() if s.platform == platform]
-    programs = {**estate.programs, (OWN, program.version): program}
-    browsers = {i for (i, _), p in estate.programs.items() if p.kind == "browser"}
-    best = min(setups, key=lambda s: (not any(u.id in browsers for u in s.programs), -s.people, s.id), default=None)
-    if best is None:
-        return {}
     kinds = {i: p.kind for (i, _), p in estate.programs.items()}
-    around = tuple(u for u in best.programs if kinds.get(u.id) in ("system", "utility", "browser"))
-    here = best.model_copy(update={"programs": (*around, ProgramUsed(id=OWN, version=program.version))})
+    own = ProgramUsed(id=OWN, version=program.version)
+    best = min(setups, key=lambda s: (all(kinds.get(u.id) != "browser" for u in s.programs), -s.people, s.id), default=None)
+    if best is None:
+        here, tables = _bare(platform, own)
+    else:
+        around = tuple(u for u in best.programs if kinds.get(u.id) in ("system", "utility", "browser"))
+        here, tables = best.model_copy(update={"programs": (*around, own)}), estate.programs
+    programs = {**tables, (OWN, program.version): program}
     looked = replace(estate, setups={here.id: here}, programs=programs, _boards={}, _known=None)
     found: dict[str, list[str]] = {}
     for clash in looked.clashes(here.id):
         for party in _ours(clash):
             found.setdefault(party.command.id, []).append(say_clash(clash, looked.board(here.id)))
     return found
+
+
+def _bare(platform: Platform, own: ProgramUsed) -> tuple[Setup, Mapping[tuple[str, str], Program]]:
+    """A machine of a platform that nobody in the organisation has: its own table and nothing else."""
+    table = next(t for t in system_tables() if platform in t.platforms)
+    layout, body = ("us(mac)", "mac-ansi") if platform == "macos" else ("us", "ansi")
+    used = ProgramUsed(id=table.id, version=table.version)
+    setup = Setup(
+        id="bare",
+        name="Bare",
+        place="here",
+        platform=platform,
+        edition="any",
+        layout=layout,
+        body=body,
+        programs=(used, own),
+        people=0,
+        machines=0,
+    )
+    return setup, {(table.id, table.version): table}
 
 
 def _ours(clash: Clash) -> list[Binding]:

@@ -1,0 +1,128 @@
+"""Measures in the browser what a person waits for among clashes, and holds it against its targets.
+
+    PYTHONPATH=src .venv/bin/python tools/measure_clashes.py http://127.0.0.1:8471      (a fresh `./amberkey demo --port 8471`)
+
+Unfolding: from the press on a row until its ways out are drawn, with nothing asked for ahead. Deciding: from the press on
+Decide until the rows of all setups in use are drawn anew; it is undone each time. Scrolling: 2,000 groups go by, made of
+the demo's own by giving their copies other identities, in the page's answer alone.
+"""
+
+import itertools
+import json
+import statistics
+import sys
+from collections.abc import Iterator
+
+from playwright.sync_api import Page, Route, sync_playwright
+from targets import Target, told
+
+from amberkey.demo.load import PASSWORD
+
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
+UNFOLDED, DECIDED, CELLS, TASK = 150, 300, 600, 100
+ROWS, DECISIONS, GROUPS = 20, 6, 2_000
+# A click from a script points at nothing and gives no focus: nothing is asked for ahead.
+UNFOLD = """async (row) => {
+  const begun = performance.now();
+  row.click();
+  while (!document.querySelector('[aria-label="Ways out"] input')) await new Promise(requestAnimationFrame);
+  return performance.now() - begun;
+}"""
+DECIDE = """async (name) => {
+  const drawn = () => document.querySelector('[role="status"]').textContent;
+  const before = drawn();
+  const begun = performance.now();
+  document.querySelector('form button[type=submit]').click();
+  while (drawn() === before) await new Promise(requestAnimationFrame);
+  return performance.now() - begun;
+}"""
+SCROLL = """async () => {
+  const list = document.querySelector('[aria-label="Clashes"]');
+  const box = list.parentElement;
+  let cells = 0, longest = 0;
+  const watch = new PerformanceObserver((seen) => {
+    for (const task of seen.getEntries()) longest = Math.max(longest, task.duration);
+  });
+  watch.observe({ type: 'longtask' });
+  const step = Math.max(120, box.scrollHeight / 500);
+  for (let at = 0; at < box.scrollHeight; at += step) {
+    box.scrollTop = at;
+    await new Promise(requestAnimationFrame);
+    cells = Math.max(cells, list.querySelectorAll('[data-row] > *, [data-choose]').length);
+  }
+  await new Promise((r) => setTimeout(r, 300));
+  watch.disconnect();
+  return { cells, longest, height: box.scrollHeight };
+}"""
+
+
+def sign_in(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_label("Name").fill("ines")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.locator("[data-row]").first.wait_for()
+
+
+def unfoldings(page: Page, address: str) -> list[float]:
+    """Each on a page that has not seen its answer yet."""
+    times = []
+    page.goto(f"{address}/clashes")
+    page.locator("[data-row]").nth(8).wait_for()
+    for _ in range(ROWS):
+        row = page.locator("[data-row]").nth(8)
+        times.append(page.evaluate(UNFOLD, row.element_handle()))
+        page.get_by_role("button", expanded=True).first.click()
+        page.locator("[data-index]").first.evaluate("e => { e.closest('ul').parentElement.scrollTop += 44 }")
+        page.wait_for_timeout(120)
+    return times
+
+
+def decisions(page: Page, address: str) -> list[float]:
+    times = []
+    page.goto(f"{address}/clashes?seen=all")
+    for n in range(DECISIONS):
+        row = page.locator("[data-row]").nth(n)
+        row.click()
+        page.get_by_role("group", name="Ways out").get_by_role("radio").first.wait_for()
+        page.get_by_role("button", name="Decide", exact=True).wait_for()
+        page.wait_for_load_state("networkidle")
+        times.append(page.evaluate(DECIDE, ""))
+        page.wait_for_load_state("networkidle")
+        page.get_by_role("button", name="Undo", exact=True).click()
+        page.get_by_text("Undid:").wait_for()
+        page.wait_for_load_state("networkidle")
+    return times
+
+
+def many(route: Route) -> None:
+    """The demo's answer with its groups again and again, until there are enough."""
+    answer = route.fetch()
+    body = answer.json()
+    found = itertools.islice(itertools.cycle(enumerate(body["groups"])), GROUPS)
+    body["groups"] = [{**g, "identity": f"{n:04d}{g['identity'][4:]}"} for n, (_, g) in enumerate(found)]
+    route.fulfill(status=200, content_type="application/json", body=json.dumps(body))
+
+
+def measured(address: str) -> Iterator[Target]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+        sign_in(page, address)
+        times = unfoldings(page, address)
+        yield Target("unfolding a group with its ways out, median", statistics.median(times), UNFOLDED, "ms")
+        print(f"     (the slowest of {ROWS}: {max(times):.0f} ms)")
+        times = decisions(page, address)
+        yield Target("deciding, and all setups computed and drawn anew, median", statistics.median(times), DECIDED, "ms")
+        print(f"     (the slowest of {DECISIONS}: {max(times):.0f} ms)")
+        page.route("**/api/clashes?*", many)
+        page.goto(f"{address}/clashes?seen=all&f.severity=blocker,high,medium,low")
+        page.locator("[data-row]").first.wait_for()
+        seen = [page.evaluate(SCROLL) for _ in range(3)]
+        yield Target(f"cells mounted at once while {GROUPS:,} groups go by", max(s["cells"] for s in seen), CELLS, "")
+        yield Target("the longest task meanwhile, best of three", min(s["longest"] for s in seen), TASK, "ms")
+        browser.close()
+
+
+if __name__ == "__main__":
+    sys.exit(told(measured(sys.argv[1])))
