@@ -107,11 +107,24 @@ class Person:
 
     def tab_to(self, target, back=False):
         """Leads the focus to a part of the page by Tab alone."""
+        way = []
         for _ in range(120):
             if target.count() and target.first.evaluate("e => e === document.activeElement"):
                 return
             self.page.keyboard.press("Shift+Tab" if back else "Tab")
-        raise AssertionError("Tab does not lead there")
+            way.append(self.page.evaluate("document.activeElement.outerHTML.slice(0, 60)"))
+        raise AssertionError("Tab does not lead there, but over\n" + "\n".join(way[:40]))
+
+    def toggle(self, group, name):
+        """Presses one button of a group that is one stop for Tab; arrows lead on from there."""
+        buttons = self.page.get_by_role("group", name=group)
+        wanted = buttons.get_by_role("button", name=name)
+        self.tab_to(buttons.locator('[tabindex="0"]'), back=True)
+        for _ in range(6):
+            if wanted.evaluate("e => e === document.activeElement"):
+                break
+            self.page.keyboard.press("ArrowRight")
+        self.page.keyboard.press("Enter")
 
     def to_rows(self):
         """Leads the focus to the row of the list of clashes that is in the tab order."""

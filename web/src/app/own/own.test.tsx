@@ -60,8 +60,8 @@ describe("an own shortcut", () => {
     expect(act).toHaveBeenCalledTimes(before);
     press(screen.getByLabelText("Choose"), "u"); // a checkbox takes no text
     expect(act).toHaveBeenCalledTimes(before + 1);
-    document.body.insertAdjacentHTML("beforeend", '<div data-listening=""></div>');
-    press(window, "u");
+    document.body.insertAdjacentHTML("beforeend", '<div data-listening=""><button id="busy">Stop</button></div>');
+    press(document.getElementById("busy") as Element, "u");
     document.querySelector("[data-listening]")?.remove();
     expect(act).toHaveBeenCalledTimes(before + 1);
   });

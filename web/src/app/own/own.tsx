@@ -13,6 +13,9 @@ interface Actions {
 
 const ActionsContext = createContext<Actions>({ put: () => () => undefined });
 
+/** Where keys mean something of their own. */
+const BUSY = '[role="menu"], [role="listbox"], [role="dialog"], [data-listening]';
+
 /** Whether an event is the press that an own shortcut asks for. Signs bring their own Shift. */
 export function isPress(press: NonNullable<Own["press"]>, event: KeyboardEvent): boolean {
   const key = event.key.length === 1 ? event.key.toUpperCase() : event.key;
@@ -50,7 +53,7 @@ export function OwnShortcuts({ children }: { children: ReactNode }) {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.defaultPrevented || event.isComposing || isTyping(event.target)) return;
-      if (document.querySelector('[role="menu"], [role="listbox"], [data-listening]')) return;
+      if (event.target instanceof Element && event.target.closest(BUSY)) return;
       const found = own?.find((o) => o.press !== null && isPress(o.press, event));
       const act = found && stacks.current.get(found.id)?.at(-1);
       if (!act) return;
