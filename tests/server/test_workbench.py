@@ -31,7 +31,7 @@ def test_the_lens_changes_what_clashes(ines):
 
 def test_a_clash_counts_people_of_every_setup_that_has_it(ines):
     group = groups(ines)["quote-fare"]
-    assert set(group["setups"]) == {"Ticket counters", "Training centre"}
+    assert set(group["setups"]) == {GERMAN, TRAINING}
     assert group["people"] == 31 + 6
 
 

@@ -72,12 +72,13 @@ def _gunicorn(bind: str) -> list[str | pathlib.Path]:
     return [
         *(PYTHON, "-m", "gunicorn", "amberkey.server.wsgi:application", "--bind", bind),
         *(
+            # One process: what is worked out for a state of the documents is worked out once.
             "--workers",
-            "2",
+            "1",
             "--worker-class",
             "gthread",
             "--threads",
-            "4",
+            "8",
             "--max-requests",
             "20000",
             "--preload",

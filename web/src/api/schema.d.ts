@@ -1946,8 +1946,8 @@ export interface components {
          * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
          *
          *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
-         *     subject's shortcut. `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults;
-         *     `meaning` is what somebody found out of that.
+         *     subject's shortcut. `setups` by id. `new`: not there in what was released. `may_be_meant`: it is within one program's own
+         *     defaults; `meaning` is what somebody found out of that.
          */
         GroupOut: {
             /** Identity */
@@ -1980,8 +1980,6 @@ export interface components {
             meant_says: string;
             /** Setups */
             setups: string[];
-            /** Setup Ids */
-            setup_ids: string[];
             /** Departments */
             departments: string[];
             /** People */

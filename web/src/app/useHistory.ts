@@ -3,16 +3,23 @@ import { useCallback } from "react";
 import { answer, api } from "../api/client";
 import { useSays } from "./Says";
 
-/** After any change everything computed may be another: all answers are asked for again. */
+/** What no change of documents makes another one. */
+const KEPT = new Set(["session", "own", "unseen"]);
+/** What stands around the screen: it may come a moment later than what people are looking at. */
+const AROUND = new Set(["decided", "lenses", "history", "keyboard", "machines", "agents", "press"]);
+/** What somebody may not ask for any more: the row of a decided clash is closed by the time that the others are here. */
+const LAST = new Set(["ways", "plan"]);
+
+/** After any change everything computed may be another: all answers are asked for again, those of the screen first. */
 export function useChanged() {
   const queries = useQueryClient();
   return useCallback(async () => {
-    const last = new Set(["ways", "plan"]);
-    const kept = new Set(["session"]);
-    const named = (names: Set<string>) => (q: { queryKey: readonly unknown[] }) => names.has(String(q.queryKey[0]));
-    await queries.invalidateQueries({ predicate: (q) => !named(kept)(q) && !named(last)(q) });
-    // By now the row of a decided clash is closed, and nobody asks for its ways out any more.
-    await queries.invalidateQueries({ predicate: named(last) });
+    const named = (wanted: (name: string) => boolean) => ({
+      predicate: (q: { queryKey: readonly unknown[] }) => wanted(String(q.queryKey[0])),
+    });
+    await queries.invalidateQueries(named((n) => !KEPT.has(n) && !AROUND.has(n) && !LAST.has(n)));
+    void queries.invalidateQueries(named((n) => AROUND.has(n)));
+    await queries.invalidateQueries(named((n) => LAST.has(n)));
   }, [queries]);
 }
 

@@ -3,6 +3,7 @@ import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useMemo, useState } from "react";
 import { useLens } from "../app/lens";
 import screen from "../app/screen.module.css";
+import { useSetupName } from "../app/setupsInWords";
 import { Trouble, Waiting } from "../app/states";
 import { useAddress } from "../app/useAddress";
 import { useKeyChoice, useShownOnStrip } from "../keyboard/strip";
@@ -33,6 +34,7 @@ export function ClashesView() {
   const meant = useMeant(lens?.setup.setup, everywhere, tab === "meant");
   const decided = useDecided("", 1);
   const filters = filtersFrom(params);
+  const nameOf = useSetupName();
   const strokes = useKeysAsked(lens, filters.keys);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(NOBODY);
   useKeyChoice((code, held) => change(addressOf({ keys: byPosition(code, held) })));
@@ -44,7 +46,7 @@ export function ClashesView() {
   const open = useMemo(() => sides.groups.filter((g) => g.allowed === null), [sides]);
   const allowed = useMemo(() => sides.groups.filter((g) => g.allowed !== null), [sides]);
   const all = tab === "meant" ? (meant.data?.groups ?? []) : tab === "allowed" ? allowed : open;
-  const found = all.filter((g) => matches(g, filters, strokes));
+  const found = all.filter((g) => matches(g, filters, strokes, nameOf));
   const wanted = lens?.onlyDiffers ? found.filter((g) => differing(sides, g)) : found;
   // What is allowed, or was meant, is looked at whatever its severity.
   const rows = shown(

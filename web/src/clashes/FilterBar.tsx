@@ -30,6 +30,8 @@ interface FilterBarProps {
 export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBarProps) {
   const lenses = useLenses().data ?? [];
   const [byKeys, setByKeys] = useState(filters.keys !== "");
+  // An address that asks for keys shows them; only who asks now gets the focus.
+  const [asks, setAsks] = useState(false);
   const set = (part: Partial<Filters>) => change(addressOf(part));
   const counts = countsOf(groups);
   const onJudged = useCallback(
@@ -39,7 +41,10 @@ export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBa
     [change],
   );
   useAction("words", () => document.getElementById("words")?.focus());
-  useAction("keys", () => setByKeys(true));
+  useAction("keys", () => {
+    setByKeys(true);
+    setAsks(true);
+  });
   const programs = [...new Map(data.groups.map((g) => [g.subject.program, g.subject.program_name]))];
   return (
     <search className={styles.filters} aria-label="Choose clashes">
@@ -99,6 +104,7 @@ export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBa
         aria-pressed={byKeys}
         onClick={() => {
           setByKeys(!byKeys);
+          setAsks(true);
           set({ keys: "" });
         }}
       >
@@ -154,7 +160,7 @@ export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBa
             program={lens.program}
             scope={lens.scope}
             onJudged={onJudged}
-            listening
+            listening={asks}
           />
           {filters.keys && <span>In sight: what {filters.keys.replace("code:", "")} has to do with.</span>}
         </div>

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { Link, useLocation } from "react-router";
-import { someOf } from "../app/setupsInWords";
+import { someOf, useSetupName } from "../app/setupsInWords";
 import { useRights } from "../app/useSession";
 import { tryAddress } from "../trying/address";
 import styles from "./Clashes.module.css";
@@ -21,6 +21,7 @@ export function RowPanel({ group, tab, onClose }: RowPanelProps) {
   const rights = useRights();
   const mean = useMean(onClose);
   const chosen = [{ identity: group.identity, setup: group.seen_in }];
+  const nameOf = useSetupName();
   const meant = tab === "meant";
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: Escape leads back to the row
@@ -33,7 +34,7 @@ export function RowPanel({ group, tab, onClose }: RowPanelProps) {
       }}
     >
       <p>
-        {group.says} <b>{touched(group)}</b>
+        {group.says} <b>{touched(group, someOf(group.setups.map(nameOf)))}</b>
         {group.new && " It is new since the release."}
         {group.allowed && ` Allowed by ${group.allowed.by}: ${group.allowed.reason}`}
         {group.allowed?.until && ` It comes back after ${group.allowed.until}.`}
@@ -58,7 +59,7 @@ export function RowPanel({ group, tab, onClose }: RowPanelProps) {
   );
 }
 
-function touched(group: Group): string {
+function touched(group: Group, where: string): string {
   const people = group.people === 1 ? "1 person" : `${group.people} people`;
-  return `${people} in ${someOf(group.setups)} ${group.people === 1 ? "is" : "are"} touched.`;
+  return `${people} in ${where} ${group.people === 1 ? "is" : "are"} touched.`;
 }

@@ -73,7 +73,7 @@ export function isAsked(filters: Filters): boolean {
   return Object.entries(NOTHING).some(([name, nothing]) => filters[name as keyof Filters] !== nothing);
 }
 
-function textOf(group: Group): string {
+function textOf(group: Group, nameOf: (setup: string) => string): string {
   const { subject, holder } = group;
   const parties = [subject, ...(holder ? [holder] : [])];
   return [
@@ -81,20 +81,26 @@ function textOf(group: Group): string {
     group.taken_says,
     group.meant_says,
     ...parties.flatMap((p) => [p.command_name, p.program_name, p.scope_name, p.shortcut.words]),
-    ...group.setups,
+    ...group.setups.map(nameOf),
   ]
     .join(" ")
     .toLowerCase();
 }
 
-/** Whether a group is looked for, whatever its severity. `strokes`: those of the keys that are asked for; null for none. */
-export function matches(group: Group, filters: Filters, strokes: string[] | null): boolean {
+/** Whether a group is looked for, whatever its severity. `strokes`: those of the keys that are asked for; null for none.
+ * `nameOf` names setups, which are looked for by words too. */
+export function matches(
+  group: Group,
+  filters: Filters,
+  strokes: string[] | null,
+  nameOf: (setup: string) => string,
+): boolean {
   const { kind, program, station, department, setup } = filters;
   if (kind && group.kind !== kind) return false;
   if (program && group.subject.program !== program && group.holder?.program !== program) return false;
   if (station && place(group.taken_at) !== station) return false;
   if (department && !group.departments.includes(department)) return false;
-  if (setup && !group.setup_ids.includes(setup)) return false;
+  if (setup && !group.setups.includes(setup)) return false;
   if (filters.onlyNew && !group.new) return false;
   if (strokes !== null) {
     const own = [...(group.stroke ? [group.stroke] : []), ...group.strokes].map(strokeKey);
@@ -102,7 +108,7 @@ export function matches(group: Group, filters: Filters, strokes: string[] | null
   }
   const words = filters.words.toLowerCase().split(/\s+/).filter(Boolean);
   if (words.length === 0) return true;
-  const text = textOf(group);
+  const text = textOf(group, nameOf);
   return words.every((w) => text.includes(w));
 }
 

@@ -15,6 +15,8 @@ export function useClashes(setup: string | undefined, everywhere: boolean) {
     queryFn: () => answer(api.GET("/api/clashes", { params: { query: { setup: setup ?? "", everywhere } } })),
     enabled: setup !== undefined,
     placeholderData: keepPreviousData,
+    // Comparing the answer with the one before costs more than drawing the rows in sight again.
+    structuralSharing: false,
   });
 }
 

@@ -16,6 +16,8 @@ interface LaneViewProps {
   lenses: LensSetup[];
   tried: Tried | undefined;
   press: string;
+  /** Its place among those side by side, from 1. */
+  number: number;
   onLane: (lane: Lane) => void;
   onRemove: (() => void) | null;
 }
@@ -23,7 +25,7 @@ interface LaneViewProps {
 const NOWHERE = "nothing";
 
 /** One place: who sits there, what is in focus, and the way of every press to its effect. */
-export function LaneView({ lane, lenses, tried, press, onLane, onRemove }: LaneViewProps) {
+export function LaneView({ lane, lenses, tried, press, number, onLane, onRemove }: LaneViewProps) {
   const setup = lenses.find((l) => l.setup === lane.setup);
   const focuses = (setup?.focuses ?? []).flatMap((f) =>
     f.scopes.map((s) => ({
@@ -42,7 +44,7 @@ export function LaneView({ lane, lenses, tried, press, onLane, onRemove }: LaneV
     onLane({ setup: id, program: focus?.program ?? null, scope: scope?.id ?? null });
   };
   return (
-    <section className={styles.lane} aria-label={tried ? `${tried.setup_name}, ${tried.program_name}` : "A place"}>
+    <section className={styles.lane} aria-label={`Place ${number}: ${setup?.name ?? ""}, ${tried?.program_name ?? ""}`}>
       <div className={styles.where}>
         <One
           label="Seen by"

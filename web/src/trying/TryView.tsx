@@ -169,6 +169,7 @@ function Trying({ lens }: { lens: Lens }) {
               lenses={lenses}
               tried={tried.data?.lanes[n]}
               press={press}
+              number={n + 1}
               onLane={(next) => setLanes(lanes.map((l, at) => (at === n ? next : l)))}
               onRemove={lanes.length > 1 ? () => setLanes(lanes.filter((_, at) => at !== n)) : null}
             />

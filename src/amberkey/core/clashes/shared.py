@@ -21,8 +21,8 @@ from amberkey.core.profiles.effective import EffectiveProgram
 from amberkey.core.profiles.resolving import Cache, ResolvedSetup
 
 V = TypeVar("V", bound=Hashable)
-# How many states of a setup are kept: as released, as it is, and as it was before the last change.
-_STATES = 3
+# How many states of a setup are kept: as released, as it is, as it was before the last change, and as it may be after the next.
+_STATES = 5
 
 
 @dataclass(eq=False)

@@ -1,11 +1,14 @@
 """Shortcuts as the screens show them: caps in the language of the lens's keyboard, and the strokes behind them."""
 
+from functools import lru_cache
+
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.keys.platform import ORDER
+from amberkey.core.keys.platform import ORDER, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
 from amberkey.core.layouts.caps import printed_on
+from amberkey.core.layouts.layout import Layout
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.server.schema import Schema
 
@@ -31,7 +34,12 @@ class BoundOut(ShortcutOut):
 
 
 def shortcut_out(shortcut: Shortcut, board: Board) -> ShortcutOut:
-    platform, layout = board.ground.platform, board.ground.layout
+    return _shortcut_out(shortcut, board.ground.platform, board.ground.layout)
+
+
+@lru_cache(maxsize=20_000)
+def _shortcut_out(shortcut: Shortcut, platform: Platform, layout: Layout) -> ShortcutOut:
+    """Nobody changes one: it serves every answer."""
     printed = printed_on(layout)
     return ShortcutOut(
         text=str(shortcut),

@@ -14,7 +14,7 @@ interface Actions {
 const ActionsContext = createContext<Actions>({ put: () => () => undefined });
 
 /** Where keys mean something of their own. */
-const BUSY = '[role="menu"], [role="listbox"], [role="dialog"], [data-listening]';
+const BUSY = '[role="combobox"], [role="menu"], [role="listbox"], [role="dialog"], [data-listening]';
 
 /** Whether an event is the press that an own shortcut asks for. Signs bring their own Shift. */
 export function isPress(press: NonNullable<Own["press"]>, event: KeyboardEvent): boolean {

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
 
@@ -13,7 +13,7 @@ from amberkey.core.clashes.wording import KIND_WORDS
 from amberkey.core.profiles.decisions import SEVERITIES, Decisions
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.problems import Conflict, NotFound
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Schema, as_json
 from amberkey.server.workbench.clashes.told import GroupOut, Said, group_out
 from amberkey.server.workbench.estate import (
     board_of,
@@ -48,7 +48,7 @@ class MeantOut(Schema):
 
 
 @router.get("/clashes", response=ClashesOut)
-def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> ClashesOut:
+def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> HttpResponse:
     """Where presses stop through this lens, or in all setups in use: the most felt and worst first, allowed ones marked.
 
     What makers meant is not among them, unless somebody said that it isn't so.
@@ -62,8 +62,8 @@ def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> Clash
     if doubted:
         groups += [g for g in estate.meant_groups() if g.clash.identity in doubted]
     told = _told(estate, groups, setup, everywhere, said)
-    touched = {i for g in told if g.allowed is None for i in g.setup_ids}
-    return ClashesOut(
+    touched = {i for g in told if g.allowed is None for i in g.setups}
+    answer = ClashesOut(
         stations=list(STATIONS),
         kinds=[NamedOut(id=k, name=KIND_WORDS[k]) for k in CLASH_KINDS],
         departments=[NamedOut(id=d.id, name=d.name) for d in current_organisation().departments],
@@ -71,6 +71,7 @@ def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> Clash
         setups=len(touched),
         people=estate.people_of(estate.setups[i] for i in touched),
     )
+    return as_json(answer)
 
 
 @router.get("/clashes/meant", response=MeantOut)
@@ -98,6 +99,11 @@ def _told(estate: Estate, groups: list[Group], setup_id: str, everywhere: bool, 
         elif everywhere:
             told.append(group_out(group, group, estate.board(group.setups[0].id), said))
     return sorted(told, key=lambda g: (-g.people, SEVERITIES.index(g.severity), g.identity))
+
+
+def tell_ahead(estate: Estate, setup_id: str) -> None:
+    """Put every group into words, so that they lie ready."""
+    _told(estate, estate.groups(), setup_id, True, Said({}, {}, {}, {}, timezone.localdate()))
 
 
 def _is_meant(groups: list[Group]) -> list[bool]:

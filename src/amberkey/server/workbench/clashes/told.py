@@ -3,6 +3,7 @@
 import datetime
 from collections.abc import Mapping
 from dataclasses import dataclass
+from weakref import WeakKeyDictionary
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
@@ -42,8 +43,8 @@ class GroupOut(Schema):
     """One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
 
     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
-    subject's shortcut. `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults;
-    `meaning` is what somebody found out of that.
+    subject's shortcut. `setups` by id. `new`: not there in what was released. `may_be_meant`: it is within one program's own
+    defaults; `meaning` is what somebody found out of that.
     """
 
     identity: str
@@ -61,7 +62,6 @@ class GroupOut(Schema):
     meant_for: str
     meant_says: str
     setups: list[str]
-    setup_ids: list[str]
     departments: list[str]
     people: int
     new: bool
@@ -95,17 +95,37 @@ def party(binding: Binding, board: Board) -> PartyOut:
 
 
 def group_out(everywhere: Group, here: Group, board: Board, said: Said) -> GroupOut:
-    """A group as it is over all setups, told as it is on one board."""
-    clash = here.clash
-    identity = clash.identity
+    """A group as it is over all setups, told as it is on one board, with what people said of it."""
+    identity = everywhere.clash.identity
     allowance, meaning = said.allowed.get(identity), said.meanings.get(identity)
     holds = allowance is not None and allowance.holds(
         said.today, everywhere.clash.severity, frozenset(s.id for s in everywhere.setups)
     )
-    meant_for, meant_says = _meant(clash)
     departments = dict.fromkeys(d for s in everywhere.setups for d in said.departments.get(s.id, ()))
-    return GroupOut(
-        identity=identity,
+    return _told(everywhere, here, board).model_copy(
+        update={
+            "departments": list(departments),
+            "new": not said.new.get(identity, frozenset()).isdisjoint(s.id for s in here.setups),
+            "meaning": MeaningOut(meant=meaning.meant, by=meaning.by, since=meaning.since) if meaning else None,
+            "allowed": AllowedOut(reason=allowance.reason, by=allowance.by, until=allowance.until)
+            if allowance is not None and holds
+            else None,
+        }
+    )
+
+
+# What was told of a group, with the clash and the board that it was told of: most groups outlive a change of documents.
+_known: WeakKeyDictionary[Group, tuple[Clash, Board, GroupOut]] = WeakKeyDictionary()
+
+
+def _told(everywhere: Group, here: Group, board: Board) -> GroupOut:
+    clash = here.clash
+    known = _known.get(everywhere)
+    if known is not None and known[0] is clash and known[1] is board:
+        return known[2]
+    meant_for, meant_says = _meant(clash)
+    told = GroupOut(
+        identity=clash.identity,
         seen_in=board.setup.setup.id,
         kind=clash.kind,
         severity=clash.severity,
@@ -119,17 +139,16 @@ def group_out(everywhere: Group, here: Group, board: Board, said: Said) -> Group
         taken_says=_taken(clash),
         meant_for=meant_for,
         meant_says=meant_says,
-        setups=[s.name for s in everywhere.setups],
-        setup_ids=[s.id for s in everywhere.setups],
-        departments=list(departments),
+        setups=[s.id for s in everywhere.setups],
+        departments=[],
         people=everywhere.people,
-        new=not said.new.get(identity, frozenset()).isdisjoint(s.id for s in here.setups),
+        new=False,
         may_be_meant=clash.may_be_meant,
-        meaning=MeaningOut(meant=meaning.meant, by=meaning.by, since=meaning.since) if meaning else None,
-        allowed=AllowedOut(reason=allowance.reason, by=allowance.by, until=allowance.until)
-        if allowance is not None and holds
-        else None,
+        meaning=None,
+        allowed=None,
     )
+    _known[everywhere] = clash, board, told
+    return told
 
 
 def brief(group: Group, board: Board) -> str:

@@ -1,0 +1,31 @@
+"""Working out ahead what people will probably ask for next, while they read: the state after the first way out of a clash.
+
+Nothing of it is shown or kept in documents. It only lies ready in what states of the estate share, and is found there if that
+way is taken.
+"""
+
+import threading
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.several import with_operations
+from amberkey.core.clashes.wayout import WayOut
+
+# What belongs to the same look at a clash is asked for first.
+_PAUSE = 0.25
+_worker = ThreadPoolExecutor(1, thread_name_prefix="ahead")
+_newest: list[object] = [None]
+
+
+def look_ahead(estate: Estate, way: WayOut, tell: Callable[[Estate], object]) -> None:
+    """Work out, beside everything else, what all setups would be after a way out, and tell it. Only the newest wish counts."""
+    wish = object()
+    _newest[0] = wish
+    _worker.submit(_work, wish, estate, way, tell)
+
+
+def _work(wish: object, estate: Estate, way: WayOut, tell: Callable[[Estate], object]) -> None:
+    threading.Event().wait(_PAUSE)
+    if _newest[0] is wish and way.changes:
+        tell(with_operations(estate, way.changes))
