@@ -81,6 +81,7 @@ class Person:
 
     def clash(self, name):
         """The row of a clash. Only rows in sight are on the page: the list is scrolled until it is one of them."""
+        self.page.wait_for_load_state("networkidle")
         rows = self.page.get_by_role("list", name="Clashes")
         found = rows.get_by_role("button", name=name)
         if rows.count() == 0:
