@@ -83,7 +83,7 @@ def walk(page: Page) -> None:
     page.get_by_role("row", name="Paste values only").wait_for()
     shoot(page, "profiles")
     page.get_by_role("link", name="Machines").click()
-    page.get_by_label("Words").fill("counters at west")
+    page.get_by_label("Words", exact=True).fill("counters at west")
     page.get_by_text("3 sign-ins").wait_for()
     page.get_by_role("row", name="Counters at Westquay").first.click()
     page.get_by_role("button", name="What is set for them").click()

@@ -10,6 +10,7 @@ import { App } from "./app/App";
 import "./app/base.css";
 import { SaysProvider } from "./app/Says";
 import { theme } from "./app/theme";
+import { SearchNow } from "./app/useAddress";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
 const styles = createCache({ key: "ak", nonce });
@@ -32,7 +33,9 @@ if (root) {
           <QueryClientProvider client={queries}>
             <SaysProvider>
               <BrowserRouter>
-                <App />
+                <SearchNow value={() => window.location.search}>
+                  <App />
+                </SearchNow>
               </BrowserRouter>
             </SaysProvider>
           </QueryClientProvider>

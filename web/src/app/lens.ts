@@ -3,6 +3,7 @@ import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
+import { put, useSetAddress } from "./useAddress";
 
 export type LensSetup = Schemas["LensOut"];
 
@@ -51,23 +52,18 @@ export function lensFrom(setups: LensSetup[], params: URLSearchParams): Lens | n
 /** The lens of this address (null while it loads), and a way to change parts of it. */
 export function useLens(): [Lens | null, (parts: Record<string, string>) => void] {
   const lenses = useLenses();
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
+  const set = useSetAddress();
   const lens = useMemo(() => (lenses.data ? lensFrom(lenses.data, params) : null), [lenses.data, params]);
   const change = useCallback(
-    (parts: Record<string, string>) => {
-      setParams((old) => {
-        const next = new URLSearchParams(old);
-        for (const [name, value] of Object.entries(parts)) {
-          if (value === "") next.delete(name);
-          else next.set(name, value);
-        }
+    (parts: Record<string, string>) =>
+      set((next) => {
+        put(next, parts);
         // Through another setup it is another list: nothing in it is open yet.
         if ("setup" in parts || "seen" in parts) next.delete("clash");
         if (!next.get("against")) next.delete("differs");
-        return next;
-      });
-    },
-    [setParams],
+      }, true),
+    [set],
   );
   return [lens, change];
 }

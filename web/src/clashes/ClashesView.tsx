@@ -1,3 +1,4 @@
+import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useMemo, useState } from "react";
@@ -12,7 +13,7 @@ import styles from "./Clashes.module.css";
 import { Decided } from "./Decided";
 import { FilterBar } from "./FilterBar";
 import type { Tab } from "./filters";
-import { addressOf, filtersFrom, matches, NOTHING, shown } from "./filters";
+import { addressOf, filtersFrom, isAsked, matches, NOTHING, shown } from "./filters";
 import { NothingThere } from "./NothingThere";
 import { RowList } from "./RowList";
 import { SeveralPanel } from "./SeveralPanel";
@@ -77,6 +78,11 @@ export function ClashesView() {
             </>
           )}
         </span>
+        {tab !== "decided" && isAsked(filters) && (
+          <Button color="inherit" onClick={() => change(addressOf(NOTHING))}>
+            Ask for all
+          </Button>
+        )}
         <span className={screen.right}>
           <ToggleButtonGroup
             exclusive

@@ -12,7 +12,7 @@ import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import styles from "./Clashes.module.css";
 import type { Filters, Severity, Tab } from "./filters";
-import { addressOf, countsOf, isAsked, NOTHING, SEVERITIES } from "./filters";
+import { addressOf, countsOf, SEVERITIES } from "./filters";
 import { STATIONS } from "./stations";
 import type { Group } from "./useClashes";
 
@@ -141,17 +141,6 @@ export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBa
       >
         Worst first
       </Button>
-      {isAsked(filters) && (
-        <Button
-          color="inherit"
-          onClick={() => {
-            setByKeys(false);
-            set(NOTHING);
-          }}
-        >
-          Ask for all
-        </Button>
-      )}
       {byKeys && (
         <div className={styles.byKeys}>
           <PressField

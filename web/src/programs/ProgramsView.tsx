@@ -4,10 +4,11 @@ import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useCallback, useMemo, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { useLens } from "../app/lens";
 import screen from "../app/screen.module.css";
 import { Empty, Trouble, Waiting } from "../app/states";
+import { useAddress } from "../app/useAddress";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import { useShownOnStrip } from "../keyboard/strip";
@@ -28,7 +29,7 @@ function behaviourOf(params: URLSearchParams, program: { id: string; version: st
 export function ProgramsView() {
   const [lens, changeLens] = useLens();
   const programs = usePrograms(lens?.setup.setup);
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const [words, setWords] = useState("");
   const [state, setState] = useState<State>("all");
   const [byPress, setByPress] = useState(false);
@@ -49,13 +50,7 @@ export function ProgramsView() {
     .map((p) => ({ program: p, count: p.commands.filter((c) => matches(c, filter)).length }))
     .filter((p) => p.count > 0);
   const asked = words !== "" || state !== "all" || strokes !== null;
-  const open = (name: string, value: string | null) =>
-    setParams((old) => {
-      const next = new URLSearchParams(old);
-      if (value) next.set(name, value);
-      else next.delete(name);
-      return next;
-    });
+  const open = (name: string, value: string | null) => change({ [name]: value }, true);
   const choose = (id: string) => {
     const focus = lens.setup.focuses.find((f) => f.program === id);
     const scope = focus?.scopes.find((s) => s.takes_text) ?? focus?.scopes[0];

@@ -26,10 +26,10 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
   const rights = useRights();
   const keep = useKeepDrafts(() => onDrafts([]));
   const [what, setWhat] = useState<{ program: string; command: string } | null>(null);
-  const [keys, setKeys] = useState<string | null>(null);
+  const [keys, setKeys] = useState<Judgement["shortcut"] | null>(null);
   const [target, setTarget] = useState("");
   const [number, setNumber] = useState(0);
-  const onJudged = useCallback((j: Judgement | null) => setKeys(j?.shortcut.text ?? null), []);
+  const onJudged = useCallback((j: Judgement | null) => setKeys(j?.shortcut ?? null), []);
   const commands = useMemo(
     () =>
       (programs ?? []).flatMap((p) =>
@@ -50,10 +50,11 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
     const found = commands.find((c) => c.program === d.program && c.command === d.command);
     return found ? `${found.name} in ${found.owner}` : `${d.command} in ${d.program}`;
   };
-  const add = (shortcuts: string[]) => {
+  const add = (given: Judgement["shortcut"] | null) => {
     if (!chosen) return;
-    const draft = { setup, program: chosen.program, command: chosen.command, shortcuts, target: target || null };
-    onDrafts([...drafts.filter((d) => d.program !== draft.program || d.command !== draft.command), draft]);
+    const draft = { setup, program: chosen.program, command: chosen.command, target: target || null };
+    const others = drafts.filter((d) => d.program !== draft.program || d.command !== draft.command);
+    onDrafts([...others, { ...draft, shortcuts: given ? [given.text] : [], words: given?.words }]);
     setWhat(null);
     setKeys(null);
     setNumber(number + 1);
@@ -82,10 +83,10 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
           onJudged={onJudged}
         />
         <LayerChoice setup={setup} value={target} onChange={setTarget} />
-        <Button variant="contained" disabled={!chosen || !keys} onClick={() => keys && add([keys])}>
+        <Button variant="contained" disabled={!chosen || !keys} onClick={() => add(keys)}>
           Try it so
         </Button>
-        <Button color="inherit" disabled={!chosen} onClick={() => add([])}>
+        <Button color="inherit" disabled={!chosen} onClick={() => add(null)}>
           Try it without a shortcut
         </Button>
       </div>
@@ -93,7 +94,8 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
         <ul aria-label="Drafts">
           {drafts.map((d) => (
             <li key={`${d.program}/${d.command}`}>
-              <b>{nameOf(d)}</b> {d.shortcuts.length > 0 ? `had ${d.shortcuts.join(" and ")}` : "had no shortcut"}
+              <b>{nameOf(d)}</b>{" "}
+              {d.shortcuts.length > 0 ? `had ${d.words ?? d.shortcuts.join(" and ")}` : "had no shortcut"}
               <Button
                 color="inherit"
                 onClick={() => onDrafts(drafts.filter((o) => o !== d))}

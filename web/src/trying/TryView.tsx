@@ -2,13 +2,13 @@ import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useCallback, useState } from "react";
-import { useSearchParams } from "react-router";
 import { Refusal } from "../app/Consequences";
 import type { Lens } from "../app/lens";
 import { useLens, useLenses } from "../app/lens";
 import { useAction } from "../app/own/own";
 import screen from "../app/screen.module.css";
 import { Empty, Waiting } from "../app/states";
+import { useAddress, useSetAddress } from "../app/useAddress";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import { useKeyChoice, useShownOnStrip } from "../keyboard/strip";
@@ -29,19 +29,11 @@ const MOST = 3;
 /** Pressing something to see its way, in up to three places side by side; what was tested, and what nobody has tested yet. */
 export function TryView() {
   const [lens] = useLens();
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const tab = (params.get("show") ?? "try") as Tab;
   const records = useRecords("", false, 1).data;
   const untested = useUntested().data;
-  const show = (next: Tab | null) => {
-    if (!next) return;
-    setParams((old) => {
-      const more = new URLSearchParams(old);
-      if (next === "try") more.delete("show");
-      else more.set("show", next);
-      return more;
-    });
-  };
+  const show = (next: Tab | null) => next && change({ show: next === "try" ? null : next }, true);
   if (!lens) return <Waiting what="the lens" />;
   return (
     <>
@@ -81,7 +73,8 @@ function textOf(given: Given | null): string {
 
 function Trying({ lens }: { lens: Lens }) {
   const lenses = useLenses().data ?? [];
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
+  const setAddress = useSetAddress();
   const [drafts, setDrafts] = useDrafts();
   const [whatIf, setWhatIf] = useState(drafts.length > 0);
   const press = params.get("press") ?? "";
@@ -89,25 +82,12 @@ function Trying({ lens }: { lens: Lens }) {
   const tried = useTried(lanes, press, drafts);
   const stroke = press ? tried.data?.lanes[0]?.presses.at(-1)?.stroke : undefined;
   useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, tried.data?.lanes[0]?.outcome ?? "");
-  const setPress = useCallback(
-    (next: string) =>
-      setParams(
-        (old) => {
-          const more = new URLSearchParams(old);
-          more.set("press", next);
-          return more;
-        },
-        { replace: true },
-      ),
-    [setParams],
-  );
+  const setPress = useCallback((next: string) => change({ press: next }), [change]);
   const setLanes = (next: Lane[]) =>
-    setParams((old) => {
-      const more = new URLSearchParams(old);
-      more.delete("lane");
-      for (const lane of next) more.append("lane", laneText(lane));
-      return more;
-    });
+    setAddress((address) => {
+      address.delete("lane");
+      for (const lane of next) address.append("lane", laneText(lane));
+    }, true);
   const onJudged = useCallback(
     (judged: Judgement | null, given: Given | null) => {
       if (judged && given) setPress(textOf(given));

@@ -7,7 +7,8 @@ import { useChanged, useUndo } from "../app/useHistory";
 import type { Lane } from "./address";
 
 export type Tried = Schemas["TriedOut"];
-export type Draft = Schemas["TriedDraftIn"];
+/** `words`: its shortcut in the words of the keyboard that it was made on. */
+export type Draft = Schemas["TriedDraftIn"] & { words?: string };
 export type TestRecord = Schemas["RecordOut"];
 
 /** The way of a press in every lane, with drafts as if they were saved. */

@@ -129,6 +129,15 @@ def _chosen(estate: Estate, chosen: list[ChosenIn]) -> list[Group]:
     return [group_of(estate, c.setup, c.identity) for c in {c.identity: c for c in chosen}.values()]
 
 
+_TO_DO = {"Moved": "Move", "Took": "Take", "Narrowed": "Narrow", "Translated": "Translate"}
+
+
+def _to_do(title: str) -> str:
+    """A title of the history as something that is still to be done."""
+    first, _, rest = title.partition(" ")
+    return f"{_TO_DO.get(first, first)} {rest}"
+
+
 @router.post("/settlements/plan", response=SettlementOut)
 def plan_several(request: HttpRequest, given: SeveralIn) -> SettlementOut:
     """What settling several clashes at once would do, each by the best way out that makes no clash; nothing is saved."""
@@ -140,7 +149,7 @@ def plan_several(request: HttpRequest, given: SeveralIn) -> SettlementOut:
             SettledOut(
                 identity=one.group.clash.identity,
                 way=one.way.key if one.way else "",
-                says=title_of(estate, one.group, one.way) if one.way else f"{brief(one.group, board)}: {one.why}",
+                says=_to_do(title_of(estate, one.group, one.way)) if one.way else f"{brief(one.group, board)}: {one.why}",
                 done=one.way is not None,
             )
             for one in found.settled
