@@ -142,7 +142,7 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
         <span aria-hidden="true">Press</span>
         <span aria-hidden="true">Was meant for</span>
         {STATIONS.map((s) => (
-          <span key={s.id} aria-hidden="true">
+          <span key={s.id} aria-hidden="true" className={styles.station}>
             {s.name}
             <small>{s.more}</small>
           </span>
