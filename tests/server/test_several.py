@@ -120,20 +120,6 @@ def test_a_clash_that_somebody_made_is_no_matter_of_the_maker(ines):
     assert problem["cure"]
 
 
-def test_a_meant_shadow_that_somebody_doubts_can_be_decided(ines):
-    shadows = ines.get(f"/clashes/meant?setup={GERMAN}")[1]["groups"]
-    if not shadows:
-        pytest.skip("the small example has none here")
-    one = shadows[0]
-    given = {"chosen": [{"identity": one["identity"], "setup": one["seen_in"]}], "meant": False}
-    assert ines.post("/meanings", given)[0] == 200
-    assert one["subject"]["command"] in groups(ines)
-    ways = ines.get(f"/clashes/{one['identity']}/ways?setup={GERMAN}")[1]
-    move = next(w for w in ways if w["kind"] == "move")
-    assert any(s["kind"] == "shadow" for s in move["solves"])
-    assert ines.post(f"/clashes/{one['identity']}/decision", {"setup": GERMAN, "way": move["key"]})[0] == 200
-
-
 def test_decisions_are_found_by_words_and_say_why_they_stay(ines, jorun):
     found = groups(ines)
     way = next(w for w in ines.get(f"/clashes/{found['quote-fare']['identity']}/ways?setup={GERMAN}")[1] if w["kind"] == "move")

@@ -6,7 +6,7 @@ import { useSays } from "./Says";
 /** What no change of documents makes another one. */
 const KEPT = new Set(["session", "own", "unseen"]);
 /** What stands around the screen: it may come a moment later than what people are looking at. */
-const AROUND = new Set(["decided", "lenses", "history", "keyboard", "machines", "agents", "press"]);
+const AROUND = new Set(["decided", "lenses", "keyboard", "machines", "agents", "press"]);
 /** What somebody may not ask for any more: the row of a decided clash is closed by the time that the others are here. */
 const LAST = new Set(["ways", "plan"]);
 
