@@ -43,6 +43,7 @@ export const ClashRow = memo(function ClashRow(props: ClashRowProps) {
     <li
       ref={props.measure}
       data-index={index}
+      data-open={open ? "" : undefined}
       aria-setsize={props.total}
       aria-posinset={index + 1}
       className={`${styles.item} ${open ? styles.openRow : ""} ${chosen ? styles.picked : ""}`}

@@ -11,7 +11,9 @@ import { STATIONS } from "./stations";
 import type { Group } from "./useClashes";
 import { useWaysAhead } from "./useClashes";
 
-const ROW = 44;
+/** How high a closed row is, and the width below which rows are as high as they need. */
+const ROW = 43;
+const NARROW = 900;
 
 interface RowListProps {
   groups: Group[];
@@ -44,8 +46,9 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     getItemKey: (n) => groups[n]?.identity ?? n,
-    // Nothing is laid out in a test: a row is as high as it should be.
-    measureElement: (row) => row.getBoundingClientRect().height || ROW,
+    // Asking for a height lays the page out: only rows whose height isn't known are asked. In a test nothing is laid out.
+    measureElement: (row) =>
+      row.hasAttribute("data-open") || window.innerWidth < NARROW ? row.getBoundingClientRect().height || ROW : ROW,
     overscan: 6,
     useFlushSync: false,
     initialRect: { width: 1100, height: 600 },
