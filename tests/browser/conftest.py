@@ -81,21 +81,29 @@ class Person:
 
     def clash(self, name):
         """The row of a clash. Only rows in sight are on the page: the list is scrolled until it is one of them."""
-        self.page.wait_for_load_state("networkidle")
+        self.page.locator("[data-row], main h2").first.wait_for()
         rows = self.page.get_by_role("list", name="Clashes")
         found = rows.get_by_role("button", name=name)
         if rows.count() == 0:
             return found
-        # Where it ends, scrolling further changes nothing.
-        scroll = "(list, to) => { list.parentElement.scrollTop = to; return list.parentElement.scrollTop; }"
+        # Where it ends, scrolling further changes nothing. The list may go while it is looked through.
+        scroll = """to => {
+          const box = document.querySelector('[aria-label="Clashes"]')?.parentElement;
+          if (box) box.scrollTop = to;
+          return box ? box.scrollTop : -1;
+        }"""
         wanted, at = 0, -1
         while found.count() == 0 and at < wanted:
-            at, before = rows.evaluate(scroll, wanted), at
+            at, before = self.page.evaluate(scroll, wanted), at
             if at == before:
                 break
             wanted = at + 300
             self.page.evaluate("new Promise(requestAnimationFrame)")
         return found
+
+    def seek(self, words):
+        """Looks for clashes by words: then those that are found stand in sight, however many there are."""
+        self.page.get_by_role("search", name="Choose clashes").get_by_label("Words").fill(words)
 
     def look(self, name):
         """Paper, ink or contrast: whatever it takes to get there."""
