@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import Pagination from "@mui/material/Pagination";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useRedo, useUndo } from "../app/useHistory";
 import { useRights } from "../app/useSession";
+import { Words } from "../app/Words";
 import styles from "./Clashes.module.css";
 import { useDecided } from "./useClashes";
 
@@ -29,15 +29,14 @@ export function Decided() {
   return (
     <div className={styles.scroller}>
       <search className={styles.filters} aria-label="Look for decisions">
-        <TextField
-          label="Words"
+        <Words
           value={words}
-          onChange={(e) => {
-            setWords(e.target.value);
+          onChange={(next) => {
+            setWords(next);
             setPage(1);
           }}
           placeholder="moved, fare, Ines ..."
-          sx={{ width: 240 }}
+          width={240}
         />
         <span role="status">
           {total} {total === 1 ? "decision" : "decisions"}

@@ -67,7 +67,11 @@ export function Board(props: BoardProps) {
             tabIndex={k.code === at ? 0 : -1}
             className={[
               ...[styles.k, owner, isHeld && styles.isHeld, k.code === hot && styles.hot],
-              ...[differs && styles.differs, onlyDiffers && !differs && k.modifier === null && styles.same],
+              ...[
+                reach && far && styles.withReach,
+                differs && styles.differs,
+                onlyDiffers && !differs && k.modifier === null && styles.same,
+              ],
             ]
               .filter(Boolean)
               .join(" ")}

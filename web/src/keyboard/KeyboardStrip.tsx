@@ -139,7 +139,7 @@ function OpenStrip({ lens, onHide }: { lens: Lens; onHide: () => void }) {
           <>
             <b>
               {told.cap || "Space"}
-              {caps.length ? ` with ${caps.join(" ")}` : ""}
+              {caps.length && !told.modifier ? ` with ${caps.join(" ")}` : ""}
             </b>
             {!looked && strip.shown?.note && <span>{strip.shown.note}</span>}
             <span>{told.sentence}</span>

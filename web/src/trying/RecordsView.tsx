@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import Pagination from "@mui/material/Pagination";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
+import { Words } from "../app/Words";
 import { laneText } from "./address";
 import styles from "./Try.module.css";
 import { useRecords, useRemoveRecord } from "./useTry";
@@ -32,14 +32,13 @@ export function RecordsView() {
   return (
     <>
       <search className={styles.tools} aria-label="Look for test records">
-        <TextField
-          label="Words"
+        <Words
           value={words}
-          onChange={(e) => {
-            setWords(e.target.value);
+          onChange={(next) => {
+            setWords(next);
             setPage(1);
           }}
-          sx={{ width: 240 }}
+          width={240}
         />
         <Button
           variant={failed ? "contained" : "outlined"}

@@ -81,7 +81,10 @@ function Trying({ lens }: { lens: Lens }) {
   const lanes = lanesFrom(params, lens);
   const tried = useTried(lanes, press, drafts);
   const stroke = press ? tried.data?.lanes[0]?.presses.at(-1)?.stroke : undefined;
-  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, tried.data?.lanes[0]?.outcome ?? "");
+  const outcome = tried.data?.lanes[0]?.outcome ?? "";
+  // The keyboard shows what is saved: what drafts make of the press is said beside it.
+  const note = drafts.length > 0 && outcome ? `With the drafts: ${outcome}. Without them:` : outcome;
+  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, note);
   const setPress = useCallback((next: string) => change({ press: next }), [change]);
   const setLanes = (next: Lane[]) =>
     setAddress((address) => {
