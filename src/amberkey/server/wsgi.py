@@ -3,21 +3,38 @@
 import gc
 import os
 import threading
+import time
+from collections.abc import Iterable
+from typing import Any
 
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "amberkey.server.settings")
-application = get_wsgi_application()
 
-# The boards of all setups are large and live long. Looked through for garbage in the middle of a request, as Python does by
-# itself, they make somebody wait a fifth of a second for nothing: that is done beside the requests, now and then.
-_TIDY_EVERY = 60.0
+# The boards of all setups are large and live long. Looking through them for garbage takes a second, in which nobody is
+# answered: it is done when nobody has asked for anything for a while, and without such a while only now and then. All in seconds.
+_QUIET = 20.0
+_AT_THE_LATEST = 900.0
 gc.set_threshold(100_000, 50, 1_000)
+
+_django = get_wsgi_application()
+_asked_at = time.monotonic()
+
+
+def application(environ: dict[str, Any], start_response: Any) -> Iterable[bytes]:
+    global _asked_at
+    _asked_at = time.monotonic()
+    return _django(environ, start_response)
 
 
 def _tidy() -> None:
-    while not threading.Event().wait(_TIDY_EVERY):
-        gc.collect()
+    tidied_at = time.monotonic()
+    while not threading.Event().wait(_QUIET):
+        now = time.monotonic()
+        in_use = _asked_at > tidied_at
+        if in_use and (now - _asked_at > _QUIET or now - tidied_at > _AT_THE_LATEST):
+            gc.collect()
+            tidied_at = time.monotonic()
 
 
 def start_tidying() -> None:

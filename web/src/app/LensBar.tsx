@@ -1,6 +1,6 @@
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
-import { useId, useState } from "react";
+import { memo, useId, useState } from "react";
 import styles from "./Frame.module.css";
 import type { Lens, LensSetup } from "./lens";
 import { useLens, useLenses } from "./lens";
@@ -20,8 +20,8 @@ function firstOfEach(setups: LensSetup[], by: (s: LensSetup) => string): LensSet
 /** The lens as a sentence; every underlined part is a choice. */
 export function LensBar() {
   const [lens, change] = useLens();
-  const lenses = useLenses().data ?? [];
-  if (!lens) return null;
+  const lenses = useLenses().data;
+  if (!lens || !lenses) return null;
   return <Sentence lens={lens} lenses={lenses} change={change} />;
 }
 
@@ -31,7 +31,7 @@ interface SentenceProps {
   change: (parts: Record<string, string>) => void;
 }
 
-function Sentence({ lens, lenses, change }: SentenceProps) {
+const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps) {
   const { setup, against } = lens;
   // Holding the lens against another one begins with the setup that differs least: of the same platform, if there is one.
   const rival = lenses.find((s) => s !== setup && s.platform === setup.platform) ?? lenses.find((s) => s !== setup);
@@ -138,7 +138,7 @@ function Sentence({ lens, lenses, change }: SentenceProps) {
       )}
     </div>
   );
-}
+});
 
 interface PartProps {
   label: string;

@@ -54,7 +54,11 @@ export function useLens(): [Lens | null, (parts: Record<string, string>) => void
   const lenses = useLenses();
   const [params] = useSearchParams();
   const set = useSetAddress();
-  const lens = useMemo(() => (lenses.data ? lensFrom(lenses.data, params) : null), [lenses.data, params]);
+  const asked = lensParts(params.toString());
+  const lens = useMemo(
+    () => (lenses.data ? lensFrom(lenses.data, new URLSearchParams(asked)) : null),
+    [lenses.data, asked],
+  );
   const change = useCallback(
     (parts: Record<string, string>) =>
       set((next) => {

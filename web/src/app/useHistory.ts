@@ -7,8 +7,8 @@ import { useSays } from "./Says";
 const KEPT = new Set(["session", "own", "unseen"]);
 /** What stands around the screen: it may come a moment later than what people are looking at. */
 const AROUND = new Set(["decided", "lenses", "keyboard", "machines", "agents", "press"]);
-/** What somebody may not ask for any more: the row of a decided clash is closed by the time that the others are here. */
-const LAST = new Set(["ways", "plan"]);
+/** What can wait until the screen's own are here. Of a decided clash nobody asks any more then: its row is closed. */
+const LAST = new Set(["ways", "plan", "history"]);
 
 /** After any change everything computed may be another: all answers are asked for again, those of the screen first. */
 export function useChanged() {

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
-import { useMemo, useState } from "react";
+import { useDeferredValue, useMemo, useState } from "react";
 import { useLens } from "../app/lens";
 import screen from "../app/screen.module.css";
 import { useSetupName } from "../app/setupsInWords";
@@ -13,7 +13,7 @@ import styles from "./Clashes.module.css";
 import { Decided } from "./Decided";
 import { FilterBar } from "./FilterBar";
 import type { Tab } from "./filters";
-import { addressOf, filtersFrom, isAsked, matches, NOTHING, shown } from "./filters";
+import { addressOf, filterParts, filtersFrom, isAsked, matches, NOTHING, shown } from "./filters";
 import { NothingThere } from "./NothingThere";
 import { RowList } from "./RowList";
 import { SeveralPanel } from "./SeveralPanel";
@@ -23,6 +23,7 @@ import { useClashes, useDecided, useMeant } from "./useClashes";
 import { useKeysAsked } from "./useKeysAsked";
 
 const NOBODY: ReadonlySet<string> = new Set();
+const NONE: Group[] = [];
 
 /** Where presses stop: one row a group, its press running through the stations to where it is taken. */
 export function ClashesView() {
@@ -34,20 +35,24 @@ export function ClashesView() {
   const there = useClashes(lens?.against?.setup, false);
   const meant = useMeant(lens?.setup.setup, everywhere, tab === "meant");
   const decided = useDecided("", 1);
-  const filters = filtersFrom(params);
+  const asked = filterParts(params);
+  const filters = useMemo(() => filtersFrom(new URLSearchParams(asked)), [asked]);
   const nameOf = useSetupName();
   const strokes = useKeysAsked(lens, filters.keys);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(NOBODY);
   useKeyChoice((code, held) => change(addressOf({ keys: byPosition(code, held) })));
   const data = clashes.data;
   const sides = useMemo(
-    () => sidesOf(data?.groups ?? [], lens?.against ? (there.data?.groups ?? []) : null),
+    () => sidesOf(data?.groups ?? NONE, lens?.against ? (there.data?.groups ?? NONE) : null),
     [data, there.data, lens?.against],
   );
   const open = useMemo(() => sides.groups.filter((g) => g.allowed === null), [sides]);
   const allowed = useMemo(() => sides.groups.filter((g) => g.allowed !== null), [sides]);
-  const all = tab === "meant" ? (meant.data?.groups ?? []) : tab === "allowed" ? allowed : open;
-  const found = all.filter((g) => matches(g, filters, strokes, nameOf));
+  const all = tab === "meant" ? (meant.data?.groups ?? NONE) : tab === "allowed" ? allowed : open;
+  const found = useMemo(() => all.filter((g) => matches(g, filters, strokes, nameOf)), [all, filters, strokes, nameOf]);
+  // The rows are drawn first: how many of each kind there are may come a moment later.
+  const counted = useDeferredValue(found);
+  const told = useDeferredValue(data);
   const wanted = lens?.onlyDiffers ? found.filter((g) => differing(sides, g)) : found;
   // What is allowed, or was meant, is looked at whatever its severity.
   const rows = shown(
@@ -102,7 +107,7 @@ export function ClashesView() {
         <Decided />
       ) : (
         <>
-          <FilterBar lens={lens} data={data} groups={found} tab={tab} filters={filters} change={change} />
+          <FilterBar lens={lens} data={told ?? data} groups={counted} tab={tab} filters={filters} change={change} />
           {several.length > 0 && <SeveralPanel key={tab} groups={several} tab={tab} onDone={() => setChosen(NOBODY)} />}
           {tab === "meant" && meant.isPending ? (
             <Waiting what="what makers meant" />

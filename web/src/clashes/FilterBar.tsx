@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
-import { useCallback, useState } from "react";
+import { memo, useCallback, useState } from "react";
 import type { Schemas } from "../api/client";
 import { One } from "../app/fields";
 import type { Lens } from "../app/lens";
@@ -27,7 +27,8 @@ interface FilterBarProps {
 }
 
 /** What rows are chosen by: words, keys, kind, program, station, department, setup, what is new, how bad it is. */
-export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBarProps) {
+export const FilterBar = memo(function FilterBar(props: FilterBarProps) {
+  const { lens, data, groups, tab, filters, change } = props;
   const lenses = useLenses().data ?? [];
   const [byKeys, setByKeys] = useState(filters.keys !== "");
   // An address that asks for keys shows them; only who asks now gets the focus.
@@ -156,4 +157,4 @@ export function FilterBar({ lens, data, groups, tab, filters, change }: FilterBa
       )}
     </search>
   );
-}
+});

@@ -27,6 +27,11 @@ export const USUAL: Severity[] = ["blocker", "high", "medium"];
 
 const one = (params: URLSearchParams, name: string) => params.get(`f.${name}`) ?? "";
 
+/** What of an address says filters. */
+export function filterParts(params: URLSearchParams): string {
+  return new URLSearchParams([...params].filter(([name]) => name.startsWith("f."))).toString();
+}
+
 export function filtersFrom(params: URLSearchParams): Filters {
   const asked = one(params, "severity");
   return {

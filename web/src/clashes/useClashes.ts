@@ -105,8 +105,10 @@ function useDone<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onGo
   return useMutation({
     mutationFn: send,
     onSuccess: async (change) => {
+      // The new answer is asked for before the screen is drawn without the old one: the server needn't wait for that.
+      const all = changed();
       onGone();
-      await changed();
+      await all;
       says.done(change.title, () => undo.mutate(change.id));
     },
     onError: async (error) => {

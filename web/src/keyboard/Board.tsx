@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from "react";
-import { useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { isWay, neighbour } from "./geometry";
 import styles from "./KeyboardStrip.module.css";
@@ -26,7 +26,7 @@ interface BoardProps {
 }
 
 /** The keys, one of them in the tab order; arrows lead from key to key. */
-export function Board(props: BoardProps) {
+export const Board = memo(function Board(props: BoardProps) {
   const { width, rows, keys, held, hot, reach, differing, onlyDiffers, onLook, onPress } = props;
   const [at, setAt] = useState("KeyF");
   const box = useRef<HTMLFieldSetElement>(null);
@@ -127,7 +127,7 @@ export function Board(props: BoardProps) {
       )}
     </fieldset>
   );
-}
+});
 
 function altGrIsHeld(modifier: string, held: string[]): boolean {
   return modifier === "AltGraph" && held.includes("Control") && held.includes("Alt");

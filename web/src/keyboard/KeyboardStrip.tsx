@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import type { Lens } from "../app/lens";
 import { useLens } from "../app/lens";
 import { useAction } from "../app/own/own";
@@ -72,6 +72,10 @@ function OpenStrip({ lens, onHide }: { lens: Lens; onHide: () => void }) {
     if (key.modifier) toggle(key.modifier);
     else strip.click(key.code, held);
   };
+  // The keys call what is newest without being drawn again for it.
+  const newest = useRef(press);
+  newest.current = press;
+  const onPress = useCallback((key: Key) => newest.current(key), []);
   const begin = (key: Key) => {
     const one = byPosition(key.code, held);
     strip.setBegun(strip.begun ? `${strip.begun} then ${one}` : one);
@@ -117,7 +121,7 @@ function OpenStrip({ lens, onHide }: { lens: Lens; onHide: () => void }) {
             differing={differing}
             onlyDiffers={lens.onlyDiffers}
             onLook={setLooked}
-            onPress={press}
+            onPress={onPress}
           />
         </div>
       )}
