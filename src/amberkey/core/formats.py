@@ -8,11 +8,13 @@ from amberkey.core.profiles.decisions import Decisions
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
+from amberkey.core.standard.model import Standard
 from amberkey.core.tasks.model import Tasks
 
 FORMATS: dict[str, type[Document]] = {
     "amberkey/program@1": Program,
     "amberkey/tasks@1": Tasks,
+    "amberkey/standard@1": Standard,
     "amberkey/profile@1": Profile,
     "amberkey/organisation@1": Organisation,
     "amberkey/setup@1": Setup,

@@ -12,7 +12,7 @@ from django.core.wsgi import get_wsgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "amberkey.server.settings")
 
 # The boards of all setups are large and live long. Looking through them for garbage takes a second, in which nobody is
-# answered: it is done when nobody has asked for anything for a while, and without such a while only now and then. All in seconds.
+# answered: it is done when nobody has asked for anything for a while, and without one only now and then. All in seconds.
 _QUIET = 20.0
 _AT_THE_LATEST = 900.0
 gc.set_threshold(100_000, 50, 1_000)

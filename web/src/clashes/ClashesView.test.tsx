@@ -135,7 +135,7 @@ describe("where presses stop", () => {
     show([group("Jump"), group("Stretch", { severity: "low" })]);
     await screen.findByRole("list", { name: "Clashes" });
     expect(screen.getByRole("status").textContent).toBe("2 groups to decide, 31 people, 1 setup; 1 in sight");
-    fireEvent.click(screen.getByRole("button", { name: "low 1" }));
+    fireEvent.click(await screen.findByRole("button", { name: "low 1" }));
     expect(await screen.findByText("Stretch")).toBeTruthy();
   });
   it("keeps allowed clashes apart, with their reason", async () => {

@@ -182,6 +182,9 @@ def entries_for(
         found.pop(change.key, None)
         if change.after is not None:
             found[change.key] = entry
+    if profile.sets:
+        beside = profile.of_sets_beside(found.values())
+        found |= {e.key: e for e in beside if (e.program, e.platform) == (program.id, platform) and e.command in names}
     return tuple(sorted(found.values(), key=lambda e: e.key))
 
 

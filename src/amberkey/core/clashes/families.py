@@ -44,6 +44,12 @@ def _member(family: Family, tasks: Tasks, last: Press, member: str, n: int) -> P
             return Press.of(last.modifiers, case_of_key(task.name[0])) if task else None
 
 
+def mirrored(press: Press) -> tuple[Press, ...]:
+    """The press with the mirrored arrow or page key; none where it has no such key."""
+    other = _MIRRORED.get(press.key or "")
+    return (Press.of(press.modifiers, other),) if other else ()
+
+
 def is_whole(family: Family, shortcuts: Mapping[str, Shortcut], tasks: Tasks) -> bool:
     """Whether the members that have a shortcut differ only by the family's step."""
     first = shortcuts.get(family.members[0])

@@ -114,4 +114,6 @@ def entry_change(
     )
     if exact is not None and exact.shortcuts == entry.shortcuts:
         return ()
-    return (Change(layer, exact, entry),)
+    # An entry of a set stays in its set: the profile's own goes before it.
+    own = exact if any(e is exact for e in estate.profiles[layer].entries) else None
+    return (Change(layer, own, entry),)

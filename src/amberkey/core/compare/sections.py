@@ -35,6 +35,25 @@ def reserved_key(item: Item) -> str:
     return f"{item['keys']}{where} on {item['platform']}"
 
 
+def line_key(item: Item) -> str:
+    """Identity of a line of a standard: task, platform, layouts."""
+    layouts = item.get("layouts")
+    where = f" for {', '.join(sorted(map(str, layouts)))}" if isinstance(layouts, list) and layouts else ""
+    return f"{item['task']} on {item['platform']}{where}"
+
+
+def exception_key(item: Item) -> str:
+    """Identity of an exception from a standard: task, program, platform, layouts."""
+    layouts = item.get("layouts")
+    where = f" for {', '.join(sorted(map(str, layouts)))}" if isinstance(layouts, list) and layouts else ""
+    return f"{item['task']} in {item['program']} on {item['platform']}{where}"
+
+
+def meaning_key(item: Item) -> str:
+    """Identity of a key that is allowed to mean several things: the key, its platform."""
+    return f"{item['keys']} on {item['platform']}"
+
+
 def seat_key(item: Item) -> str:
     """Identity of a seat: who sits at which machine."""
     return f"{item['person']} at {item['machine']}"
@@ -64,7 +83,9 @@ SECTIONS: dict[str, dict[str, KeyOf]] = {
         "remaps": _remap_key,
         "translations": translation_key,
         "reserved": reserved_key,
+        "sets": _id_key,
     },
+    "amberkey/standard@1": {"lines": line_key, "exceptions": exception_key, "meanings": meaning_key},
     "amberkey/tasks@1": {"tasks": _id_key, "families": _id_key},
     "amberkey/decisions@1": {"allowances": _clash_key, "meant": _clash_key},
     "amberkey/program@1": {"commands": _id_key, "scopes": _id_key, "caret": _id_key, "switches": _id_key, "add_ons": _id_key},

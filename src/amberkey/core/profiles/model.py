@@ -56,6 +56,11 @@ class Entry(Value):
             }
         )
 
+    @property
+    def subject(self) -> tuple[object, ...]:
+        """What it sets, whatever the layout: program, command, platform, arguments."""
+        return self.program, self.command, self.platform, tuple(sorted(self.arguments.items()))
+
     @model_validator(mode="after")
     def _real_modifiers(self) -> Self:
         for given in self.shortcuts:
@@ -128,6 +133,29 @@ class Reserved(Value):
         return self
 
 
+class Generated(Value):
+    """What a profile was compiled from: the standard, and the digest of its revision. Nobody edits such a profile by hand."""
+
+    standard: Id
+    revision: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class NamedSet(Value):
+    """Entries that came together and can be taken off together, for instance another program's shortcuts.
+
+    The profile's own entries go before them.
+    """
+
+    id: Id
+    name: Text
+    entries: tuple[Entry, ...]
+
+    @model_validator(mode="after")
+    def _whole(self) -> Self:
+        no_doubles("entries", (e.key for e in self.entries))
+        return self
+
+
 class Profile(Document):
     """`overlap_days`: how long a key that was given up should not mean something else."""
 
@@ -140,19 +168,32 @@ class Profile(Document):
     remaps: tuple[Remap, ...] = ()
     translations: tuple[Translation, ...] = ()
     reserved: tuple[Reserved, ...] = ()
+    sets: tuple[NamedSet, ...] = ()
+    generated: Generated | None = None
     overlap_days: Annotated[int, Field(ge=0, le=3650)] = 90
+
+    @cached_property
+    def all_entries(self) -> tuple[Entry, ...]:
+        """The profile's own entries, and those of its sets that neither it nor an earlier set has itself."""
+        return (*self.entries, *self.of_sets_beside(self.entries)) if self.sets else self.entries
+
+    def of_sets_beside(self, own: Iterable[Entry]) -> tuple[Entry, ...]:
+        """The entries of sets for what none of some own entries sets, on whatever layout."""
+        found = {e.key: e for one in reversed(self.sets) for e in one.entries}
+        set_here = {e.subject for e in own}
+        return tuple(sorted((e for e in found.values() if e.subject not in set_here), key=lambda e: e.key))
 
     @cached_property
     def by_program(self) -> Mapping[tuple[str, Platform], tuple[Entry, ...]]:
         """The entries for one program on one platform."""
         found: dict[tuple[str, Platform], list[Entry]] = {}
-        for entry in self.entries:
+        for entry in self.all_entries:
             found.setdefault((entry.program, entry.platform), []).append(entry)
         return {at: tuple(entries) for at, entries in found.items()}
 
     @cached_property
     def by_command(self) -> Mapping[tuple[str, str, Platform], tuple[Entry, ...]]:
-        """The entries for one command (by the name that they use) on one platform."""
+        """The profile's own entries for one command (by the name that they use) on one platform."""
         found: dict[tuple[str, str, Platform], list[Entry]] = {}
         for entry in self.entries:
             found.setdefault((entry.program, entry.command, entry.platform), []).append(entry)
@@ -171,6 +212,10 @@ class Profile(Document):
                 "remaps": tuple(sorted(self.remaps, key=lambda r: r.key)),
                 "translations": tuple(sorted(self.translations, key=lambda v: v.key)),
                 "reserved": tuple(sorted(self.reserved, key=lambda v: v.key)),
+                "sets": tuple(
+                    one.model_copy(update={"entries": tuple(sorted(one.entries, key=lambda e: e.key))})
+                    for one in sorted(self.sets, key=lambda v: v.id)
+                ),
             }
         )
 
@@ -180,6 +225,7 @@ class Profile(Document):
         no_doubles("launchers", (v.id for v in self.launchers))
         no_doubles("translations", (v.key for v in self.translations))
         no_doubles("reserved", (v.key for v in self.reserved))
+        no_doubles("sets", (v.id for v in self.sets))
         try:
             check_remaps((r.key, r.becomes) for r in self.remaps)
         except RemapError as error:

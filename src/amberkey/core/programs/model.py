@@ -293,6 +293,11 @@ class Program(Document):
         return ScopeTree.of(self.scopes)
 
     @cached_property
+    def commands_by_task(self) -> Mapping[str, Command]:
+        """By task, the first command that does it."""
+        return {c.task: c for c in reversed(self.commands) if c.task is not None}
+
+    @cached_property
     def commands_by_id(self) -> Mapping[str, Command]:
         """Commands by their id, and by the ids that they once had."""
         found = {old: c for c in reversed(self.commands) for old in c.was}

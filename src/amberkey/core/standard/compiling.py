@@ -1,0 +1,235 @@
+"""Compiling a standard into the profile that lies under all others: the fewest entries that make every program agree.
+
+What a layer above says by hand is never looked at nor changed: it goes before the compiled one as any nearer layer does.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Literal, NamedTuple
+
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.ground import Ground
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.profiles.model import Entry, Generated, Given, Profile, Reserved
+from amberkey.core.programs.model import Command, Program
+from amberkey.core.standard.judging import why_it_cannot
+from amberkey.core.standard.model import Line, Standard
+from amberkey.core.tasks.model import Tasks
+
+LAYER = "standard"
+"""The id of the compiled profile."""
+
+
+_PlaceId = tuple[int, int]
+
+
+class _Place(NamedTuple):
+    """A version of a program before a keyboard."""
+
+    program: Program
+    ground: Ground
+
+
+@dataclass(eq=False)
+class _InUse:
+    """A program on a platform: where it is in use, by layout."""
+
+    places: dict[str, tuple[_Place, ...]] = field(default_factory=dict)
+
+    @cached_property
+    def commands(self) -> Mapping[str, Command]:
+        """By task, the command of the oldest version that has it: newer ones know it by that name too."""
+        programs = {id(p.program): p.program for own in self.places.values() for p in own}
+        found: dict[str, Command] = {}
+        for program in sorted(programs.values(), key=lambda p: _numbers(p.version)):
+            for task, command in program.commands_by_task.items():
+                found.setdefault(task, command)
+        return found
+
+    @property
+    def card_only(self) -> bool:
+        return any(p.program.card_only for own in self.places.values() for p in own)
+
+
+def _numbers(version: str) -> tuple[int, ...]:
+    return tuple(int(n) if n.isdigit() else 0 for n in version.split("."))
+
+
+@dataclass(eq=False)
+class Compiler:
+    """Keeps what several standards over several states of an estate come to alike."""
+
+    _known: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Entry, ...]]] = field(default_factory=dict)
+
+    def compile(self, standard: Standard, estate: Estate, revision: str | None = None) -> Profile:
+        """The profile that makes the programs of an estate follow a standard. `revision`: the digest that it is pinned to.
+
+        Depends on the standard, the programs and the keyboards in use, and the day (exceptions run out); on no other profile.
+        """
+        entries: list[Entry] = []
+        known: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Entry, ...]]] = {}
+        today = estate.today
+        for (platform, program_id), used in sorted(_in_use(estate).items()):
+            if used.card_only:
+                continue
+            rulings = {layout: standard.rulings(platform, layout) for layout in used.places}
+            places = [thing for own in used.places.values() for place in own for thing in place]
+            for task, command in used.commands.items():
+                said = tuple([rulings[layout].get(task) for layout in used.places])
+                if not any(said):
+                    continue
+                # Told apart by identity, so what they are is kept beside: a number alone would be given away again.
+                of = (command, *places, *(thing for r in said if r for thing in (r.line, r.exempt.get(program_id))))
+                key = (task, len(places), today, *map(id, of), *map(bool, said))
+                if key not in self._known:
+                    self._known[key] = of, tuple(_entries(standard, estate, platform, program_id, used, command, task))
+                known[key] = self._known[key]
+                entries += known[key][1]
+        self._known = known
+        return Profile(
+            id=LAYER,
+            name=standard.name,
+            description="Compiled from the standard: change the standard, not this.",
+            entries=tuple(entries),
+            reserved=tuple(_reserved(standard, estate.tasks)),
+            generated=Generated(standard=standard.id, revision=revision or standard.digest),
+        ).normal()
+
+
+def compile_standard(standard: Standard, estate: Estate, revision: str | None = None) -> Profile:
+    """One standard compiled for one estate, see `Compiler`."""
+    return Compiler().compile(standard, estate, revision)
+
+
+def _in_use(estate: Estate) -> Mapping[tuple[Platform, str], _InUse]:
+    found: dict[tuple[Platform, str], dict[str, dict[_PlaceId, _Place]]] = {}
+    for setup_id, setup in estate.setups.items():
+        for program_id, part in estate.board(setup_id).parts.items():
+            if part.program.kind != "system":
+                by_layout = found.setdefault((setup.platform, program_id), {})
+                place = _Place(part.program, part.ground)
+                by_layout.setdefault(setup.layout, {}).setdefault((id(part.program), id(part.ground)), place)
+    return {
+        at: _InUse({layout: tuple(places.values()) for layout, places in sorted(by_layout.items())})
+        for at, by_layout in found.items()
+    }
+
+
+def _entries(
+    standard: Standard, estate: Estate, platform: Platform, program_id: str, used: _InUse, command: Command, task: str
+) -> Iterator[Entry]:
+    """At most one for all layouts, and those for single layouts that are to have something else."""
+    defaults = command.defaults_on(platform)
+    plain = tuple(Given(keys=s) for s in defaults)
+    wanted: dict[str, _Wanted] = {}
+    for layout, places in used.places.items():
+        ruling = standard.rulings(platform, layout).get(task)
+        exempt = ruling.exempt.get(program_id) if ruling else None
+        if ruling is None or (exempt is not None and exempt.holds(estate.today)):
+            wanted[layout] = _Wanted(ruling.line if ruling else None, plain, needed=False, follows=False)
+            continue
+        need = _need(places, task, ruling.line.shortcut)
+        value = plain if need == "cannot" else _given(ruling.line.shortcut, defaults)
+        wanted[layout] = _Wanted(ruling.line, value, needed=need == "entry", follows=need != "cannot")
+    general = next((w for w in wanted.values() if w.needed and w.line is not None and not w.line.layouts), None)
+    if general is not None:
+        yield _entry(general, program_id, command, (), defaults)
+    special: dict[tuple[Given, ...], tuple[_Wanted, list[str]]] = {}
+    for layout, here in wanted.items():
+        # Whoever agrees by himself agrees with the entry for all layouts as well, if it is his line.
+        stays = not here.needed if general is None else here.line is general.line and here.follows
+        if not stays and (general is None or here.value != general.value):
+            special.setdefault(here.value, (here, []))[1].append(layout)
+    for here, layouts in special.values():
+        yield _entry(here, program_id, command, tuple(layouts), defaults)
+
+
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """What a command is to have on a layout. `needed`: it doesn't have it by itself; `follows`: it is the line that it has."""
+
+    line: Line | None
+    value: tuple[Given, ...]
+    needed: bool
+    follows: bool
+
+
+def _need(places: Iterable[_Place], task: str, shortcut: Shortcut) -> Literal["nothing", "entry", "cannot"]:
+    """Whether a program on one layout presses a shortcut for a task by default, needs an entry for it, or can't have it."""
+    found: Literal["nothing", "entry", "cannot"] = "nothing"
+    for program, ground in places:
+        command = program.commands_by_task.get(task)
+        if command is None:
+            continue
+        reads, pad = program.reads_on(ground.platform), ground.pad_answers(program)
+        wanted, unreachable = ways_of(shortcut, ground.keyboard, reads, pad)
+        defaults = command.defaults_on(ground.platform)
+        if any(way in wanted for s in defaults for way in ways_of(s, ground.keyboard, reads, pad).ways):
+            continue
+        if why_it_cannot(program, shortcut, unreachable):
+            return "cannot"
+        found = "entry"
+    return found
+
+
+def _given(shortcut: Shortcut, defaults: tuple[Shortcut, ...]) -> tuple[Given, ...]:
+    """The standard's shortcut in the place of the first of the program's own; further ones stay."""
+    return tuple(Given(keys=s) for s in dict.fromkeys((shortcut, *defaults[1:])))
+
+
+def _entry(
+    wanted: _Wanted, program_id: str, command: Command, layouts: tuple[str, ...], defaults: tuple[Shortcut, ...]
+) -> Entry:
+    line = wanted.line
+    assert line is not None
+    kept = {g.keys for g in wanted.value}
+    over = tuple(s for s in defaults if s not in kept)
+    return Entry(
+        program=program_id,
+        command=command.id,
+        platform=line.platform,
+        layouts=layouts,
+        shortcuts=wanted.value,
+        over=over,
+        since=line.since if over else None,
+    )
+
+
+def _reserved(standard: Standard, tasks: Tasks) -> Iterator[Reserved]:
+    """The presses of protected tasks: no nearer layer may give them to anything else. Lines for single layouts reserve none,
+    since what is reserved holds on all."""
+    protected = {t.id: t for t in tasks.tasks if t.protected}
+    seen: set[tuple[Shortcut, Platform]] = set()
+    for line in standard.lines:
+        task = protected.get(line.task)
+        at = (line.shortcut, line.platform)
+        if task is None or line.layouts or len(line.shortcut.presses) > 1 or at in seen:
+            continue
+        seen.add(at)
+        yield Reserved(keys=line.shortcut, platform=line.platform, task=task.id, reason=f"{task.name} has it everywhere")
+
+
+def with_layer(estate: Estate, layer: Profile) -> Estate:
+    """The estate on a compiled standard: put under the other layers of every setup that doesn't stand on it yet.
+
+    The estate itself where nothing would differ for it.
+    """
+    now = estate.profiles.get(layer.id)
+    stands = all(layer.id in s.layers for s in estate.setups.values())
+    if stands and now is not None and (now is layer or says_the_same(now, layer)):
+        return estate
+    if stands:
+        return estate.with_profiles([layer])
+    setups = {
+        i: s if layer.id in s.layers else s.model_copy(update={"layers": (layer.id, *s.layers)})
+        for i, s in estate.setups.items()
+    }
+    return replace(estate, setups=setups, profiles={**estate.profiles, layer.id: layer}, _boards={}, _known=None)
+
+
+def says_the_same(one: Profile, other: Profile) -> bool:
+    """Whether two compiled profiles do the same, whichever revision they are pinned to."""
+    return one.entries == other.entries and one.reserved == other.reserved

@@ -1,0 +1,244 @@
+"""How far we are: the cells of all programs in all setups, and the shares of those that could agree and do.
+
+One count is one task in one program in one setup. Plainly each counts once; by people it counts as many times as people have
+the setup. A share is agreeing counts of those that could agree, so what isn't offered, can't, or is excepted stands aside.
+"""
+
+import datetime
+from collections import OrderedDict
+from collections.abc import Container, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import NamedTuple, TypeVar
+
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.part import Part
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.setup import Setup
+from amberkey.core.standard.judging import COUNTED, NOT_OFFERED, Cell, Column, State, judge
+from amberkey.core.standard.model import Standard
+
+# How many states are kept: as released, as it is, and as it may be after some changes that are being thought of.
+_STATES = 4
+K = TypeVar("K")
+V = TypeVar("V")
+BROWSER_KEEPS = "the browser keeps it from pages"
+
+
+class Count(NamedTuple):
+    """How many agree, of how many that could."""
+
+    agree: int = 0
+    could: int = 0
+
+    def __add__(self, other: object) -> "Count":
+        assert isinstance(other, Count)
+        return Count(self.agree + other.agree, self.could + other.could)
+
+    def times(self, weight: int) -> "Count":
+        return Count(self.agree * weight, self.could * weight)
+
+    @property
+    def share(self) -> float | None:
+        """Between 0 and 1; None where nothing could agree."""
+        return self.agree / self.could if self.could else None
+
+
+NOTHING = Count()
+
+
+class Covered(NamedTuple):
+    """A figure both ways: plain, and weighted by people."""
+
+    plain: Count = NOTHING
+    people: Count = NOTHING
+
+    def __add__(self, other: object) -> "Covered":
+        assert isinstance(other, Covered)
+        return Covered(self.plain + other.plain, self.people + other.people)
+
+    @classmethod
+    def of(cls, count: Count, setups: Iterable[Setup]) -> "Covered":
+        """What some setups that all count alike make."""
+        own = list(setups)
+        return cls(count.times(len(own)), count.times(sum(s.people for s in own)))
+
+
+@dataclass(frozen=True, eq=False)
+class Strip:
+    """A column with what clashes in it. One object for all setups in which it is the same."""
+
+    column: Column
+    cells: Mapping[str, Cell]
+    clashes: Mapping[str, Clash]
+    """By task, the clash that keeps the standard's press from working."""
+
+    @cached_property
+    def count(self) -> Count:
+        states = [c.state for c in self.cells.values()]
+        return Count(states.count("agrees"), sum(s in COUNTED for s in states))
+
+    @property
+    def program(self) -> str:
+        return self.column.part.program.id
+
+
+class _Key(NamedTuple):
+    column: Column
+    keeps: Part | None
+    clashing: frozenset[tuple[str, str]]
+
+
+@dataclass(eq=False)
+class Gauge:
+    """What several states of an estate, and of a standard, are measured with: what hasn't changed isn't measured again."""
+
+    _columns: OrderedDict[int, Column] = field(default_factory=OrderedDict)
+    _strips: OrderedDict[_Key, Strip] = field(default_factory=OrderedDict)
+    _today: datetime.date | None = None
+
+    def measure(self, estate: Estate, standard: Standard, allowed: Container[str] = frozenset()) -> "Coverage":
+        """`allowed`: identities of clashes that somebody accepted; they don't count as such."""
+        if estate.today != self._today:  # exceptions run out with the days
+            self._columns, self._strips, self._today = OrderedDict(), OrderedDict(), estate.today
+        columns: dict[int, Column] = {}
+        strips: dict[_Key, Strip] = {}
+        found: dict[str, Mapping[str, Strip]] = {}
+        for setup_id, setup in estate.setups.items():
+            board = estate.board(setup_id)
+            rulings = standard.rulings(setup.platform, setup.layout)
+            troubles = _troubles(estate.clashes(setup_id), allowed)
+            own: dict[str, Strip] = {}
+            for program_id, part in board.parts.items():
+                if part.program.kind == "system":
+                    continue
+                column = columns.get(id(part))
+                if column is None:
+                    known = self._columns.get(id(part))
+                    same = known is not None and known.part is part and known.rulings is rulings
+                    column = known if same and known is not None else judge(part, rulings, estate.today, known)
+                    columns[id(part)] = column
+                own[program_id] = self._strip(strips, column, board, troubles.get(program_id, {}))
+            found[setup_id] = own
+        _keep(self._columns, columns)
+        _keep(self._strips, strips)
+        return Coverage(estate, standard, found)
+
+    def _strip(
+        self, strips: dict[_Key, Strip], column: Column, board: Board, troubles: Mapping[tuple[str, Shortcut], Clash]
+    ) -> Strip:
+        part = column.part
+        kept = board.kept_from(part.program) if part.program.kind == "web" else {}
+        browser = board.browser_of(part.program) if kept else None
+        clashing = frozenset((command, str(shortcut)) for command, shortcut in troubles)
+        key = _Key(column, browser, clashing)
+        strip = strips.get(key) or self._strips.get(key)
+        if strip is None:
+            strip = _laid_over(column, kept, troubles)
+        strips[key] = strip
+        return strip
+
+
+def _keep(known: OrderedDict[K, V], now: Mapping[K, V]) -> None:
+    """Keep what is in use now, and of what was before as much as some states of an estate need."""
+    for key, value in now.items():
+        known[key] = value
+        known.move_to_end(key)
+    while len(known) > _STATES * len(now):
+        known.popitem(last=False)
+
+
+def _troubles(clashes: Iterable[Clash], allowed: Container[str]) -> Mapping[str, dict[tuple[str, Shortcut], Clash]]:
+    """By program, the commands and shortcuts that won't do what they say, or take what people need."""
+    found: dict[str, dict[tuple[str, Shortcut], Clash]] = {}
+    for clash in clashes:
+        if clash.severity == "low" or clash.identity in allowed:
+            continue
+        for one in (clash.subject, *([clash.holder, *clash.also] if clash.kind == "same_scope" else ())):
+            if one is not None:
+                found.setdefault(one.program.id, {}).setdefault((one.command.id, one.shortcut), clash)
+    return found
+
+
+def _laid_over(column: Column, kept: Container[Stroke], troubles: Mapping[tuple[str, Shortcut], Clash]) -> Strip:
+    if not kept and not troubles:
+        return Strip(column, column.cells, {})
+    cells = dict(column.cells)
+    clashes: dict[str, Clash] = {}
+    for task, cell in column.cells.items():
+        if cell.state not in COUNTED:
+            continue
+        if kept and _is_kept(column, task, kept):
+            cells[task] = cell._replace(state="cannot", why=BROWSER_KEEPS)
+            continue
+        command = cell.command
+        clash = None
+        if cell.agrees is not None and command is not None:
+            clash = troubles.get((command.id, cell.agrees.shortcut))
+        if clash is not None:
+            cells[task] = cell._replace(state="clashes")
+            clashes[task] = clash
+    return Strip(column, cells, clashes)
+
+
+def _is_kept(column: Column, task: str, kept: Container[Stroke]) -> bool:
+    part = column.part
+    ways = ways_of(column.rulings[task].line.shortcut, part.ground.keyboard, part.reads, part.pad).ways
+    return bool(ways) and all(any(stroke in kept for stroke in way) for way in ways)
+
+
+@dataclass(frozen=True, eq=False)
+class Coverage:
+    """`strips` by setup and program."""
+
+    estate: Estate
+    standard: Standard
+    strips: Mapping[str, Mapping[str, Strip]]
+
+    def cell(self, setup: str, program: str, task: str) -> Cell:
+        strip = self.strips[setup].get(program)
+        return strip.cells.get(task, NOT_OFFERED) if strip else NOT_OFFERED
+
+    def whole(self, setups: Sequence[str] | None = None) -> Covered:
+        """All tasks in all programs, in some setups or in all."""
+        return sum(self.by_program(setups).values(), Covered())
+
+    def by_program(self, setups: Sequence[str] | None = None) -> Mapping[str, Covered]:
+        found: dict[str, Covered] = {}
+        for strip, own in self.copies(setups):
+            found[strip.program] = found.get(strip.program, Covered()) + Covered.of(strip.count, own)
+        return found
+
+    def by_task(self, setups: Sequence[str] | None = None) -> Mapping[str, Covered]:
+        plain: dict[str, list[int]] = {}
+        for strip, own in self.copies(setups):
+            times, people = len(own), sum(s.people for s in own)
+            for task, cell in strip.cells.items():
+                if cell.state in COUNTED:
+                    counts = plain.setdefault(task, [0, 0, 0, 0])
+                    counts[1] += times
+                    counts[3] += people
+                    if cell.state == "agrees":
+                        counts[0] += times
+                        counts[2] += people
+        return {task: Covered(Count(a, b), Count(c, d)) for task, (a, b, c, d) in plain.items()}
+
+    def states(self, setups: Sequence[str] | None = None) -> Mapping[State, int]:
+        """How many of the counts are in each state."""
+        found: dict[State, int] = {}
+        for strip, own in self.copies(setups):
+            for cell in strip.cells.values():
+                found[cell.state] = found.get(cell.state, 0) + len(own)
+        return found
+
+    def copies(self, setups: Sequence[str] | None = None) -> list[tuple[Strip, list[Setup]]]:
+        """Each strip once, with the setups that have it."""
+        found: dict[int, tuple[Strip, list[Setup]]] = {}
+        for setup_id in self.strips if setups is None else setups:
+            for strip in self.strips[setup_id].values():
+                found.setdefault(id(strip), (strip, []))[1].append(self.estate.setups[setup_id])
+        return list(found.values())

@@ -1,0 +1,188 @@
+"""`amberkey/standard@1`: which shortcut a task has everywhere, since when, why, and where not."""
+
+import datetime
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Annotated, Literal, NamedTuple, Self, cast
+
+from pydantic import Field, model_validator
+
+from amberkey.core.compare.sections import Item, exception_key, line_key, meaning_key
+from amberkey.core.documents.errors import Fault, Faults
+from amberkey.core.documents.model import Document, Value
+from amberkey.core.keys.field import ShortcutField
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.profiles.model import LayoutId
+from amberkey.core.programs.model import Id, Text
+
+Reason = Annotated[str, Field(max_length=600)]
+Owner = Annotated[str, Field(max_length=200)]
+
+
+class Line(Value):
+    """The shortcut that a task has on a platform; on some layouts only, if it names them. `Main` and `Side` may stand in it."""
+
+    task: Id
+    platform: Platform
+    layouts: tuple[LayoutId, ...] = ()
+    keys: ShortcutField
+    reason: Reason = ""
+    owner: Owner = ""
+    since: datetime.date | None = None
+
+    @cached_property
+    def key(self) -> str:
+        return line_key({"task": self.task, "platform": self.platform, "layouts": list(self.layouts)})
+
+    @cached_property
+    def shortcut(self) -> Shortcut:
+        """With the platform's own modifiers."""
+        return self.keys.resolve(self.platform)
+
+
+class Exempt(Value):
+    """A program that needn't follow a task's line, on some layouts only if it names them, until a day if it names one."""
+
+    task: Id
+    program: Id
+    platform: Platform
+    layouts: tuple[LayoutId, ...] = ()
+    reason: Annotated[str, Field(min_length=3, max_length=600)]
+    owner: Owner = ""
+    until: datetime.date | None = None
+
+    @cached_property
+    def key(self) -> str:
+        return exception_key(
+            {"task": self.task, "program": self.program, "platform": self.platform, "layouts": list(self.layouts)}
+        )
+
+    def holds(self, today: datetime.date | None) -> bool:
+        return self.until is None or today is None or today <= self.until
+
+
+class Meanings(Value):
+    """One key that may mean different things in different programs: somebody looked at it and said so."""
+
+    keys: ShortcutField
+    platform: Platform
+    reason: Annotated[str, Field(min_length=3, max_length=600)]
+    owner: Owner = ""
+
+    @cached_property
+    def key(self) -> str:
+        return meaning_key(cast(Item, {"keys": self.keys.to_document(), "platform": self.platform}))
+
+
+class Ruling(NamedTuple):
+    """What a standard says of one task on a platform and layout."""
+
+    line: Line
+    exempt: Mapping[str, Exempt]
+    """By program: exceptions, run out or not."""
+
+
+_NONE: Mapping[str, Exempt] = {}
+
+
+class Standard(Document):
+    format: Literal["amberkey/standard@1"] = "amberkey/standard@1"
+    id: Id
+    name: Text
+    description: str = ""
+    lines: tuple[Line, ...] = ()
+    exceptions: tuple[Exempt, ...] = ()
+    meanings: tuple[Meanings, ...] = ()
+
+    def normal(self) -> Self:
+        return self.model_copy(
+            update={
+                "lines": tuple(sorted(self.lines, key=lambda v: v.key)),
+                "exceptions": tuple(sorted(self.exceptions, key=lambda v: v.key)),
+                "meanings": tuple(sorted(self.meanings, key=lambda v: v.key)),
+            }
+        )
+
+    @cached_property
+    def _by_task(self) -> Mapping[Platform, Mapping[str, tuple[Line, ...]]]:
+        found: dict[Platform, dict[str, list[Line]]] = {}
+        for line in self.lines:
+            found.setdefault(line.platform, {}).setdefault(line.task, []).append(line)
+        return {p: {t: tuple(lines) for t, lines in tasks.items()} for p, tasks in found.items()}
+
+    @cached_property
+    def _exempt(self) -> Mapping[tuple[Platform, str], tuple[Exempt, ...]]:
+        found: dict[tuple[Platform, str], list[Exempt]] = {}
+        for one in self.exceptions:
+            found.setdefault((one.platform, one.task), []).append(one)
+        return {key: tuple(own) for key, own in found.items()}
+
+    @cached_property
+    def _rulings(self) -> dict[tuple[Platform, str], Mapping[str, Ruling]]:
+        return {}
+
+    def lines_of(self, task: str, platform: Platform) -> tuple[Line, ...]:
+        """Every line for a task on a platform, the one for all layouts first."""
+        return tuple(sorted(self._by_task.get(platform, {}).get(task, ()), key=lambda v: (len(v.layouts) > 0, v.layouts)))
+
+    def rulings(self, platform: Platform, layout: str) -> Mapping[str, Ruling]:
+        """By task, what holds on a platform and layout: a line for the very layout goes before the one for all."""
+        known = self._rulings.get((platform, layout))
+        if known is None:
+            known = self._rulings[platform, layout] = dict(self._ruled(platform, layout))
+        return known
+
+    def _ruled(self, platform: Platform, layout: str) -> "list[tuple[str, Ruling]]":
+        found = []
+        for task, lines in self._by_task.get(platform, {}).items():
+            line = next((v for v in lines if layout in v.layouts), None) or next((v for v in lines if not v.layouts), None)
+            if line is not None:
+                found.append((task, Ruling(line, self._exempt_from(task, platform, layout))))
+        return found
+
+    def _exempt_from(self, task: str, platform: Platform, layout: str) -> Mapping[str, Exempt]:
+        own = self._exempt.get((platform, task))
+        if not own:
+            return _NONE
+        everywhere = {e.program: e for e in own if not e.layouts}
+        return {**everywhere, **{e.program: e for e in own if layout in e.layouts}}
+
+    def exempt(self, task: str, program: str, platform: Platform, layout: str) -> Exempt | None:
+        return self._exempt_from(task, platform, layout).get(program)
+
+    @model_validator(mode="after")
+    def _whole(self) -> Self:
+        faults = [
+            *_doubled("lines", [(v.task, v.platform, v.layouts) for v in self.lines], "lines"),
+            *_doubled(
+                "exceptions", [(f"{v.task} in {v.program}", v.platform, v.layouts) for v in self.exceptions], "exceptions"
+            ),
+        ]
+        seen: dict[str, int] = {}
+        for n, one in enumerate(self.meanings):
+            if one.key in seen:
+                faults.append(
+                    Fault(f"meanings[{n}]", f"{one.key} stands in meanings[{seen[one.key]}] too.", "Keep one of them.")
+                )
+            seen.setdefault(one.key, n)
+        if faults:
+            raise Faults(faults)
+        return self
+
+
+def _doubled(where: str, items: list[tuple[str, Platform, tuple[str, ...]]], called: str) -> list[Fault]:
+    """A fault for each item that says something of what another one speaks of already."""
+    seen: dict[tuple[str, Platform, str], int] = {}
+    faults = []
+    for n, (what, platform, layouts) in enumerate(items):
+        for layout in layouts or ("",):
+            first = seen.setdefault((what, platform, layout), n)
+            if first != n:
+                on = f"{platform} with the layout {layout}" if layout else platform
+                faults.append(Fault(f"{where}[{n}]", f"{what} on {on} has two {called}, {where}[{first}] too.", "Keep one."))
+                break
+    return faults
+
+
+NO_STANDARD = Standard(id="standard", name="No standard")
