@@ -27,6 +27,7 @@ INSTALLED_APPS = [
     "amberkey.server.fleet",
     "amberkey.server.organisation",
     "amberkey.server.records",
+    "amberkey.server.standard",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

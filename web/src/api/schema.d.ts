@@ -1015,6 +1015,379 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Standard
+         * @description Tasks by programs through a lens; in all setups of its platform, or of one layout or department of these.
+         */
+        get: operations["amberkey_server_standard_api_standard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/tasks/{task}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Row
+         * @description One task in full: its lines on all platforms, who has what, and what it could have.
+         */
+        get: operations["amberkey_server_standard_api_row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What lines would do, before they are saved.
+         */
+        post: operations["amberkey_server_standard_api_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Lines
+         * @description Save lines, beside whatever others saved meanwhile.
+         */
+        post: operations["amberkey_server_standard_api_save_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/exceptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Exception
+         * @description Let a program off a line, with a reason and perhaps an end; or take that back.
+         */
+        post: operations["amberkey_server_standard_api_save_exception"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Meanings
+         * @description Allow a key to mean several things in several programs, or take that back.
+         */
+        post: operations["amberkey_server_standard_api_save_meanings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Release Planned
+         * @description What releasing the standard as it is saved would change for people.
+         */
+        get: operations["amberkey_server_standard_api_release_planned"];
+        put?: never;
+        /** Release Now */
+        post: operations["amberkey_server_standard_api_release_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drafts
+         * @description Everybody's drafts, the newest first.
+         */
+        get: operations["amberkey_server_standard_api_drafts"];
+        put?: never;
+        /**
+         * Begin Draft
+         * @description Begin a draft over the standard as it is.
+         */
+        post: operations["amberkey_server_standard_api_begin_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Draft
+         * @description Set lines in a draft, or name it otherwise.
+         */
+        post: operations["amberkey_server_standard_api_change_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Draft
+         * @description A draft compared with the standard as it is.
+         */
+        get: operations["amberkey_server_standard_api_plan_draft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Over Draft */
+        post: operations["amberkey_server_standard_api_take_over_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Draft
+         * @description Drop a draft, or bring it back.
+         */
+        post: operations["amberkey_server_standard_api_drop_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Carried
+         * @description The lines of a platform as they would be on another one; saving them is saving lines.
+         */
+        get: operations["amberkey_server_standard_api_carried"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/lend/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Lending
+         * @description What a program would take from another one.
+         */
+        post: operations["amberkey_server_standard_api_plan_lending"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/lend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lend Shortcuts */
+        post: operations["amberkey_server_standard_api_lend_shortcuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sets */
+        get: operations["amberkey_server_standard_api_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/sets/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Set Off */
+        post: operations["amberkey_server_standard_api_take_set_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Found
+         * @description What is worth a look, by kind.
+         */
+        get: operations["amberkey_server_standard_api_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description The matrix through a lens as CSV: a row a task, a column a program.
+         */
+        get: operations["amberkey_server_standard_api_as_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records": {
         parameters: {
             query?: never;
@@ -1719,14 +2092,9 @@ export interface components {
             name: string;
             /** Kind */
             kind: string;
-            /** Version */
-            version: string;
-            /** Description */
-            description: string;
-            /** Habits */
-            habits: string[];
-            /** Commands */
-            commands: components["schemas"]["CommandOut"][];
+            /** People */
+            people: number;
+            covered: components["schemas"]["CountOut"];
         };
         /**
          * ShortcutOut
@@ -1881,27 +2249,21 @@ export interface components {
         };
         /**
          * DraftIn
-         * @description `fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions or keeping.
+         * @description `lines`: what the draft sets, over the standard or over what it is already.
          */
         DraftIn: {
-            /** Setup */
-            setup: string;
+            /** Name */
+            name: string;
             /**
-             * Fields
-             * @default {}
+             * Lines
+             * @default []
              */
-            fields: {
-                [key: string]: unknown;
-            };
+            lines: components["schemas"]["LineIn"][];
             /**
-             * Commands
-             * @default {}
+             * Family
+             * @default false
              */
-            commands: {
-                [key: string]: {
-                    [key: string]: unknown;
-                };
-            };
+            family: boolean;
         };
         /** ConsequencesOut */
         ConsequencesOut: {
@@ -2485,23 +2847,22 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["RowOut"][];
         };
-        /**
-         * RowOut
-         * @description `cells` in words, by column; `item` as it stands in the document, for changing it.
-         */
+        /** RowOut */
         RowOut: {
-            /** Id */
-            id: string;
-            /** Cells */
-            cells: {
-                [key: string]: string;
-            };
-            /** Item */
-            item: {
-                [key: string]: unknown;
-            };
-            /** Seats */
-            seats: components["schemas"]["SeatOut"][];
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            /** Family */
+            family: string[];
+            /** Lines */
+            lines: components["schemas"]["PlatformLineOut"][];
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Had */
+            had: components["schemas"]["HadOut"][];
+            /** Exceptions */
+            exceptions: components["schemas"]["ExceptionOut"][];
         };
         /**
          * SeatOut
@@ -2857,14 +3218,20 @@ export interface components {
         };
         /** ChoiceOut */
         ChoiceOut: {
-            /** Setup */
-            setup: string;
-            /** Machine */
-            machine: string;
-            /** Machine Name */
-            machine_name: string;
-            /** Layout */
-            layout: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "free" | "pressed" | "programs";
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Reasons */
+            reasons: string[];
+            /** People */
+            people: number;
+            /** Programs */
+            programs: string[];
+            /** Reach */
+            reach: number | null;
         };
         /**
          * EffectiveOut
@@ -2905,10 +3272,12 @@ export interface components {
         };
         /** RefusedOut */
         RefusedOut: {
-            /** Layer */
-            layer: string;
-            /** Shortcuts */
-            shortcuts: components["schemas"]["ShortcutOut"][];
+            /** Task */
+            task: string;
+            /** Command */
+            command: string;
+            /** Wanted */
+            wanted: string;
             /** Why */
             why: string;
         };
@@ -2982,6 +3351,616 @@ export interface components {
             command: string;
             /** Weekly */
             weekly: number;
+        };
+        /**
+         * CellOut
+         * @description A task in a program, as most people of the lens have it. `people` of `of` have it so; `keys` is what they press now.
+         */
+        CellOut: {
+            /** Program */
+            program: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees";
+            /** Keys */
+            keys: components["schemas"]["ShortcutOut"][];
+            /** Why */
+            why: string;
+            /** Layer */
+            layer: string;
+            /** People */
+            people: number;
+            /** Of */
+            of: number;
+            /** Clash */
+            clash: string | null;
+            /** Seen In */
+            seen_in: string;
+        };
+        /**
+         * CountOut
+         * @description How many agree of how many that could, plainly and by people.
+         */
+        CountOut: {
+            /** Agree */
+            agree: number;
+            /** Could */
+            could: number;
+            /** People Agree */
+            people_agree: number;
+            /** People Could */
+            people_could: number;
+        };
+        /** FamilyOut */
+        FamilyOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Members */
+            members: string[];
+            /** Whole */
+            whole: boolean;
+        };
+        /** FigureOut */
+        FigureOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            covered: components["schemas"]["CountOut"];
+        };
+        /**
+         * LineOut
+         * @description `layouts`: the only ones that it is for; none: all.
+         */
+        LineOut: {
+            /** Key */
+            key: string;
+            /** Layouts */
+            layouts: string[];
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Reason */
+            reason: string;
+            /** Owner */
+            owner: string;
+            /** Since */
+            since: string | null;
+        };
+        /** PointOut */
+        PointOut: {
+            /** Revision */
+            revision: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Released */
+            released: boolean;
+            covered: components["schemas"]["CountOut"];
+        };
+        /**
+         * StandardOut
+         * @description `digest` names the revision that this is; saving says it, so that nobody's work is lost.
+         */
+        StandardOut: {
+            /** Name */
+            name: string;
+            /** Digest */
+            digest: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /** Layouts */
+            layouts: string[];
+            /** Programs */
+            programs: components["schemas"]["ProgramOut"][];
+            /** Tasks */
+            tasks: components["schemas"]["TaskOut"][];
+            /** Families */
+            families: components["schemas"]["FamilyOut"][];
+            /** Departments */
+            departments: components["schemas"]["FigureOut"][];
+            /** States */
+            states: components["schemas"]["StateOut"][];
+            whole: components["schemas"]["CountOut"];
+            /** People */
+            people: number;
+            /** Points */
+            points: components["schemas"]["PointOut"][];
+            waiting: components["schemas"]["WaitingOut"];
+        };
+        /** StateOut */
+        StateOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees";
+            /** Count */
+            count: number;
+        };
+        /** TaskOut */
+        TaskOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Other Words */
+            other_words: string[];
+            /** Group */
+            group: string;
+            /** Protected */
+            protected: boolean;
+            /** Family */
+            family: string | null;
+            line: components["schemas"]["LineOut"] | null;
+            /** Further */
+            further: components["schemas"]["LineOut"][];
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
+            covered: components["schemas"]["CountOut"];
+        };
+        /**
+         * WaitingOut
+         * @description What is saved and not in effect yet: entries that a release would change.
+         */
+        WaitingOut: {
+            /** Entries */
+            entries: number;
+            /** Revision */
+            revision: number;
+            /** Released */
+            released: number | null;
+        };
+        /** ExceptionOut */
+        ExceptionOut: {
+            /** Key */
+            key: string;
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /** Layouts */
+            layouts: string[];
+            /** Reason */
+            reason: string;
+            /** Owner */
+            owner: string;
+            /** Until */
+            until: string | null;
+            /** Ran Out */
+            ran_out: boolean;
+        };
+        /**
+         * HadOut
+         * @description How some people have the task in a program. `layer`: the profile that set it; "" for the program's own default.
+         */
+        HadOut: {
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees";
+            /** Keys */
+            keys: components["schemas"]["ShortcutOut"][];
+            /** Layer */
+            layer: string;
+            /** Why */
+            why: string;
+            /** Setups */
+            setups: string[];
+            /** People */
+            people: number;
+            /** Clash */
+            clash: string | null;
+        };
+        /** PlatformLineOut */
+        PlatformLineOut: {
+            /** Key */
+            key: string;
+            /** Layouts */
+            layouts: string[];
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Reason */
+            reason: string;
+            /** Owner */
+            owner: string;
+            /** Since */
+            since: string | null;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+        };
+        /**
+         * LearnersOut
+         * @description People who all relearn the same.
+         */
+        LearnersOut: {
+            /** People */
+            people: number;
+            /** Setups */
+            setups: string[];
+            /** Relearn */
+            relearn: components["schemas"]["RelearnOut"][];
+        };
+        /** PlanOfStandardOut */
+        PlanOfStandardOut: {
+            /** Lines */
+            lines: components["schemas"]["SetLineOut"][];
+            /** Programs */
+            programs: string[];
+            /** Entries */
+            entries: number;
+            /** People */
+            people: number;
+            /** Stays */
+            stays: components["schemas"]["StaysOut"][];
+            /** Learners */
+            learners: components["schemas"]["LearnersOut"][];
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Broken */
+            broken: string[];
+            before: components["schemas"]["CountOut"];
+            after: components["schemas"]["CountOut"];
+        };
+        /** RelearnOut */
+        RelearnOut: {
+            /** Program */
+            program: string;
+            /** Command */
+            command: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** SetLineOut */
+        SetLineOut: {
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /** Layouts */
+            layouts: string[];
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** StaysOut */
+        StaysOut: {
+            /** Program */
+            program: string;
+            /** Task */
+            task: string;
+            /** Why */
+            why: string;
+            /** People */
+            people: number;
+        };
+        /**
+         * LineIn
+         * @description A line as it is to be: `keys` as somebody writes a shortcut; None takes the line out.
+         */
+        LineIn: {
+            /** Task */
+            task: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
+            /** Keys */
+            keys: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * LinesIn
+         * @description `family`: the rest of each task's family follows in its shape. `seen`: the digest of the standard that somebody saw.
+         */
+        LinesIn: {
+            /** Lines */
+            lines: components["schemas"]["LineIn"][];
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+        };
+        /**
+         * ChosenItemIn
+         * @description Whose version of an item counts, where two people made something else of it.
+         */
+        ChosenItemIn: {
+            /** Section */
+            section: string;
+            /** Key */
+            key: string;
+            /** Value */
+            value: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** SaveLinesIn */
+        SaveLinesIn: {
+            /** Lines */
+            lines: components["schemas"]["LineIn"][];
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: components["schemas"]["ChosenItemIn"][];
+        };
+        /**
+         * ExceptionIn
+         * @description `remove`: take the exception out instead.
+         */
+        ExceptionIn: {
+            /** Task */
+            task: string;
+            /** Program */
+            program: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Until */
+            until?: string | null;
+            /**
+             * Remove
+             * @default false
+             */
+            remove: boolean;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+        };
+        /** MeaningsIn */
+        MeaningsIn: {
+            /** Keys */
+            keys: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Remove
+             * @default false
+             */
+            remove: boolean;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+        };
+        /** ContradictionOut */
+        ContradictionOut: {
+            /** Section */
+            section: string;
+            /** Key */
+            key: string;
+            /** Ours */
+            ours: {
+                [key: string]: unknown;
+            } | null;
+            /** Theirs */
+            theirs: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** DraftOut */
+        DraftOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Lines */
+            lines: number;
+            /** Contradictions */
+            contradictions: components["schemas"]["ContradictionOut"][];
+        };
+        /** TakeDraftIn */
+        TakeDraftIn: {
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: components["schemas"]["ChosenItemIn"][];
+        };
+        /** RemoveDraftIn */
+        RemoveDraftIn: {
+            /** Removed */
+            removed: boolean;
+        };
+        /**
+         * CarriedOut
+         * @description A line on another platform: `keys` there, or `why` not, with a proposal. All three as shortcuts are written.
+         */
+        CarriedOut: {
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: string;
+            /** Keys */
+            keys: string | null;
+            /** Why */
+            why: string;
+            /** Proposal */
+            proposal: string | null;
+        };
+        /** BorrowedOut */
+        BorrowedOut: {
+            /** Name */
+            name: string;
+            /** Taken */
+            taken: components["schemas"]["TakenOut"][];
+            /** Refused */
+            refused: components["schemas"]["RefusedOut"][];
+            /** Same */
+            same: string[];
+            /** Lacking */
+            lacking: string[];
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** People */
+            people: number;
+        };
+        /** TakenOut */
+        TakenOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /** BorrowIn */
+        BorrowIn: {
+            /** Program */
+            program: string;
+            /** Source */
+            source: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /** Profile */
+            profile: string;
+        };
+        /**
+         * SetOut
+         * @description A set that a profile has.
+         */
+        SetOut: {
+            /** Profile */
+            profile: string;
+            /** Profile Name */
+            profile_name: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Entries */
+            entries: number;
+        };
+        /** SetOffIn */
+        SetOffIn: {
+            /** Profile */
+            profile: string;
+            /** Id */
+            id: string;
+        };
+        /** FindingOut */
+        FindingOut: {
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+            /** Platform */
+            platform: ("windows" | "macos" | "linux") | null;
+            /** Tasks */
+            tasks: string[];
+            /** Programs */
+            programs: string[];
+            /** Keys */
+            keys: string | null;
+            /** People */
+            people: number;
+            /** Item */
+            item: string;
+            /** Allowed */
+            allowed: string;
+        };
+        /** FindingsOut */
+        FindingsOut: {
+            /** Kinds */
+            kinds: [
+                string,
+                string
+            ][];
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
         };
         /** RecordOut */
         RecordOut: {
@@ -3115,13 +4094,6 @@ export interface components {
             differences: components["schemas"]["DifferenceOut"][];
             /** Unchanged */
             unchanged: number;
-        };
-        /** TakenOut */
-        TakenOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
         };
         /** FileOut */
         FileOut: {
@@ -4590,6 +5562,496 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["UseSavedOut"];
                 };
+            };
+        };
+    };
+    amberkey_server_standard_api_standard: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_row: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOfStandardOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_save_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveLinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_save_exception: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExceptionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_save_meanings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeaningsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_release_planned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOfStandardOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_release_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_drafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_begin_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_change_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                draft_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_plan_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                draft_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOfStandardOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_take_over_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                draft_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_drop_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                draft_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_carried: {
+        parameters: {
+            query: {
+                origin: "windows" | "macos" | "linux";
+                target: "windows" | "macos" | "linux";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriedOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_plan_lending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BorrowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BorrowedOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_lend_shortcuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BorrowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_take_set_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetOffIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_api_as_csv: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -6,6 +6,9 @@ from dataclasses import dataclass
 from amberkey.core.compare.operations import JsonDocument, Operation, apply, compare, operation
 from amberkey.core.documents.canonical import Json
 
+Chosen = Mapping[tuple[str, str], Json]
+NOTHING_CHOSEN: Chosen = {}
+
 
 @dataclass(frozen=True, slots=True)
 class Contradiction:
@@ -27,7 +30,7 @@ class Merged:
     contradictions: tuple[Contradiction, ...]
 
 
-def merge(base: JsonDocument, ours: JsonDocument, theirs: JsonDocument, chosen: Mapping[tuple[str, str], Json] = {}) -> Merged:
+def merge(base: JsonDocument, ours: JsonDocument, theirs: JsonDocument, chosen: Chosen = NOTHING_CHOSEN) -> Merged:
     """Do on `theirs` what `ours` did to `base`. `chosen`: by section and key, what is to be where they contradict each other.
 
     Items are taken as wholes: half of one person's line and half of another's would be nobody's.

@@ -17,6 +17,14 @@ class Value(BaseModel):
     # Built when first used: a program that reads one kind of document needn't wait for all.
     model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=4000, defer_build=True)
 
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        copied = super().model_copy(update=update, deep=deep)
+        for kind in type(self).__mro__:  # a copy with other fields works out anew what was worked out from them
+            for name, attribute in vars(kind).items():
+                if isinstance(attribute, cached_property):
+                    copied.__dict__.pop(name, None)
+        return copied
+
 
 class Document(Value):
     """A whole document. Subclasses fix `format`, give `id` and `name`, and keep their lists in one order."""
@@ -28,14 +36,6 @@ class Document(Value):
     def normal(self) -> Self:
         """The same document with its unordered lists in canonical order."""
         return self
-
-    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
-        copied = super().model_copy(update=update, deep=deep)
-        for kind in type(self).__mro__:  # a copy with other fields works out anew what was worked out from them
-            for name, attribute in vars(kind).items():
-                if isinstance(attribute, cached_property):
-                    copied.__dict__.pop(name, None)
-        return copied
 
     def to_json(self) -> Json:
         """The JSON value: fields at their default are left out, so a short document stays short."""

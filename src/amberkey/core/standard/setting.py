@@ -53,7 +53,8 @@ class Stays:
 class Plan:
     """What a standard would be instead of another one, once its layer is compiled.
 
-    `after` and `layer` are what it leads to; `programs` follow in something new; `stays` don't follow the lines that differ.
+    `after` and `layer` are what it leads to; `entries` of the layer differ; `programs` follow in something new; `stays` don't
+    follow the lines that differ.
     """
 
     standard: Standard
@@ -61,6 +62,7 @@ class Plan:
     after: Estate
     covered_before: Covered
     covered_after: Covered
+    entries: int
     programs: tuple[str, ...]
     stays: tuple[Stays, ...]
     learners: tuple[Learners, ...]
@@ -89,8 +91,8 @@ class Planner:
 
     def plan(self, estate: Estate, now: Standard, wanted: Standard) -> Plan:
         """What an estate would be under another standard than it is under the present one, both of them compiled."""
-        layer = self.compiler.compile(wanted, estate)
-        before = with_layer(estate, self.compiler.compile(now, estate))
+        layer, old_layer = self.compiler.compile(wanted, estate), self.compiler.compile(now, estate)
+        before = with_layer(estate, old_layer)
         after = with_layer(before, layer)
         measured = self.gauge.measure(before, now), self.gauge.measure(after, wanted)
         moved = _moved(before, after)
@@ -104,6 +106,7 @@ class Planner:
             after=after,
             covered_before=measured[0].whole(),
             covered_after=measured[1].whole(),
+            entries=len(_differing(old_layer, layer)),
             programs=tuple(dict.fromkeys(r.program for relearn, _ in moved for r in relearn)),
             stays=tuple(_stays(measured[1], tasks)),
             learners=tuple(
@@ -117,6 +120,12 @@ class Planner:
             makes=tuple(before.new_in(after)) if after is not before else (),
             broken=tuple(_broken(now, wanted, estate.tasks)),
         )
+
+
+def _differing(one: Profile, other: Profile) -> set[str]:
+    """The keys of entries that two profiles don't share."""
+    here, there = {e.key: e for e in one.entries}, {e.key: e for e in other.entries}
+    return {key for key in here.keys() | there.keys() if here.get(key) != there.get(key)}
 
 
 def _moved(before: Estate, after: Estate) -> list[tuple[tuple[Relearned, ...], list[Setup]]]:

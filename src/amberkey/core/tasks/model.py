@@ -14,11 +14,15 @@ Step = Literal["shift", "arrow", "digit", "letter"]
 
 
 class Task(Value):
-    """Something that people want to do. `usual` are the presses that it has everywhere; `protected`: nothing may take them."""
+    """Something that people want to do. `group` is what it stands among in lists.
+
+    `usual` are the presses that it has everywhere; `protected`: nothing may take them.
+    """
 
     id: Id
     name: Text
     other_words: tuple[Text, ...] = ()
+    group: Annotated[str, Field(max_length=80)] = ""
     protected: bool = False
     usual: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
 

@@ -45,7 +45,7 @@ def current_estate(*, released: bool = False) -> Estate:
 
 def _keys(released: bool) -> tuple[str, ...]:
     found = digests(released=released)
-    return tuple(sorted(d for key, d in found.items() if not key.startswith("decisions/")))
+    return tuple(sorted(d for key, d in found.items() if not key.startswith(("decisions/", "standard/"))))
 
 
 def new_since_released(estate: Estate) -> Mapping[str, frozenset[str]]:

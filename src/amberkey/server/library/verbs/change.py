@@ -29,8 +29,10 @@ def change(
     clashes: Iterable[str] = (),
     reason: str = "",
     undoes: ChangeSet | None = None,
+    generated: bool = False,
 ) -> ChangeSet:
     """Apply operations to documents (by key) as one change set, all or nothing. `clashes`: those that it decides.
+    `generated`: also documents that are compiled from others, which nobody changes by hand.
 
     Raises Conflict, naming who changed what, where a document has moved on and a precondition fails; DocumentError where the
     documents would not fit together any more.
@@ -48,6 +50,8 @@ def change(
         if document is None or document.newest is None:
             raise NotFound(key.replace("/", " ", 1))
         before = cast(JsonDocument, document.newest.body.json())
+        if before.get("generated") is not None and not (generated or undoes):
+            raise _compiled(document)
         try:
             after = apply(before, wanted[key])
         except PreconditionFailed as failed:
@@ -95,6 +99,15 @@ def create(actor: Actor, value: CoreDocument, note: str = "") -> Document:
     add_revision(actor, document, value, note=note)
     actor.record("created", key, note)
     return document
+
+
+def _compiled(document: Document) -> Problem:
+    return Problem(
+        409,
+        f"{document.name} is compiled from the standard.",
+        "What is changed in it by hand would be gone with the next release.",
+        "Change the standard, or keep it in another layer.",
+    )
 
 
 def _conflict(document: Document, failed: PreconditionFailed) -> Conflict:

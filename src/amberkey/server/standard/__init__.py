@@ -1,0 +1,1 @@
+"""The organisation's standard: how far programs follow it, setting lines, what-if drafts, releasing it as a layer."""

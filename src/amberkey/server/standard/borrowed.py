@@ -1,0 +1,91 @@
+"""What a program would take from another one, told before it is kept."""
+
+from amberkey.core.keys.platform import Platform
+from amberkey.core.standard.borrowing import Borrowed, NotTogether, borrow
+from amberkey.server.problems import NotFound, Problem
+from amberkey.server.schema import Schema
+from amberkey.server.workbench.clashes.told import brief
+from amberkey.server.workbench.estate import current_estate
+
+
+class TakenOut(Schema):
+    task: str
+    command: str
+    before: str
+    after: str
+
+
+class RefusedOut(Schema):
+    task: str
+    command: str
+    wanted: str
+    why: str
+
+
+class BorrowedOut(Schema):
+    name: str
+    taken: list[TakenOut]
+    refused: list[RefusedOut]
+    same: list[str]
+    lacking: list[str]
+    solves: list[str]
+    makes: list[str]
+    people: int
+
+
+class BorrowIn(Schema):
+    program: str
+    source: str
+    platform: Platform
+    profile: str
+
+
+class SetOut(Schema):
+    """A set that a profile has."""
+
+    profile: str
+    profile_name: str
+    id: str
+    name: str
+    entries: int
+
+
+class SetOffIn(Schema):
+    profile: str
+    id: str
+
+
+def borrowed(given: BorrowIn) -> Borrowed:
+    estate = current_estate()
+    profile = estate.profiles.get(given.profile)
+    if profile is None:
+        raise NotFound(f"profile {given.profile[:60]}")
+    if profile.generated is not None:
+        raise Problem(400, f"{profile.name} is compiled from the standard.", cure="Choose another layer.")
+    try:
+        return borrow(estate, given.program, given.source, given.platform, profile)
+    except NotTogether as error:
+        raise Problem(400, str(error)) from error
+
+
+def borrowed_out(found: Borrowed) -> BorrowedOut:
+    estate = current_estate()
+    return BorrowedOut(
+        name=found.entries.name,
+        taken=[TakenOut(task=t.task, command=t.command, before=t.before, after=t.after) for t in found.taken],
+        refused=[RefusedOut(task=r.task, command=r.command, wanted=r.wanted, why=r.why) for r in found.refused],
+        same=list(found.same),
+        lacking=list(found.lacking),
+        solves=[brief(g, estate.board(g.setups[0].id)) for g in found.solves if g.clash.severity != "low"],
+        makes=[brief(g, found.after.board(g.setups[0].id)) for g in found.makes if g.clash.severity != "low"],
+        people=found.people,
+    )
+
+
+def sets_out() -> list[SetOut]:
+    """Every set in every profile."""
+    return [
+        SetOut(profile=p.id, profile_name=p.name, id=s.id, name=s.name, entries=len(s.entries))
+        for p in current_estate().profiles.values()
+        for s in p.sets
+    ]

@@ -1,0 +1,149 @@
+"""One task in full: its lines everywhere, who has what, what it could have."""
+
+from typing import Literal, NamedTuple
+
+from amberkey.core.clashes.board import Board
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.standard.choices import choices_for
+from amberkey.core.standard.coverage import Coverage
+from amberkey.core.standard.judging import State
+from amberkey.core.standard.model import Exempt
+from amberkey.server.problems import NotFound
+from amberkey.server.schema import Schema
+from amberkey.server.standard.matrix import LineOut, line_out
+from amberkey.server.workbench.words import ShortcutOut, shortcut_out
+
+
+class ChoiceOut(Schema):
+    kind: Literal["free", "pressed", "programs"]
+    shortcut: ShortcutOut
+    reasons: list[str]
+    people: int
+    programs: list[str]
+    reach: int | None
+
+
+class HadOut(Schema):
+    """How some people have the task in a program. `layer`: the profile that set it; "" for the program's own default."""
+
+    program: str
+    program_name: str
+    state: State
+    keys: list[ShortcutOut]
+    layer: str
+    why: str
+    setups: list[str]
+    people: int
+    clash: str | None
+
+
+class ExceptionOut(Schema):
+    key: str
+    program: str
+    program_name: str
+    platform: Platform
+    layouts: list[str]
+    reason: str
+    owner: str
+    until: str | None
+    ran_out: bool
+
+
+class PlatformLineOut(LineOut):
+    platform: Platform
+
+
+class RowOut(Schema):
+    task: str
+    name: str
+    family: list[str]
+    lines: list[PlatformLineOut]
+    choices: list[ChoiceOut]
+    had: list[HadOut]
+    exceptions: list[ExceptionOut]
+
+
+def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -> RowOut:
+    """Raises NotFound for a task that isn't there."""
+    estate, standard = coverage.estate, coverage.standard
+    task = estate.tasks.task(task_id)
+    if task is None:
+        raise NotFound(f"task {task_id[:60]}")
+    platform = board.ground.platform
+    family = estate.tasks.family_of(task_id)
+    names = {m: found.name for m in (family.members if family else ()) if (found := estate.tasks.task(m))}
+    return RowOut(
+        task=task.id,
+        name=task.name,
+        family=[name for m, name in names.items() if m != task_id],
+        lines=[
+            PlatformLineOut(**line_out(v, board).model_dump(), platform=v.platform) for v in standard.lines if v.task == task_id
+        ],
+        choices=[
+            ChoiceOut(
+                kind=c.kind,
+                shortcut=shortcut_out(c.shortcut, board),
+                reasons=list(c.reasons),
+                people=c.people,
+                programs=list(c.programs),
+                reach=c.reach,
+            )
+            for c in choices_for(estate, task_id, platform)
+        ],
+        had=_had(coverage, task_id, setups),
+        exceptions=[exception_out(e, coverage) for e in standard.exceptions if e.task == task_id],
+    )
+
+
+class _Had(NamedTuple):
+    program: str
+    state: State
+    shortcuts: tuple[Shortcut, ...]
+    layer: str
+    why: str
+    clash: str | None
+
+
+def _had(coverage: Coverage, task: str, setups: list[str]) -> list[HadOut]:
+    found: dict[_Had, tuple[str, list[str]]] = {}
+    for strip, own in coverage.copies(setups):
+        cell = strip.cells.get(task)
+        if cell is not None:
+            clash = strip.clashes.get(task)
+            key = _Had(strip.program, cell.state, cell.shortcuts, cell.layer, cell.why, clash.identity if clash else None)
+            found.setdefault(key, (strip.column.part.program.name, []))[1].extend(s.id for s in own)
+    estate = coverage.estate
+    rows = []
+    for had, (name, setups_so) in found.items():
+        board = estate.board(setups_so[0])
+        profile = estate.profiles.get(had.layer)
+        rows.append(
+            HadOut(
+                program=had.program,
+                program_name=name,
+                state=had.state,
+                keys=[shortcut_out(s, board) for s in had.shortcuts],
+                layer=profile.name if profile else "",
+                why=had.why,
+                setups=setups_so,
+                people=estate.people_of(estate.setups[i] for i in setups_so),
+                clash=had.clash,
+            )
+        )
+    return sorted(rows, key=lambda r: (-r.people, r.program_name))
+
+
+def exception_out(one: Exempt, coverage: Coverage) -> ExceptionOut:
+    programs = {i: p.name for (i, _), p in coverage.estate.programs.items()}
+    return ExceptionOut(
+        key=one.key,
+        program=one.program,
+        program_name=programs.get(one.program, one.program),
+        platform=one.platform,
+        layouts=list(one.layouts),
+        reason=one.reason,
+        owner=one.owner,
+        until=one.until.isoformat() if one.until else None,
+        ran_out=not one.holds(coverage.estate.today),
+    )

@@ -1,0 +1,50 @@
+"""Releasing the standard: compiling it into the layer that lies under all others."""
+
+from typing import cast
+
+from django.db import transaction
+
+from amberkey.core.compare.operations import JsonDocument, compare
+from amberkey.core.profiles.model import Generated, Profile
+from amberkey.core.standard.compiling import LAYER
+from amberkey.server.library.documents import find, newest_of
+from amberkey.server.library.models import ChangeSet, Document
+from amberkey.server.library.verbs.change import change, create
+from amberkey.server.library.verbs.release import release
+from amberkey.server.people.acting import Actor
+from amberkey.server.people.models import Role
+from amberkey.server.problems import Problem
+from amberkey.server.standard.state import LAYER_KEY, STANDARD, compiled, current_coverage
+from amberkey.server.standard.verbs.keep_point import keep_point
+from amberkey.server.standard.verbs.set_lines import standard_at
+from amberkey.server.workbench.estate import ORGANISATION
+
+
+@transaction.atomic
+def release_standard(actor: Actor) -> ChangeSet:
+    """Compile the newest revision into its layer, and release both. Raises Problem where that changes nothing."""
+    actor.require(Role.RELEASER)
+    revision = newest_of(find(STANDARD))
+    standard = standard_at(revision.digest)
+    layer = compiled(standard, revision.digest)
+    if not Document.objects.filter(key=LAYER_KEY, deleted_at=None).exists():
+        create(actor, empty_layer(standard.name, standard.id, revision.digest), "For the standard's entries")
+    before = cast(JsonDocument, newest_of(find(LAYER_KEY)).body.json())
+    changes = {LAYER_KEY: tuple(compare(before, cast(JsonDocument, layer.to_json())))}
+    organisation = cast(JsonDocument, newest_of(find(ORGANISATION)).body.json())
+    layers = cast(list[str], organisation.get("profiles") or [])
+    if LAYER not in layers:
+        changes[ORGANISATION] = tuple(compare(organisation, {**organisation, "profiles": [LAYER, *layers]}))
+    entries = sum(o.section == "entries" for o in changes[LAYER_KEY])
+    if not any(changes.values()):
+        raise Problem(409, "The standard is released as it is.", "Its layer has every entry that it asks for.")
+    title = f"Released the standard, revision {revision.number}: {entries} {'entry' if entries == 1 else 'entries'} changed"
+    done = change(actor, title, changes, generated=True)
+    release(actor, STANDARD, revision.number)
+    release(actor, LAYER_KEY, newest_of(find(LAYER_KEY)).number)
+    keep_point(current_coverage(), released=True)
+    return done
+
+
+def empty_layer(name: str, standard: str, revision: str) -> Profile:
+    return Profile(id=LAYER, name=name, generated=Generated(standard=standard, revision=revision))

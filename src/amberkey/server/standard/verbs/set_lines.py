@@ -1,0 +1,68 @@
+"""Saving lines, exceptions and meanings of the standard, together with whatever others have saved meanwhile."""
+
+from typing import cast
+
+from django.db import transaction
+
+from amberkey.core.compare.merging import NOTHING_CHOSEN, Chosen, Contradiction, merge
+from amberkey.core.compare.operations import JsonDocument
+from amberkey.core.standard.model import NO_STANDARD, Standard
+from amberkey.server.library.documents import parsed
+from amberkey.server.library.models import Body, ChangeSet, Document
+from amberkey.server.library.verbs.change import change, create
+from amberkey.server.people.acting import Actor
+from amberkey.server.people.models import Role
+from amberkey.server.problems import Problem
+from amberkey.server.standard.state import STANDARD, current_coverage
+from amberkey.server.standard.verbs.keep_point import keep_point
+
+
+@transaction.atomic
+def save_standard(
+    actor: Actor, wanted: Standard, seen: str, title: str, reason: str = "", chosen: Chosen = NOTHING_CHOSEN
+) -> ChangeSet:
+    """Save a standard that was made from the revision with the digest `seen`. What others changed since stays.
+
+    Raises Problem with `contradictions` where others made something else of the same item; `chosen` decides those.
+    """
+    actor.require(Role.EDITOR)
+    document = Document.objects.select_for_update().filter(key=STANDARD, deleted_at=None).first()
+    if document is None:
+        document = create(actor, NO_STANDARD.model_copy(update={"name": "The standard"}), "The first standard")
+    assert document.newest is not None
+    newest = document.newest
+    base = _base(document, seen)
+    merged = merge(base, cast(JsonDocument, wanted.to_json()), cast(JsonDocument, newest.body.json()), chosen)
+    if merged.contradictions:
+        raise contradiction(merged.contradictions, newest.author.display_name)
+    done = change(actor, title, {STANDARD: merged.operations}, reason=reason.strip())
+    keep_point(current_coverage())
+    return done
+
+
+def _base(document: Document, seen: str) -> JsonDocument:
+    """The revision that somebody saw. Without one, what they make is made from the newest."""
+    assert document.newest is not None
+    if seen and document.revisions.filter(body_id=seen).exists():
+        return cast(JsonDocument, Body.objects.get(digest=seen).json())
+    if seen:
+        raise Problem(409, "The standard that you saw isn't there.", "Its revision is none of those here.", "Load it again.")
+    return cast(JsonDocument, document.newest.body.json())
+
+
+def contradiction(found: tuple[Contradiction, ...], by: str) -> Problem:
+    told = [{"section": c.section, "key": c.key, "base": c.base, "ours": c.ours, "theirs": c.theirs} for c in found]
+    return Problem(
+        409,
+        f"{by} made something else of the same.",
+        "; ".join(c.key for c in found[:5]) + ".",
+        "Choose for each whose is to count, and save again.",
+        "Nothing of yours was saved and nothing of theirs was lost.",
+        by=by,
+        contradictions=told,
+    )
+
+
+def standard_at(digest: str) -> Standard:
+    value = parsed(digest)
+    return value if isinstance(value, Standard) else NO_STANDARD
