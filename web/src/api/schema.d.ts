@@ -2092,9 +2092,14 @@ export interface components {
             name: string;
             /** Kind */
             kind: string;
-            /** People */
-            people: number;
-            covered: components["schemas"]["CountOut"];
+            /** Version */
+            version: string;
+            /** Description */
+            description: string;
+            /** Habits */
+            habits: string[];
+            /** Commands */
+            commands: components["schemas"]["CommandOut"][];
         };
         /**
          * ShortcutOut
@@ -2249,21 +2254,27 @@ export interface components {
         };
         /**
          * DraftIn
-         * @description `lines`: what the draft sets, over the standard or over what it is already.
+         * @description `fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions or keeping.
          */
         DraftIn: {
-            /** Name */
-            name: string;
+            /** Setup */
+            setup: string;
             /**
-             * Lines
-             * @default []
+             * Fields
+             * @default {}
              */
-            lines: components["schemas"]["LineIn"][];
+            fields: {
+                [key: string]: unknown;
+            };
             /**
-             * Family
-             * @default false
+             * Commands
+             * @default {}
              */
-            family: boolean;
+            commands: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
         };
         /** ConsequencesOut */
         ConsequencesOut: {
@@ -2847,22 +2858,23 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["RowOut"][];
         };
-        /** RowOut */
+        /**
+         * RowOut
+         * @description `cells` in words, by column; `item` as it stands in the document, for changing it.
+         */
         RowOut: {
-            /** Task */
-            task: string;
-            /** Name */
-            name: string;
-            /** Family */
-            family: string[];
-            /** Lines */
-            lines: components["schemas"]["PlatformLineOut"][];
-            /** Choices */
-            choices: components["schemas"]["ChoiceOut"][];
-            /** Had */
-            had: components["schemas"]["HadOut"][];
-            /** Exceptions */
-            exceptions: components["schemas"]["ExceptionOut"][];
+            /** Id */
+            id: string;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Seats */
+            seats: components["schemas"]["SeatOut"][];
         };
         /**
          * SeatOut
@@ -3218,20 +3230,14 @@ export interface components {
         };
         /** ChoiceOut */
         ChoiceOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "free" | "pressed" | "programs";
-            shortcut: components["schemas"]["ShortcutOut"];
-            /** Reasons */
-            reasons: string[];
-            /** People */
-            people: number;
-            /** Programs */
-            programs: string[];
-            /** Reach */
-            reach: number | null;
+            /** Setup */
+            setup: string;
+            /** Machine */
+            machine: string;
+            /** Machine Name */
+            machine_name: string;
+            /** Layout */
+            layout: string;
         };
         /**
          * EffectiveOut
@@ -3272,12 +3278,10 @@ export interface components {
         };
         /** RefusedOut */
         RefusedOut: {
-            /** Task */
-            task: string;
-            /** Command */
-            command: string;
-            /** Wanted */
-            wanted: string;
+            /** Layer */
+            layer: string;
+            /** Shortcuts */
+            shortcuts: components["schemas"]["ShortcutOut"][];
             /** Why */
             why: string;
         };
@@ -3429,6 +3433,18 @@ export interface components {
             /** Since */
             since: string | null;
         };
+        /** MatrixProgramOut */
+        MatrixProgramOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** People */
+            people: number;
+            covered: components["schemas"]["CountOut"];
+        };
         /** PointOut */
         PointOut: {
             /** Revision */
@@ -3459,7 +3475,7 @@ export interface components {
             /** Layouts */
             layouts: string[];
             /** Programs */
-            programs: components["schemas"]["ProgramOut"][];
+            programs: components["schemas"]["MatrixProgramOut"][];
             /** Tasks */
             tasks: components["schemas"]["TaskOut"][];
             /** Families */
@@ -3569,6 +3585,23 @@ export interface components {
             /** Clash */
             clash: string | null;
         };
+        /** KeyChoiceOut */
+        KeyChoiceOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "free" | "pressed" | "programs";
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Reasons */
+            reasons: string[];
+            /** People */
+            people: number;
+            /** Programs */
+            programs: string[];
+            /** Reach */
+            reach: number | null;
+        };
         /** PlatformLineOut */
         PlatformLineOut: {
             /** Key */
@@ -3587,6 +3620,23 @@ export interface components {
              * @enum {string}
              */
             platform: "windows" | "macos" | "linux";
+        };
+        /** TaskRowOut */
+        TaskRowOut: {
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            /** Family */
+            family: string[];
+            /** Lines */
+            lines: components["schemas"]["PlatformLineOut"][];
+            /** Choices */
+            choices: components["schemas"]["KeyChoiceOut"][];
+            /** Had */
+            had: components["schemas"]["HadOut"][];
+            /** Exceptions */
+            exceptions: components["schemas"]["ExceptionOut"][];
         };
         /**
          * LearnersOut
@@ -3817,8 +3867,8 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
-        /** DraftOut */
-        DraftOut: {
+        /** WhatIfOut */
+        WhatIfOut: {
             /** Id */
             id: number;
             /** Name */
@@ -3836,6 +3886,24 @@ export interface components {
             lines: number;
             /** Contradictions */
             contradictions: components["schemas"]["ContradictionOut"][];
+        };
+        /**
+         * WhatIfIn
+         * @description `lines`: what the draft sets, over the standard or over what it is already.
+         */
+        WhatIfIn: {
+            /** Name */
+            name: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["LineIn"][];
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
         };
         /** TakeDraftIn */
         TakeDraftIn: {
@@ -3873,9 +3941,9 @@ export interface components {
             /** Name */
             name: string;
             /** Taken */
-            taken: components["schemas"]["TakenOut"][];
+            taken: components["schemas"]["HandedOut"][];
             /** Refused */
-            refused: components["schemas"]["RefusedOut"][];
+            refused: components["schemas"]["NotTakenOut"][];
             /** Same */
             same: string[];
             /** Lacking */
@@ -3887,12 +3955,27 @@ export interface components {
             /** People */
             people: number;
         };
-        /** TakenOut */
-        TakenOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
+        /** HandedOut */
+        HandedOut: {
+            /** Task */
+            task: string;
+            /** Command */
+            command: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** NotTakenOut */
+        NotTakenOut: {
+            /** Task */
+            task: string;
+            /** Command */
+            command: string;
+            /** Wanted */
+            wanted: string;
+            /** Why */
+            why: string;
         };
         /** BorrowIn */
         BorrowIn: {
@@ -4094,6 +4177,13 @@ export interface components {
             differences: components["schemas"]["DifferenceOut"][];
             /** Unchanged */
             unchanged: number;
+        };
+        /** TakenOut */
+        TakenOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** FileOut */
         FileOut: {
@@ -5612,7 +5702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RowOut"];
+                    "application/json": components["schemas"]["TaskRowOut"];
                 };
             };
         };
@@ -5768,7 +5858,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftOut"][];
+                    "application/json": components["schemas"]["WhatIfOut"][];
                 };
             };
         };
@@ -5782,7 +5872,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DraftIn"];
+                "application/json": components["schemas"]["WhatIfIn"];
             };
         };
         responses: {
@@ -5792,7 +5882,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftOut"];
+                    "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
         };
@@ -5808,7 +5898,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DraftIn"];
+                "application/json": components["schemas"]["WhatIfIn"];
             };
         };
         responses: {
@@ -5818,7 +5908,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftOut"];
+                    "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
         };
@@ -5892,7 +5982,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftOut"];
+                    "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
         };

@@ -6,6 +6,7 @@ import { Trouble, Waiting } from "./states";
 import { useSession } from "./useSession";
 
 const ClashesView = lazy(() => import("../clashes/ClashesView").then((m) => ({ default: m.ClashesView })));
+const StandardView = lazy(() => import("../standard/StandardView").then((m) => ({ default: m.StandardView })));
 const TryView = lazy(() => import("../trying/TryView").then((m) => ({ default: m.TryView })));
 const ProgramsView = lazy(() => import("../programs/ProgramsView").then((m) => ({ default: m.ProgramsView })));
 const ProfilesView = lazy(() => import("../profiles/ProfilesView").then((m) => ({ default: m.ProfilesView })));
@@ -32,6 +33,7 @@ export function App() {
     <Routes>
       <Route element={<Frame />}>
         <Route index element={<Navigate to={{ pathname: "/clashes", search }} replace />} />
+        <Route path="standard" element={<Screen of={StandardView} />} />
         <Route path="clashes" element={<Screen of={ClashesView} />} />
         <Route path="try" element={<Screen of={TryView} />} />
         <Route path="programs" element={<Screen of={ProgramsView} />} />

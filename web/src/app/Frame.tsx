@@ -62,6 +62,7 @@ function Rail() {
   const open = clashes.data?.groups.filter((g) => g.allowed === null && USUAL.includes(g.severity)).length ?? 0;
   const waiting = machines.data?.filter((m) => m.state === "drifted" || m.state === "problem").length ?? 0;
   const places = [
+    { to: "/standard", text: "Standard", count: 0, says: "" },
     { to: "/programs", text: "Programs", count: 0, says: "" },
     { to: "/clashes", text: "Clashes", count: open, says: "to decide" },
     { to: "/try", text: "Try", count: 0, says: "" },
@@ -70,6 +71,7 @@ function Rail() {
   ];
   const navigate = useNavigate();
   const go = (to: string) => () => navigate({ pathname: to, search: lensParts(search) });
+  useAction("standard", go("/standard"));
   useAction("programs", go("/programs"));
   useAction("clashes", go("/clashes"));
   useAction("try", go("/try"));

@@ -37,7 +37,7 @@ from amberkey.server.standard.matrix import (
 )
 from amberkey.server.standard.models import CoveragePoint, Draft
 from amberkey.server.standard.plans import LineIn, LinesIn, PlanOfStandardOut, lines_from, plan_out, title_of
-from amberkey.server.standard.rows import RowOut, row_out
+from amberkey.server.standard.rows import TaskRowOut, row_out
 from amberkey.server.standard.state import (
     LAYER_KEY,
     STANDARD,
@@ -100,7 +100,7 @@ class MeaningsIn(Schema):
     seen: str = ""
 
 
-class DraftIn(Schema):
+class WhatIfIn(Schema):
     """`lines`: what the draft sets, over the standard or over what it is already."""
 
     name: str
@@ -119,7 +119,7 @@ class ContradictionOut(Schema):
     theirs: dict[str, object] | None
 
 
-class DraftOut(Schema):
+class WhatIfOut(Schema):
     id: int
     name: str
     by: str
@@ -227,10 +227,10 @@ def _waiting(value: Standard) -> WaitingOut:
     return WaitingOut(entries=differing, revision=document.newest.number, released=released)
 
 
-@router.get("/standard/tasks/{task}", response=RowOut)
+@router.get("/standard/tasks/{task}", response=TaskRowOut)
 def row(
     request: HttpRequest, task: str, setup: str, everywhere: bool = False, layout: str = "", department: str = ""
-) -> RowOut:
+) -> TaskRowOut:
     """One task in full: its lines on all platforms, who has what, and what it could have."""
     seen = _seen(setup, everywhere, layout, department)
     return row_out(current_coverage(), task, seen, board_of(current_estate(), setup))
@@ -243,7 +243,7 @@ def plan(request: HttpRequest, given: LinesIn) -> PlanOfStandardOut:
     return _plan(now, _wanted(request, given, now))
 
 
-def _wanted(request: HttpRequest, given: LinesIn | DraftIn, over: Standard) -> Standard:
+def _wanted(request: HttpRequest, given: LinesIn | WhatIfIn, over: Standard) -> Standard:
     """A standard with the lines that somebody asks for, in their name and of today."""
     today, owner = timezone.localdate(), actor_of(request).name
     return lines_from(given.lines, over, current_estate().tasks, owner, today, given.family)
@@ -341,15 +341,15 @@ def release_now(request: HttpRequest) -> ChangeOut:
     return ChangeOut(id=done.id, title=done.title)
 
 
-@router.get("/standard/drafts", response=list[DraftOut])
-def drafts(request: HttpRequest) -> list[DraftOut]:
+@router.get("/standard/drafts", response=list[WhatIfOut])
+def drafts(request: HttpRequest) -> list[WhatIfOut]:
     """Everybody's drafts, the newest first."""
     return [_draft_out(request, d) for d in Draft.objects.filter(removed=False).select_related("base", "body", "owner")]
 
 
-def _draft_out(request: HttpRequest, draft: Draft) -> DraftOut:
+def _draft_out(request: HttpRequest, draft: Draft) -> WhatIfOut:
     merged = merged_with_now(draft)
-    return DraftOut(
+    return WhatIfOut(
         id=draft.id,
         name=draft.name,
         by=draft.owner.display_name,
@@ -363,14 +363,14 @@ def _draft_out(request: HttpRequest, draft: Draft) -> DraftOut:
     )
 
 
-@router.post("/standard/drafts", response=DraftOut)
-def begin_draft(request: HttpRequest, given: DraftIn) -> DraftOut:
+@router.post("/standard/drafts", response=WhatIfOut)
+def begin_draft(request: HttpRequest, given: WhatIfIn) -> WhatIfOut:
     """Begin a draft over the standard as it is."""
     return _draft_out(request, keep_draft(actor_of(request), given.name, _wanted(request, given, current_standard())))
 
 
-@router.post("/standard/drafts/{draft_id}", response=DraftOut)
-def change_draft(request: HttpRequest, draft_id: int, given: DraftIn) -> DraftOut:
+@router.post("/standard/drafts/{draft_id}", response=WhatIfOut)
+def change_draft(request: HttpRequest, draft_id: int, given: WhatIfIn) -> WhatIfOut:
     """Set lines in a draft, or name it otherwise."""
     draft = find_draft(draft_id)
     return _draft_out(request, keep_draft(actor_of(request), given.name, _wanted(request, given, standard_of(draft)), draft))
@@ -388,8 +388,8 @@ def take_over_draft(request: HttpRequest, draft_id: int, given: TakeDraftIn) -> 
     return ChangeOut(id=done.id, title=done.title)
 
 
-@router.post("/standard/drafts/{draft_id}/removal", response=DraftOut)
-def drop_draft(request: HttpRequest, draft_id: int, given: RemoveDraftIn) -> DraftOut:
+@router.post("/standard/drafts/{draft_id}/removal", response=WhatIfOut)
+def drop_draft(request: HttpRequest, draft_id: int, given: RemoveDraftIn) -> WhatIfOut:
     """Drop a draft, or bring it back."""
     return _draft_out(request, remove_draft(actor_of(request), find_draft(draft_id, removed=True), given.removed))
 

@@ -8,14 +8,14 @@ from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import current_estate
 
 
-class TakenOut(Schema):
+class HandedOut(Schema):
     task: str
     command: str
     before: str
     after: str
 
 
-class RefusedOut(Schema):
+class NotTakenOut(Schema):
     task: str
     command: str
     wanted: str
@@ -24,8 +24,8 @@ class RefusedOut(Schema):
 
 class BorrowedOut(Schema):
     name: str
-    taken: list[TakenOut]
-    refused: list[RefusedOut]
+    taken: list[HandedOut]
+    refused: list[NotTakenOut]
     same: list[str]
     lacking: list[str]
     solves: list[str]
@@ -72,8 +72,8 @@ def borrowed_out(found: Borrowed) -> BorrowedOut:
     estate = current_estate()
     return BorrowedOut(
         name=found.entries.name,
-        taken=[TakenOut(task=t.task, command=t.command, before=t.before, after=t.after) for t in found.taken],
-        refused=[RefusedOut(task=r.task, command=r.command, wanted=r.wanted, why=r.why) for r in found.refused],
+        taken=[HandedOut(task=t.task, command=t.command, before=t.before, after=t.after) for t in found.taken],
+        refused=[NotTakenOut(task=r.task, command=r.command, wanted=r.wanted, why=r.why) for r in found.refused],
         same=list(found.same),
         lacking=list(found.lacking),
         solves=[brief(g, estate.board(g.setups[0].id)) for g in found.solves if g.clash.severity != "low"],

@@ -27,7 +27,7 @@ class CountOut(Schema):
     people_could: int
 
 
-class ProgramOut(Schema):
+class MatrixProgramOut(Schema):
     id: str
     name: str
     kind: str
@@ -113,7 +113,7 @@ class StandardOut(Schema):
     digest: str
     platform: Platform
     layouts: list[str]
-    programs: list[ProgramOut]
+    programs: list[MatrixProgramOut]
     tasks: list[TaskOut]
     families: list[FamilyOut]
     departments: list[FigureOut]
@@ -146,7 +146,7 @@ class _Had(NamedTuple):
     layer: str
 
 
-def programs_of(coverage: Coverage, setups: Sequence[str]) -> list[ProgramOut]:
+def programs_of(coverage: Coverage, setups: Sequence[str]) -> list[MatrixProgramOut]:
     """The programs of some setups that offer any task, those of most people first."""
     found: dict[str, tuple[Strip, list[str]]] = {}
     for setup in setups:
@@ -156,7 +156,7 @@ def programs_of(coverage: Coverage, setups: Sequence[str]) -> list[ProgramOut]:
     figures = coverage.by_program(setups)
     estate = coverage.estate
     rows = [
-        ProgramOut(
+        MatrixProgramOut(
             id=program,
             name=strip.column.part.program.name,
             kind=strip.column.part.program.kind,

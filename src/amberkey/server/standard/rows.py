@@ -15,7 +15,7 @@ from amberkey.server.standard.matrix import LineOut, line_out
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 
-class ChoiceOut(Schema):
+class KeyChoiceOut(Schema):
     kind: Literal["free", "pressed", "programs"]
     shortcut: ShortcutOut
     reasons: list[str]
@@ -54,17 +54,17 @@ class PlatformLineOut(LineOut):
     platform: Platform
 
 
-class RowOut(Schema):
+class TaskRowOut(Schema):
     task: str
     name: str
     family: list[str]
     lines: list[PlatformLineOut]
-    choices: list[ChoiceOut]
+    choices: list[KeyChoiceOut]
     had: list[HadOut]
     exceptions: list[ExceptionOut]
 
 
-def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -> RowOut:
+def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -> TaskRowOut:
     """Raises NotFound for a task that isn't there."""
     estate, standard = coverage.estate, coverage.standard
     task = estate.tasks.task(task_id)
@@ -73,7 +73,7 @@ def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -
     platform = board.ground.platform
     family = estate.tasks.family_of(task_id)
     names = {m: found.name for m in (family.members if family else ()) if (found := estate.tasks.task(m))}
-    return RowOut(
+    return TaskRowOut(
         task=task.id,
         name=task.name,
         family=[name for m, name in names.items() if m != task_id],
@@ -81,7 +81,7 @@ def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -
             PlatformLineOut(**line_out(v, board).model_dump(), platform=v.platform) for v in standard.lines if v.task == task_id
         ],
         choices=[
-            ChoiceOut(
+            KeyChoiceOut(
                 kind=c.kind,
                 shortcut=shortcut_out(c.shortcut, board),
                 reasons=list(c.reasons),

@@ -6,44 +6,51 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('library', '0003_settled_clashes'),
+        ("library", "0003_settled_clashes"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='CoveragePoint',
+            name="CoveragePoint",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('at', models.DateTimeField(auto_now_add=True)),
-                ('released', models.BooleanField(default=False)),
-                ('agree', models.PositiveIntegerField()),
-                ('could', models.PositiveIntegerField()),
-                ('people_agree', models.PositiveIntegerField()),
-                ('people_could', models.PositiveIntegerField()),
-                ('revision', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='library.revision')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                ("released", models.BooleanField(default=False)),
+                ("agree", models.PositiveIntegerField()),
+                ("could", models.PositiveIntegerField()),
+                ("people_agree", models.PositiveIntegerField()),
+                ("people_could", models.PositiveIntegerField()),
+                (
+                    "revision",
+                    models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="+", to="library.revision"),
+                ),
             ],
             options={
-                'ordering': ('id',),
+                "ordering": ("id",),
             },
         ),
         migrations.CreateModel(
-            name='Draft',
+            name="Draft",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=200)),
-                ('at', models.DateTimeField(auto_now=True)),
-                ('removed', models.BooleanField(default=False)),
-                ('base', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to='library.body')),
-                ('body', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to='library.body')),
-                ('owner', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=200)),
+                ("at", models.DateTimeField(auto_now=True)),
+                ("removed", models.BooleanField(default=False)),
+                ("base", models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name="+", to="library.body")),
+                ("body", models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name="+", to="library.body")),
+                (
+                    "owner",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="+", to=settings.AUTH_USER_MODEL
+                    ),
+                ),
             ],
             options={
-                'ordering': ('-at',),
+                "ordering": ("-at",),
             },
         ),
     ]

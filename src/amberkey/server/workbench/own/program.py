@@ -24,6 +24,7 @@ _SCOPES = (
 )
 ACTIONS: tuple[tuple[str, str, str], ...] = (
     ("shortcuts", "List Amber Key's own shortcuts", "?"),
+    ("standard", "Go to Standard", "G"),
     ("programs", "Go to Programs", "P"),
     ("clashes", "Go to Clashes", "C"),
     ("try", "Go to Try", "T"),

@@ -1,0 +1,181 @@
+import Button from "@mui/material/Button";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { useCallback, useMemo } from "react";
+import { useLens } from "../app/lens";
+import { useSays } from "../app/Says";
+import screen from "../app/screen.module.css";
+import { Empty, Trouble, Waiting } from "../app/states";
+import { useAddress } from "../app/useAddress";
+import { useKeyChoice, useShownOnStrip } from "../keyboard/strip";
+import { byPosition } from "../keyboard/strokes";
+import { CarryView } from "./CarryView";
+import { asCsv } from "./cells";
+import { DraftBar } from "./DraftBar";
+import { Departments, Figures } from "./Figures";
+import { FindingsView } from "./FindingsView";
+import type { Filters } from "./filters";
+import { addressOf, filtersFrom, isAsked, itemsOf, NOTHING, rowsOf } from "./filters";
+import { Grid } from "./Grid";
+import { LendView } from "./LendView";
+import { LinePanel } from "./LinePanel";
+import { many } from "./PlanTold";
+import { ReleasePanel } from "./ReleasePanel";
+import styles from "./Standard.module.css";
+import { StandardFilters } from "./StandardFilters";
+import type { Task } from "./useStandard";
+import { useFindings, useStandard } from "./useStandard";
+
+type Tab = "matrix" | "findings" | "carry" | "lend";
+
+/** The standard: tasks down, programs across, how far we are, and what a change would do. */
+export function StandardView() {
+  const [lens] = useLens();
+  const [params, change] = useAddress();
+  const says = useSays();
+  const tab = (params.get("show") ?? "matrix") as Tab;
+  const asked = params.toString();
+  const filters = useMemo(() => filtersFrom(new URLSearchParams(asked)), [asked]);
+  const through = useMemo(
+    () => ({
+      setup: lens?.setup.setup ?? "",
+      everywhere: lens?.everywhere ?? false,
+      layout: filters.layout,
+      department: filters.department,
+    }),
+    [lens, filters.layout, filters.department],
+  );
+  const standard = useStandard(through);
+  const findings = useFindings(tab === "findings");
+  const setFilters = useCallback((part: Partial<Filters>) => change(addressOf(part)), [change]);
+  const data = standard.data;
+  const tasks = useMemo(() => (data ? rowsOf(data, filters) : []), [data, filters]);
+  const items = useMemo(() => itemsOf(tasks), [tasks]);
+  const programs = useMemo(
+    () => (data?.programs ?? []).filter((p) => !filters.program || p.id === filters.program),
+    [data, filters.program],
+  );
+  const open = params.get("task");
+  const at = params.get("at");
+  const draft = params.get("draft") ? Number(params.get("draft")) : null;
+  const releasing = params.get("release") === "1";
+  const opened = data?.tasks.find((t) => t.id === open);
+  const press = opened?.line?.shortcut.text.split("+") ?? [];
+  const held = press.slice(0, -1);
+  useShownOnStrip(opened?.line ? held : null, null, opened?.name ?? "");
+  useKeyChoice((code, pressed) => setFilters({ keys: byPosition(code, pressed) }));
+  if (standard.isError) return <Trouble error={standard.error} again={() => standard.refetch()} />;
+  if (!data || !lens) return <Waiting what="the standard" />;
+  const setDraft = (id: number | null) => change({ draft: id === null ? null : String(id) });
+  const openTask = (task: string | null, program: string | null) => change({ task, at: program });
+  const copied = (cells: number) => says.done(`Copied ${many(cells, "cell")} as CSV`);
+  const csv = `/api/standard.csv?${new URLSearchParams({
+    setup: through.setup,
+    everywhere: String(through.everywhere),
+    layout: through.layout,
+    department: through.department,
+  })}`;
+  const panel = (task: Task) => (
+    <LinePanel
+      key={task.id}
+      lens={lens}
+      data={data}
+      task={task}
+      through={through}
+      program={at}
+      draft={draft}
+      onDraft={setDraft}
+      onClose={() => openTask(null, null)}
+    />
+  );
+  return (
+    <div className={styles.screen}>
+      <div className={screen.top}>
+        <h1>Standard</h1>
+        {tab === "matrix" && <Figures data={data} filters={filters} change={setFilters} />}
+        {tab === "matrix" && isAsked(filters) && (
+          <Button color="inherit" onClick={() => setFilters(NOTHING)}>
+            Ask for all
+          </Button>
+        )}
+        <span className={screen.right}>
+          {data.waiting.entries > 0 && (
+            <Button
+              color="inherit"
+              variant="outlined"
+              aria-expanded={releasing}
+              onClick={() => change({ release: releasing ? null : "1" })}
+            >
+              {many(data.waiting.entries, "entry", "entries")} to release
+            </Button>
+          )}
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            value={tab}
+            onChange={(_, next: Tab | null) => next && change({ show: next === "matrix" ? null : next }, true)}
+            aria-label="Which part of the standard"
+          >
+            <ToggleButton value="matrix">Tasks</ToggleButton>
+            <ToggleButton value="findings">
+              Worth a look{findings.data ? ` ${findings.data.findings.filter((f) => !f.allowed).length}` : ""}
+            </ToggleButton>
+            <ToggleButton value="carry">Carry over</ToggleButton>
+            <ToggleButton value="lend">Lend</ToggleButton>
+          </ToggleButtonGroup>
+        </span>
+      </div>
+      {releasing && <ReleasePanel data={data} onClose={() => change({ release: null })} />}
+      {tab === "findings" && (
+        <FindingsView
+          seen={data.digest}
+          platform={data.platform}
+          onTask={(task) => change({ ...addressOf(NOTHING), show: null, task, at: null }, true)}
+        />
+      )}
+      {tab === "carry" && <CarryView data={data} draft={draft} onDraft={setDraft} />}
+      {tab === "lend" && <LendView data={data} lens={lens} />}
+      {tab === "matrix" && (
+        <>
+          <StandardFilters
+            lens={lens}
+            data={data}
+            filters={filters}
+            change={setFilters}
+            csv={csv}
+            onCopy={() =>
+              void navigator.clipboard
+                ?.writeText(asCsv(tasks, programs))
+                .then(() => copied(tasks.length * programs.length))
+            }
+          />
+          {lens.everywhere && <Departments data={data} filters={filters} change={setFilters} />}
+          <DraftBar draft={draft} onDraft={setDraft} />
+          {items.length === 0 ? (
+            <Empty title={isAsked(filters) ? "No task is like that" : "No program here offers a task"}>
+              {isAsked(filters) && (
+                <Button variant="outlined" onClick={() => setFilters(NOTHING)}>
+                  Ask for all
+                </Button>
+              )}
+            </Empty>
+          ) : (
+            <Grid
+              data={data}
+              items={items}
+              programs={programs}
+              open={open}
+              onOpen={openTask}
+              onProgram={(program) =>
+                setFilters(filters.program === program ? { program: "", state: "" } : { program, state: "open" })
+              }
+              panel={panel}
+              onSelect={() => undefined}
+              onCopied={copied}
+            />
+          )}
+        </>
+      )}
+    </div>
+  );
+}
