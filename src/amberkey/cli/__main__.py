@@ -1,4 +1,4 @@
-"""`amberkey press`, `layout`, `check`, `trace`: exit code 0 fine, 1 findings, 2 wrong use."""
+"""`amberkey press`, `layout`, `check`, `trace`, `coverage`, `compare`: exit code 0 fine, 1 findings, 2 wrong use."""
 
 import argparse
 import gc
@@ -60,6 +60,14 @@ def _answer(asked: argparse.Namespace, as_json: bool) -> int:
             from amberkey.cli.check import check
 
             answers, code = check(asked)
+        case "coverage":
+            from amberkey.cli.coverage import coverage
+
+            answers, code = coverage(asked)
+        case "compare":
+            from amberkey.cli.compare import compare
+
+            answers, code = compare(asked)
         case _:
             from amberkey.cli.trace import trace
 
@@ -101,6 +109,28 @@ def _parser() -> Parser:
     verb.add_argument("shortcut", nargs="+", help="for instance Control+Alt+8")
     verb.add_argument("--focus", action="append", default=[], metavar="PROGRAM/SCOPE", help="where people are; several allowed")
     _document_options(verb)
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
+    verb = verbs.add_parser("coverage", help="how far setups follow a standard")
+    verb.add_argument("standard", help="a standard document")
+    verb.add_argument("setup", help="a setup or an organisation; what it names is looked for beside it and the standard")
+    verb.add_argument("--compiled", action="store_true", help="as if the standard's layer lay under all others")
+    verb.add_argument("--tasks", action="store_true", help="a figure for each task as well")
+    verb.add_argument("--cells", action="store_true", help="everything that doesn't agree, with the reason")
+    verb.add_argument("--today", help="judge exceptions as on this day (YYYY-MM-DD)")
+    _document_options(verb)
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
+    verb = verbs.add_parser("compare", help="what differs between two documents")
+    verb.add_argument("one", help="a document of any kind")
+    verb.add_argument("other", help="another one of the same kind")
+    verb.add_argument("--table", action="store_true", help="as a table, a row for each field that differs")
+    verb.add_argument(
+        "--take", action="append", default=[], metavar="ID", help="take this difference into one; several allowed"
+    )
+    verb.add_argument("--take-all", action="store_true", help="take all differences into one")
+    verb.add_argument("--base", help="what both were made from: merges what one changed into the other")
+    verb.add_argument("--to", metavar="PATH", help="where to write the document with what was taken or merged")
     verb.add_argument("--json", action="store_true", help="answer as JSON")
     return parser
 

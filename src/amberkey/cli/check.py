@@ -28,7 +28,7 @@ def check(asked: Namespace) -> tuple[list[Answer], int]:
     if doubled is not None:
         raise Wrong(f"Two of the setups are called {doubled}. Give each an id of its own.", {"setup": doubled})
     shelf = shelf_of(asked.setup, asked.more)
-    estate = estate_of(setups, shelf, _day(asked.today))
+    estate = estate_of(setups, shelf, day_from(asked.today))
     for setup in setups:
         board_from(estate, setup.id, shelf)
     new = _new_since(asked.before, estate) if asked.before else None
@@ -36,7 +36,7 @@ def check(asked: Namespace) -> tuple[list[Answer], int]:
     return answers, int(any(a.facts["clashes"] for a in answers))
 
 
-def _day(text: str | None) -> datetime.date | None:
+def day_from(text: str | None) -> datetime.date | None:
     try:
         return datetime.date.fromisoformat(text) if text else None
     except ValueError as error:

@@ -18,6 +18,7 @@ from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.model import Document
 from amberkey.core.formats import read_any
 from amberkey.core.layouts.errors import LayoutNotThere, UnknownBody, UnknownLayout
+from amberkey.core.organisation.census import Census
 from amberkey.core.organisation.model import Organisation
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
 from amberkey.core.profiles.model import Profile
@@ -53,6 +54,16 @@ def setups_in(path: str) -> list[Setup]:
         return list(derive(value).setups.values())
     wanted = f"{Setup.model_fields['format'].default} or {Organisation.model_fields['format'].default}"
     raise Wrong(f"{path}: this is {value.format}; {wanted} is wanted.", {"file": path})
+
+
+def organisation_in(path: str) -> Census | None:
+    """Who has which setups, if the file holds an organisation: people with several are counted once."""
+    value = read_one(path, Document)  # type: ignore[type-abstract, unused-ignore]
+    if not isinstance(value, Organisation):
+        return None
+    from amberkey.core.organisation.deriving import derive
+
+    return derive(value).census
 
 
 def _facts(path: str, error: DocumentError) -> dict[str, object]:

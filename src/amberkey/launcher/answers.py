@@ -15,6 +15,8 @@ ANSWERS = {
     "layout": "say what the keys of layouts type",
     "check": "find the clashes of setups",
     "trace": "follow presses through a setup",
+    "coverage": "say how far setups follow a standard",
+    "compare": "say what differs between two documents",
 }
 # These need nothing but the standard library.
 _AT_ONCE = ("press", "layout")

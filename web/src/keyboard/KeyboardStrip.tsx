@@ -177,7 +177,7 @@ function OpenStrip({ lens, onHide }: { lens: Lens; onHide: () => void }) {
                         onClick={() => press(k)}
                         aria-label={`${k.cap}, reach ${k.reach}`}
                       >
-                        {k.cap}
+                        {k.cap || "␣"}
                       </button>
                     ),
                 )}

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { One } from "../app/fields";
 import { useRights } from "../app/useSession";
 import { BothMade } from "./BothMade";
 import { PlanTold } from "./PlanTold";
@@ -17,22 +16,14 @@ interface DraftBarProps {
 export function DraftBar({ draft, onDraft }: DraftBarProps) {
   const drafts = useDrafts().data ?? [];
   const now = drafts.find((d) => d.id === draft) ?? null;
-  if (drafts.length === 0) return null;
+  if (!now) return null;
   return (
-    <section className={styles.draft} aria-label="Drafts">
+    <section className={styles.draft} aria-label="Draft">
       <div className={styles.how}>
-        <div className={styles.wide}>
-          <One
-            label="Draft"
-            none="none looked at"
-            value={now ? String(now.id) : ""}
-            choices={drafts.map((d) => ({ id: String(d.id), name: `${d.name}, ${d.lines} lines, by ${d.by}` }))}
-            onChange={(id) => onDraft(id ? Number(id) : null)}
-          />
-        </div>
-        {now && <Acts key={now.id} id={now.id} name={now.name} onGone={() => onDraft(null)} />}
+        <b>What if: {now.name}</b>
+        <Acts key={now.id} id={now.id} name={now.name} onGone={() => onDraft(null)} />
       </div>
-      {now && <Told id={now.id} />}
+      <Told id={now.id} />
     </section>
   );
 }

@@ -10,6 +10,7 @@ import { STATE_WORDS } from "./cells";
 import type { Filters } from "./filters";
 import styles from "./Standard.module.css";
 import type { Standard } from "./useStandard";
+import { useDrafts } from "./useStandard";
 
 interface StandardFiltersProps {
   lens: Lens;
@@ -18,6 +19,8 @@ interface StandardFiltersProps {
   change: (part: Partial<Filters>) => void;
   onCopy: () => void;
   csv: string;
+  draft: number | null;
+  onDraft: (id: number | null) => void;
 }
 
 const STATES = [
@@ -31,7 +34,8 @@ const STATES = [
 
 /** What rows and columns are chosen by. */
 export const StandardFilters = memo(function StandardFilters(props: StandardFiltersProps) {
-  const { lens, data, filters, change, onCopy, csv } = props;
+  const { lens, data, filters, change, onCopy, csv, draft, onDraft } = props;
+  const drafts = useDrafts().data ?? [];
   const [byKeys, setByKeys] = useState(filters.keys !== "");
   const [asks, setAsks] = useState(false);
   const groups = useMemo(() => [...new Set(data.tasks.map((t) => t.group))].filter(Boolean), [data.tasks]);
@@ -53,7 +57,7 @@ export const StandardFilters = memo(function StandardFilters(props: StandardFilt
   );
   return (
     <search className={styles.filters} aria-label="Choose tasks and programs">
-      <Words id="words" value={filters.words} onChange={(words) => change({ words })} width={120} />
+      <Words id="words" value={filters.words} onChange={(words) => change({ words })} width={96} />
       {select("State", "state", STATES)}
       {select(
         "Group",
@@ -82,14 +86,23 @@ export const StandardFilters = memo(function StandardFilters(props: StandardFilt
       >
         By keys
       </Button>
-      <span className={styles.right}>
-        <Button color="inherit" onClick={onCopy}>
-          Copy as CSV
-        </Button>
-        <Button color="inherit" component="a" href={csv} download>
-          All as a file
-        </Button>
-      </span>
+      {drafts.length > 0 && (
+        <div className={styles.select}>
+          <One
+            label="What if"
+            none="no draft"
+            value={drafts.some((d) => d.id === draft) ? String(draft) : ""}
+            choices={drafts.map((d) => ({ id: String(d.id), name: `${d.name}, by ${d.by}` }))}
+            onChange={(id) => onDraft(id ? Number(id) : null)}
+          />
+        </div>
+      )}
+      <Button color="inherit" onClick={onCopy} title="The rows and columns in sight">
+        Copy as CSV
+      </Button>
+      <Button color="inherit" component="a" href={csv} download title="Everything through this lens, as a CSV file">
+        File
+      </Button>
       {byKeys && (
         <div className={styles.byKeys}>
           <PressField

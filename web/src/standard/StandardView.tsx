@@ -93,6 +93,7 @@ export function StandardView() {
       <div className={screen.top}>
         <h1>Standard</h1>
         {tab === "matrix" && <Figures data={data} filters={filters} change={setFilters} />}
+        {tab === "matrix" && lens.everywhere && <Departments data={data} filters={filters} change={setFilters} />}
         {tab === "matrix" && isAsked(filters) && (
           <Button color="inherit" onClick={() => setFilters(NOTHING)}>
             Ask for all
@@ -143,14 +144,15 @@ export function StandardView() {
             filters={filters}
             change={setFilters}
             csv={csv}
+            draft={draft}
+            onDraft={setDraft}
             onCopy={() =>
               void navigator.clipboard
                 ?.writeText(asCsv(tasks, programs))
                 .then(() => copied(tasks.length * programs.length))
             }
           />
-          {lens.everywhere && <Departments data={data} filters={filters} change={setFilters} />}
-          <DraftBar draft={draft} onDraft={setDraft} />
+          {draft !== null && <DraftBar draft={draft} onDraft={setDraft} />}
           {items.length === 0 ? (
             <Empty title={isAsked(filters) ? "No task is like that" : "No program here offers a task"}>
               {isAsked(filters) && (

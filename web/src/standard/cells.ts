@@ -10,8 +10,8 @@ export const STATE_WORDS: Record<State, string> = {
   agrees: "agrees",
 };
 
-const NARROWEST = 76;
-const BROADEST = 150;
+const NARROWEST = 84;
+const BROADEST = 122;
 
 /** How broad a program's column is, in pixels: the more people use it, the broader. */
 export function widthOf(program: ProgramHead, most: number): number {

@@ -1,7 +1,7 @@
 """Carrying a standard's lines to another platform: the same keys with that platform's own modifiers, or why not."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
@@ -22,6 +22,8 @@ class Carried:
     line: Line | None
     why: str = ""
     proposal: Shortcut | None = None
+    standing: bool = False
+    """There is a line for the task already."""
 
 
 def equivalent(shortcut: Shortcut, origin: Platform, target: Platform) -> Shortcut:
@@ -49,17 +51,19 @@ def carry(estate: Estate, standard: Standard, origin: Platform, target: Platform
         standing = next((v for v in standard.lines_of(line.task, target) if not v.layouts), None)
         if standing is not None:
             if standing.shortcut != there:
-                found.append(Carried(line, None, f"{PLATFORM_NAMES[target]} has a line for it already: {standing.keys}"))
+                found.append(
+                    Carried(line, None, f"{PLATFORM_NAMES[target]} has a line for it already: {standing.keys}", standing=True)
+                )
             continue
         if line.task not in offered:
             found.append(Carried(line, None, f"no program in use on {PLATFORM_NAMES[target]} offers it"))
         elif taken.get(there, line.task) != line.task:
             other = estate.tasks.task(taken[there])
-            found.append(_failed(estate, line, target, f"{other.name if other else taken[there]} has it there"))
+            found.append(Carried(line, None, f"{other.name if other else taken[there]} has it there"))
         else:
             taken[there] = line.task
             found.append(Carried(line, carried))
-    return _judged(estate, standard, found, target)
+    return _with_proposals(estate, target, _judged(estate, standard, found, target), set(taken))
 
 
 def _offered(estate: Estate, platform: Platform) -> set[str]:
@@ -89,7 +93,21 @@ def _judged(estate: Estate, standard: Standard, carried: list[Carried], target: 
         why = ""
         if one.line is not None:
             why = against.get(one.line.shortcut, "") or _out_of_reach(one.line.shortcut, boards)
-        result.append(_failed(estate, one.origin, target, why) if why else one)
+        result.append(Carried(one.origin, None, why) if why else one)
+    return result
+
+
+def _with_proposals(estate: Estate, target: Platform, carried: list[Carried], taken: set[Shortcut]) -> list[Carried]:
+    """The same, with something else for each that fails: no key that a line has there, and none twice."""
+    offered = _offered(estate, target)
+    result = []
+    for one in carried:
+        if one.line is None and one.origin.task in offered and not one.standing:
+            choices = choices_for(estate, one.origin.task, target, without=taken)
+            proposal = next((c.shortcut for c in choices if c.kind == "free"), None)
+            one = replace(one, proposal=proposal)
+            taken |= {proposal} if proposal else set()
+        result.append(one)
     return result
 
 
@@ -99,9 +117,3 @@ def _out_of_reach(shortcut: Shortcut, boards: Sequence[Board]) -> str:
         if ways.unreachable:
             return f"{board.setup.setup.name}: {ways.unreachable}"
     return ""
-
-
-def _failed(estate: Estate, line: Line, target: Platform, why: str) -> Carried:
-    choices = choices_for(estate, line.task, target)
-    proposal = next((c.shortcut for c in choices if c.kind == "free"), None)
-    return Carried(line, None, why, proposal)

@@ -1,7 +1,7 @@
 """Shortcuts that a task could have: the easiest that is free in every program, what most people press today, what most
 programs have."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Container, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -43,12 +43,16 @@ class _Offer:
     boards: tuple[Board, ...]
 
 
-def choices_for(estate: Estate, task: str, platform: Platform, *, family: bool = False) -> list[Choice]:
-    """One of each kind that there is, each shortcut once. `family`: of free ones, only those that leave room for its kin."""
+def choices_for(
+    estate: Estate, task: str, platform: Platform, *, family: bool = False, without: Container[Shortcut] = frozenset()
+) -> list[Choice]:
+    """One of each kind that there is, each shortcut once. `family`: of free ones, only those that leave room for its kin;
+    `without`: none of these, since they are spoken for.
+    """
     offers = list(_offers(estate, task, platform))
     had = _had(estate, offers)
     found: list[Choice] = []
-    free = _free(offers, estate, task, family)
+    free = _free(offers, estate, task, family, without)
     if free is not None:
         shortcut, reasons, reach = free
         people, programs = had.get(shortcut, (0, ()))
@@ -97,7 +101,9 @@ def _had(estate: Estate, offers: Sequence[_Offer]) -> dict[Shortcut, tuple[int, 
     return {s: (estate.people_of(own.values()), tuple(programs[s])) for s, own in setups.items()}
 
 
-def _free(offers: Sequence[_Offer], estate: Estate, task: str, family: bool) -> tuple[Shortcut, tuple[str, ...], int] | None:
+def _free(
+    offers: Sequence[_Offer], estate: Estate, task: str, family: bool, without: Container[Shortcut]
+) -> tuple[Shortcut, tuple[str, ...], int] | None:
     """The best one that is free in all programs that could be given it, in every setup."""
     able = [o for o in offers if not o.program.card_only]
     if not able:
@@ -111,6 +117,6 @@ def _free(offers: Sequence[_Offer], estate: Estate, task: str, family: bool) -> 
         wanted = [candidate.shortcut]
         if group is not None:
             wanted = list(shapes_for(group, candidate.shortcut, estate.tasks).values())
-        if wanted and all(fits(s) for fits in is_free for s in wanted):
+        if wanted and not any(s in without for s in wanted) and all(fits(s) for fits in is_free for s in wanted):
             return candidate.shortcut, candidate.reasons, candidate.reach.score
     return None

@@ -72,6 +72,7 @@ def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -
         raise NotFound(f"task {task_id[:60]}")
     platform = board.ground.platform
     family = estate.tasks.family_of(task_id)
+    spoken_for = {v.shortcut for v in standard.lines if v.platform == platform and v.task != task_id}
     names = {m: found.name for m in (family.members if family else ()) if (found := estate.tasks.task(m))}
     return TaskRowOut(
         task=task.id,
@@ -89,7 +90,7 @@ def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -
                 programs=list(c.programs),
                 reach=c.reach,
             )
-            for c in choices_for(estate, task_id, platform)
+            for c in choices_for(estate, task_id, platform, without=spoken_for)
         ],
         had=_had(coverage, task_id, setups),
         exceptions=[exception_out(e, coverage) for e in standard.exceptions if e.task == task_id],
