@@ -113,7 +113,7 @@ def _parser() -> Parser:
 
     verb = verbs.add_parser("coverage", help="how far setups follow a standard")
     verb.add_argument("standard", help="a standard document")
-    verb.add_argument("setup", help="a setup or an organisation; what it names is looked for beside it and the standard")
+    verb.add_argument("setup", nargs="+", help="setups, or an organisation; what they name is looked for beside them")
     verb.add_argument("--compiled", action="store_true", help="as if the standard's layer lay under all others")
     verb.add_argument("--tasks", action="store_true", help="a figure for each task as well")
     verb.add_argument("--cells", action="store_true", help="everything that doesn't agree, with the reason")

@@ -17,10 +17,10 @@ from amberkey.core.standard.model import Standard
 def coverage(asked: Namespace) -> tuple[list[Answer], int]:
     """Agreement of all setups with a standard. Exit code 1 where anything that could agree doesn't."""
     standard = read_one(asked.standard, Standard)
-    setups = setups_in(asked.setup)
-    shelf = shelf_of([asked.setup, asked.standard], asked.more)
+    setups = [setup for path in asked.setup for setup in setups_in(path)]
+    shelf = shelf_of([*asked.setup, asked.standard], asked.more)
     estate = estate_of(setups, shelf, day_from(asked.today))
-    census = organisation_in(asked.setup)
+    census = organisation_in(asked.setup[0]) if len(asked.setup) == 1 else None
     if census is not None:
         estate = replace(estate, census=census)
     for setup in setups:

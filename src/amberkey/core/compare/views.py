@@ -108,7 +108,7 @@ def _sentence(one: Operation) -> str:
                 f"{r.field or 'it'} from {r.before or 'nothing'} to {r.after or 'nothing'}" for r in as_rows([one]) if r.field
             ]
             told = "; ".join(parts) or f"from {_brief(one.before)} to {_brief(one.after)}"
-            return f"Changes the {what}: {told}."
+            return f"Changes the {what}: {told.removesuffix('.')}."
 
 
 def _with(value: Json) -> str:

@@ -12,7 +12,7 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.ground import Ground
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.keyboard import Way, ways_of
 from amberkey.core.profiles.model import Entry, Generated, Given, Profile, Reserved
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.standard.judging import why_it_cannot
@@ -23,14 +23,16 @@ LAYER = "standard"
 """The id of the compiled profile."""
 
 
-_PlaceId = tuple[int, int]
-
-
 class _Place(NamedTuple):
-    """A version of a program before a keyboard."""
+    """A version of a program before a keyboard; in a tab, the browser around it."""
 
     program: Program
     ground: Ground
+    browser: Program | None
+
+    @property
+    def identity(self) -> tuple[int, int, int]:
+        return id(self.program), id(self.ground), id(self.browser)
 
 
 @dataclass(eq=False)
@@ -105,13 +107,15 @@ def compile_standard(standard: Standard, estate: Estate, revision: str | None = 
 
 
 def _in_use(estate: Estate) -> Mapping[tuple[Platform, str], _InUse]:
-    found: dict[tuple[Platform, str], dict[str, dict[_PlaceId, _Place]]] = {}
+    found: dict[tuple[Platform, str], dict[str, dict[tuple[int, int, int], _Place]]] = {}
     for setup_id, setup in estate.setups.items():
-        for program_id, part in estate.board(setup_id).parts.items():
+        board = estate.board(setup_id)
+        for program_id, part in board.parts.items():
             if part.program.kind != "system":
                 by_layout = found.setdefault((setup.platform, program_id), {})
-                place = _Place(part.program, part.ground)
-                by_layout.setdefault(setup.layout, {}).setdefault((id(part.program), id(part.ground)), place)
+                browser = board.browser_of(part.program) if board.in_a_tab(part.program) else None
+                place = _Place(part.program, part.ground, browser.program if browser else None)
+                by_layout.setdefault(setup.layout, {}).setdefault(place.identity, place)
     return {
         at: _InUse({layout: tuple(places.values()) for layout, places in sorted(by_layout.items())})
         for at, by_layout in found.items()
@@ -157,22 +161,50 @@ class _Wanted:
     follows: bool
 
 
-def _need(places: Iterable[_Place], task: str, shortcut: Shortcut) -> Literal["nothing", "entry", "cannot"]:
-    """Whether a program on one layout presses a shortcut for a task by default, needs an entry for it, or can't have it."""
-    found: Literal["nothing", "entry", "cannot"] = "nothing"
-    for program, ground in places:
-        command = program.commands_by_task.get(task)
-        if command is None:
-            continue
-        reads, pad = program.reads_on(ground.platform), ground.pad_answers(program)
-        wanted, unreachable = ways_of(shortcut, ground.keyboard, reads, pad)
-        defaults = command.defaults_on(ground.platform)
-        if any(way in wanted for s in defaults for way in ways_of(s, ground.keyboard, reads, pad).ways):
-            continue
-        if why_it_cannot(program, shortcut, unreachable):
-            return "cannot"
-        found = "entry"
-    return found
+Need = Literal["nothing", "entry", "cannot"]
+
+
+def _need(places: Iterable[_Place], task: str, shortcut: Shortcut) -> Need:
+    """Whether a program on one layout presses a shortcut for a task by default, needs an entry for it, or can't have it.
+
+    Where it can in one place and can't in another one, it gets the entry.
+    """
+    needs = {_need_at(place, task, shortcut) for place in places}
+    return next(n for n in _STRONGEST if n in needs)
+
+
+_STRONGEST: tuple[Need, ...] = ("entry", "cannot", "nothing")
+
+
+def _need_at(place: _Place, task: str, shortcut: Shortcut) -> Need:
+    program, ground, browser = place
+    command = program.commands_by_task.get(task)
+    if command is None:
+        return "nothing"
+    reads, pad = program.reads_on(ground.platform), ground.pad_answers(program)
+    wanted, unreachable = ways_of(shortcut, ground.keyboard, reads, pad)
+    defaults = command.defaults_on(ground.platform)
+    if any(way in wanted for s in defaults for way in ways_of(s, ground.keyboard, reads, pad).ways):
+        return "nothing"
+    if why_it_cannot(program, shortcut, unreachable) or (browser is not None and _keeps(browser, ground, wanted)):
+        return "cannot"
+    return "entry"
+
+
+def _keeps(browser: Program, ground: Ground, ways: Iterable[Way]) -> bool:
+    """Whether a browser by itself keeps every way of making a shortcut from the pages in it.
+
+    Judged on its defaults: a layer that changes the browser's keys, this one too, makes no difference to what is compiled.
+    """
+    reads = browser.reads_on(ground.platform)
+    kept = {
+        way[0]
+        for command in browser.commands
+        if command.keeps
+        for shortcut in command.defaults_on(ground.platform)
+        for way in ways_of(shortcut, ground.keyboard, reads, ground.pad_answers(browser)).ways
+    }
+    return all(any(stroke in kept for stroke in way) for way in ways)
 
 
 def _given(shortcut: Shortcut, defaults: tuple[Shortcut, ...]) -> tuple[Given, ...]:
