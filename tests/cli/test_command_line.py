@@ -240,3 +240,90 @@ def test_an_organisation_is_checked_in_all_its_setups(ask):
     assert code == 1
     assert len(answers) == 39
     assert all(a["clashes"] for a in answers)
+
+
+STANDARD = ROOT / "docs/standard"
+SETUPS = [str(STANDARD / f"setup-{s}.json") for s in ("counters", "desk")]
+
+
+def test_coverage_counts_plainly_and_by_people(ask):
+    code, answer, _ = ask("coverage", str(STANDARD / "standard.json"), *SETUPS, "--json")
+    assert code == 1
+    assert answer["whole"] == {
+        "agree": 11,
+        "could": 19,
+        "share": 11 / 19,
+        "people_agree": 86,
+        "people_could": 148,
+        "people_share": 86 / 148,
+    }
+    assert answer["states"] == {"cannot": 2, "excepted": 2, "unbound": 1, "differs": 5, "clashes": 2, "agrees": 11}
+    assert {
+        "setup": "desk",
+        "program": "linewise",
+        "task": "find-next",
+        "state": "cannot",
+        "why": "it refuses F3",
+    } in answer["open"]
+
+
+def test_coverage_of_a_compiled_standard_and_in_words(ask):
+    code, answer, _ = ask("coverage", str(STANDARD / "standard.json"), *SETUPS, "--compiled", "--json")
+    assert (code, answer["whole"]["agree"], answer["compiled"]) == (1, 15, True)
+    code, text, _ = ask("coverage", str(STANDARD / "standard.json"), *SETUPS, "--tasks")
+    assert text.splitlines()[2].split() == ["everything", "11", "19", "57.9", "%", "58.1", "%"]
+    assert "Find the one before" in text
+
+
+def test_coverage_refuses_what_is_no_standard(ask):
+    code, _, error = ask("coverage", SETUPS[0], SETUPS[1])
+    assert code == 2
+    assert "amberkey/standard@1 is wanted" in error
+
+
+def written(path, value):
+    path.write_text(json.dumps(value), encoding="utf-8")
+    return str(path)
+
+
+def a_profile(*keys, name="House"):
+    entries = [
+        {"program": "p", "command": f"c{n}", "platform": "windows", "shortcuts": [{"keys": k}]} for n, k in enumerate(keys)
+    ]
+    return {"format": "amberkey/profile@1", "id": "house", "name": name, "entries": entries}
+
+
+def test_compare_tells_and_takes_differences(ask, tmp_path):
+    one, other = written(tmp_path / "a.json", a_profile("F5", "F6")), written(tmp_path / "b.json", a_profile("F5", "F7", "F8"))
+    code, answer, _ = ask("compare", one, other, "--json")
+    assert code == 1
+    assert [(d["does"], d["id"]) for d in answer["differences"]] == [
+        ("changes", "entries:p/c1 on windows"),
+        ("adds", "entries:p/c2 on windows"),
+    ]
+    assert ask("compare", one, one)[:2] == (0, "Nothing differs.\n")
+    assert "Adds the entry p/c2 on windows: F8." in ask("compare", one, other)[1]
+    to = tmp_path / "c.json"
+    assert ask("compare", one, other, "--take", "entries:p/c2 on windows", "--to", str(to))[0] == 1
+    left = ask("compare", str(to), other, "--json")[1]["differences"]
+    assert [d["id"] for d in left] == ["entries:p/c1 on windows"]
+    assert "There is no difference nothing" in ask("compare", one, other, "--take", "nothing", "--to", str(to))[2]
+    assert "Say with --to" in ask("compare", one, other, "--take-all")[2]
+
+
+def test_compare_merges_with_a_base_and_tells_what_contradicts(ask, tmp_path):
+    base = written(tmp_path / "base.json", a_profile("F5", "F6"))
+    one, other = written(tmp_path / "a.json", a_profile("F9", "F6")), written(tmp_path / "b.json", a_profile("F5", "F7"))
+    to = tmp_path / "both.json"
+    assert ask("compare", one, other, "--base", base, "--to", str(to))[0] == 0
+    assert ask("compare", str(to), written(tmp_path / "want.json", a_profile("F9", "F7")))[0] == 0
+    against = written(tmp_path / "d.json", a_profile("F10", "F6"))
+    code, answer, _ = ask("compare", one, against, "--base", base, "--json")
+    assert code == 1
+    assert [(c["key"], c["one"]["shortcuts"][0]["keys"]) for c in answer["contradictions"]] == [("p/c0 on windows", "F9")]
+
+
+def test_compare_refuses_two_kinds(ask):
+    code, _, error = ask("compare", str(STANDARD / "standard.json"), SETUPS[0])
+    assert code == 2
+    assert "Compare two of one kind" in error

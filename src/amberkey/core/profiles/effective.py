@@ -82,6 +82,16 @@ class EffectiveProgram:
     retired: tuple[Retired, ...]
 
     @cached_property
+    def by_task(self) -> Mapping[str, EffectiveCommand]:
+        """By task, the command that stands for it: the first that does it and is there. Templates don't count."""
+        found: dict[str, EffectiveCommand] = {}
+        for one in self.commands:
+            task = one.command.task
+            if task is not None and task not in found and not one.arguments:
+                found[task] = one
+        return found
+
+    @cached_property
     def places(self) -> Mapping[tuple[str, Arguments], int]:
         """Where a command with its arguments stands among `commands`."""
         return {(c.command.id, c.arguments): n for n, c in enumerate(self.commands)}

@@ -11,7 +11,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.profiles.effective import EffectiveCommand
 from amberkey.core.profiles.model import Entry, Given, NamedSet, Profile
-from amberkey.core.standard.judging import commands_by_task, why_it_cannot
+from amberkey.core.standard.judging import why_it_cannot
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ def borrow(estate: Estate, program_id: str, source_id: str, platform: Platform, 
         raise NotTogether("A program can't take its own shortcuts. Choose another one to take them from.")
     board, part = _most_used(estate, program_id, platform)
     other, source = _most_used(estate, source_id, platform)
-    own, theirs = commands_by_task(part), commands_by_task(source)
+    own, theirs = part.effective.by_task, source.effective.by_task
     entries: list[Entry] = []
     taken: list[Taken] = []
     refused: list[Refused] = []

@@ -13,7 +13,6 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Command, Program
-from amberkey.core.standard.judging import commands_by_task
 
 Kind = Literal["free", "pressed", "programs"]
 # How many free ones of one program are tried in the others.
@@ -79,7 +78,7 @@ def _offers(estate: Estate, task: str, platform: Platform) -> Iterator[_Offer]:
                 continue
             known = by_part.get(id(part))
             if known is None:
-                effective = commands_by_task(part).get(task)
+                effective = part.effective.by_task.get(task)
                 if effective is None:
                     continue
                 shortcuts = tuple(s for s, _ in effective.now.shortcuts)

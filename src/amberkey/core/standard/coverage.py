@@ -5,7 +5,7 @@ the setup. A share is agreeing counts of those that could agree, so what isn't o
 """
 
 import datetime
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from collections.abc import Container, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -20,10 +20,11 @@ from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.standard.judging import COUNTED, NOT_OFFERED, Cell, Column, State, judge
-from amberkey.core.standard.model import Standard
+from amberkey.core.standard.model import Ruling, Standard
 
 # How many states are kept: as released, as it is, and as it may be after some changes that are being thought of.
 _STATES = 4
+_ENOUGH = 2_000
 K = TypeVar("K")
 V = TypeVar("V")
 BROWSER_KEEPS = "the browser keeps it from pages"
@@ -79,18 +80,39 @@ class Strip:
 
     @cached_property
     def count(self) -> Count:
-        states = [c.state for c in self.cells.values()]
-        return Count(states.count("agrees"), sum(s in COUNTED for s in states))
+        return Count(sum(agrees for _, agrees in self.counted), len(self.counted))
+
+    @cached_property
+    def states(self) -> Mapping[State, int]:
+        return Counter(c.state for c in self.cells.values())
+
+    @cached_property
+    def counted(self) -> Sequence[tuple[str, bool]]:
+        """The tasks that could agree, and whether they do."""
+        return [(task, c.state == "agrees") for task, c in self.cells.items() if c.state in COUNTED]
 
     @property
     def program(self) -> str:
         return self.column.part.program.id
 
 
+Troubles = Mapping[tuple[str, Shortcut], Clash]
+_NONE: Troubles = {}
+
+
 class _Key(NamedTuple):
     column: Column
     keeps: Part | None
-    clashing: frozenset[tuple[str, str]]
+    clashing: frozenset[tuple[str, Shortcut]]
+
+
+class _Here(NamedTuple):
+    """What was measured of a setup, and of what."""
+
+    board: Board
+    rulings: Mapping[str, Ruling]
+    allowed: Container[str]
+    strips: Mapping[str, Strip]
 
 
 @dataclass(eq=False)
@@ -99,18 +121,26 @@ class Gauge:
 
     _columns: OrderedDict[int, Column] = field(default_factory=OrderedDict)
     _strips: OrderedDict[_Key, Strip] = field(default_factory=OrderedDict)
+    _here: dict[str, _Here] = field(default_factory=dict)
     _today: datetime.date | None = None
 
     def measure(self, estate: Estate, standard: Standard, allowed: Container[str] = frozenset()) -> "Coverage":
         """`allowed`: identities of clashes that somebody accepted; they don't count as such."""
         if estate.today != self._today:  # exceptions run out with the days
             self._columns, self._strips, self._today = OrderedDict(), OrderedDict(), estate.today
+            self._here = {}
         columns: dict[int, Column] = {}
         strips: dict[_Key, Strip] = {}
         found: dict[str, Mapping[str, Strip]] = {}
         for setup_id, setup in estate.setups.items():
             board = estate.board(setup_id)
             rulings = standard.rulings(setup.platform, setup.layout)
+            here = self._here.get(setup_id)
+            if here is not None and here.board is board and here.rulings is rulings and here.allowed == allowed:
+                for strip in here.strips.values():
+                    columns[id(strip.column.part)] = strip.column
+                found[setup_id] = here.strips
+                continue
             troubles = _troubles(estate.clashes(setup_id), allowed)
             own: dict[str, Strip] = {}
             for program_id, part in board.parts.items():
@@ -122,20 +152,18 @@ class Gauge:
                     same = known is not None and known.part is part and known.rulings is rulings
                     column = known if same and known is not None else judge(part, rulings, estate.today, known)
                     columns[id(part)] = column
-                own[program_id] = self._strip(strips, column, board, troubles.get(program_id, {}))
+                own[program_id] = self._strip(strips, column, board, troubles.get(program_id, _NONE))
             found[setup_id] = own
+            self._here[setup_id] = _Here(board, rulings, allowed, own)
         _keep(self._columns, columns)
         _keep(self._strips, strips)
         return Coverage(estate, standard, found)
 
-    def _strip(
-        self, strips: dict[_Key, Strip], column: Column, board: Board, troubles: Mapping[tuple[str, Shortcut], Clash]
-    ) -> Strip:
+    def _strip(self, strips: dict[_Key, Strip], column: Column, board: Board, troubles: Troubles) -> Strip:
         part = column.part
         kept = board.kept_from(part.program) if part.program.kind == "web" else {}
         browser = board.browser_of(part.program) if kept else None
-        clashing = frozenset((command, str(shortcut)) for command, shortcut in troubles)
-        key = _Key(column, browser, clashing)
+        key = _Key(column, browser, frozenset(troubles))
         strip = strips.get(key) or self._strips.get(key)
         if strip is None:
             strip = _laid_over(column, kept, troubles)
@@ -148,11 +176,11 @@ def _keep(known: OrderedDict[K, V], now: Mapping[K, V]) -> None:
     for key, value in now.items():
         known[key] = value
         known.move_to_end(key)
-    while len(known) > _STATES * len(now):
+    while len(known) > max(_ENOUGH, _STATES * len(now)):
         known.popitem(last=False)
 
 
-def _troubles(clashes: Iterable[Clash], allowed: Container[str]) -> Mapping[str, dict[tuple[str, Shortcut], Clash]]:
+def _troubles(clashes: Iterable[Clash], allowed: Container[str]) -> Mapping[str, Troubles]:
     """By program, the commands and shortcuts that won't do what they say, or take what people need."""
     found: dict[str, dict[tuple[str, Shortcut], Clash]] = {}
     for clash in clashes:
@@ -164,7 +192,7 @@ def _troubles(clashes: Iterable[Clash], allowed: Container[str]) -> Mapping[str,
     return found
 
 
-def _laid_over(column: Column, kept: Container[Stroke], troubles: Mapping[tuple[str, Shortcut], Clash]) -> Strip:
+def _laid_over(column: Column, kept: Container[Stroke], troubles: Troubles) -> Strip:
     if not kept and not troubles:
         return Strip(column, column.cells, {})
     cells = dict(column.cells)
@@ -217,28 +245,38 @@ class Coverage:
         plain: dict[str, list[int]] = {}
         for strip, own in self.copies(setups):
             times, people = len(own), sum(s.people for s in own)
-            for task, cell in strip.cells.items():
-                if cell.state in COUNTED:
-                    counts = plain.setdefault(task, [0, 0, 0, 0])
-                    counts[1] += times
-                    counts[3] += people
-                    if cell.state == "agrees":
-                        counts[0] += times
-                        counts[2] += people
+            for task, agrees in strip.counted:
+                counts = plain.get(task)
+                if counts is None:
+                    counts = plain[task] = [0, 0, 0, 0]
+                counts[1] += times
+                counts[3] += people
+                if agrees:
+                    counts[0] += times
+                    counts[2] += people
         return {task: Covered(Count(a, b), Count(c, d)) for task, (a, b, c, d) in plain.items()}
 
     def states(self, setups: Sequence[str] | None = None) -> Mapping[State, int]:
         """How many of the counts are in each state."""
         found: dict[State, int] = {}
         for strip, own in self.copies(setups):
-            for cell in strip.cells.values():
-                found[cell.state] = found.get(cell.state, 0) + len(own)
+            for state, count in strip.states.items():
+                found[state] = found.get(state, 0) + count * len(own)
         return found
 
     def copies(self, setups: Sequence[str] | None = None) -> list[tuple[Strip, list[Setup]]]:
         """Each strip once, with the setups that have it."""
+        if setups is None:
+            return self._all
+        return self._copies(setups)
+
+    @cached_property
+    def _all(self) -> list[tuple[Strip, list[Setup]]]:
+        return self._copies(self.strips)
+
+    def _copies(self, setups: Iterable[str]) -> list[tuple[Strip, list[Setup]]]:
         found: dict[int, tuple[Strip, list[Setup]]] = {}
-        for setup_id in self.strips if setups is None else setups:
+        for setup_id in setups:
             for strip in self.strips[setup_id].values():
                 found.setdefault(id(strip), (strip, []))[1].append(self.estate.setups[setup_id])
         return list(found.values())

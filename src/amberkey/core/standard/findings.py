@@ -14,7 +14,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.profiles.setup import Setup
-from amberkey.core.standard.judging import commands_by_task, why_it_cannot
+from amberkey.core.standard.judging import why_it_cannot
 from amberkey.core.standard.model import Exempt, Line, Standard
 from amberkey.core.standard.setting import family_is_whole
 
@@ -101,7 +101,7 @@ def _broken_lines(estate: Estate, standard: Standard, parts: Parts) -> Iterator[
     programs = {i for i, _ in estate.programs}
     offering: dict[tuple[Platform, str], list[tuple[Part, tuple[Setup, ...]]]] = {}
     for _, part, setups in parts:
-        for task in commands_by_task(part):
+        for task in part.effective.by_task:
             offering.setdefault((part.ground.platform, task), []).append((part, setups))
     for line in standard.lines:
         if line.task not in known:
@@ -157,7 +157,7 @@ def _program_name(estate: Estate, one: Exempt) -> str:
 
 def _presses(parts: Parts) -> Iterator[_Press]:
     for _, part, setups in parts:
-        for task, effective in commands_by_task(part).items():
+        for task, effective in part.effective.by_task.items():
             for shortcut, _ in effective.now.shortcuts[:1]:
                 yield _Press(task, part.program.name, shortcut, setups)
 
@@ -236,7 +236,7 @@ def _openers(estate: Estate, parts: Parts) -> Iterator[Finding]:
 
 
 def _not_offered(estate: Estate, parts: Parts) -> Iterator[Finding]:
-    offered = {task for _, part, _ in parts for task in commands_by_task(part)}
+    offered = {task for _, part, _ in parts for task in part.effective.by_task}
     for task in estate.tasks.tasks:
         if task.id not in offered:
             yield Finding("not_offered", f"No program in use offers {task.name}.", tasks=(task.id,))

@@ -59,22 +59,12 @@ class Column:
     cells: Mapping[str, Cell]
 
 
-def commands_by_task(part: Part) -> Mapping[str, EffectiveCommand]:
-    """By task, the command that stands for it: the first of the program that does it and is there. Templates don't count."""
-    found: dict[str, EffectiveCommand] = {}
-    for one in part.effective.commands:
-        task = one.command.task
-        if task is not None and task not in found and not one.arguments:
-            found[task] = one
-    return found
-
-
 def judge(part: Part, rulings: Mapping[str, Ruling], today: datetime.date | None, before: Column | None = None) -> Column:
     """The column of a part. What an earlier column of the same part was told of a task in the same words is taken over."""
     known = before.cells if before is not None and before.part is part else {}
     told = before.rulings if before is not None and before.part is part else {}
     cells: dict[str, Cell] = {}
-    for task, effective in commands_by_task(part).items():
+    for task, effective in part.effective.by_task.items():
         ruling = rulings.get(task)
         if ruling is None:
             continue
