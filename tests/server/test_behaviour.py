@@ -95,8 +95,11 @@ def test_drafts_that_cannot_be_are_refused_with_their_place(jorun, given, status
 def test_two_people_editing_one_program_lose_nothing(ines, jorun):
     digest = ines.get(f"{SHEET}?setup={GERMAN}")[1]["digest"]
     assert ines.put(SHEET, {"setup": GERMAN, "digest": digest, "fields": {"on_tie": "last"}})[0] == 200
-    status, problem = jorun.put(SHEET, {"setup": GERMAN, "digest": digest, "fields": {"pad_counts": True}})
-    assert (status, problem["by"]) == (409, "Ines")
+    assert jorun.put(SHEET, {"setup": GERMAN, "digest": digest, "fields": {"pad_counts": True}})[0] == 200
+    fields = jorun.get(f"{SHEET}?setup={GERMAN}")[1]["fields"]
+    assert (fields["on_tie"], fields["pad_counts"]) == ("last", True)
+    status, problem = jorun.put(SHEET, {"setup": GERMAN, "digest": digest, "fields": {"on_tie": "either"}})
+    assert (status, problem.get("by")) == (409, "Ines"), problem
 
 
 def test_readers_try_and_save_nothing(tove):

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import chain
 from typing import NamedTuple
+from weakref import WeakKeyDictionary
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.ground import Ground
@@ -60,6 +61,8 @@ class Board:
     """What was found on it, once somebody has asked."""
     hotkey_clashes: list[Clash] | None = None
     """Those of them that hotkeys have with people's text and caret, likewise: boards with the same hotkeys share them."""
+    arriving: WeakKeyDictionary[Part, list[Clash]] = field(default_factory=WeakKeyDictionary)
+    """What each part's clashes come to among these hotkeys, likewise."""
 
     @property
     def bindings(self) -> Iterator[Binding]:

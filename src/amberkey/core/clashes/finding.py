@@ -35,7 +35,10 @@ def find_clashes(board: Board) -> list[Clash]:
     for part in board.parts.values():
         if part.within is None:
             part.within = clashes_within(part)
-        found.extend(_arriving(board, part, part.within, part.strokes))
+        arriving = board.arriving.get(part)
+        if arriving is None:
+            arriving = board.arriving[part] = list(_arriving(board, part, part.within, part.strokes))
+        found.extend(arriving)
     return sorted_clashes(found)
 
 

@@ -69,7 +69,10 @@ class Shared:
         for board in known:
             if board.ground is ground and board.far is far and _same_parts(board, parts) and _same(board.setup, resolved):
                 return board
-        known.insert(0, put_together(resolved, ground, parts, far))
+        # Where only programs without hotkeys are in another state, what was found of the hotkeys still holds.
+        like = next((b for b in known if _same_hotkeys(b, resolved, ground, parts, far)), None)
+        made = like.with_parts(resolved, parts) if like is not None else put_together(resolved, ground, parts, far)
+        known.insert(0, made)
         del known[_STATES:]
         return known[0]
 
@@ -131,6 +134,22 @@ class Shared:
 
 def _same_parts(board: Board, parts: Mapping[str, Part]) -> bool:
     return len(board.parts) == len(parts) and all(board.parts.get(i) is part for i, part in parts.items())
+
+
+_WITH_HOTKEYS = frozenset({"system", "utility", "browser"})
+
+
+def _same_hotkeys(board: Board, resolved: ResolvedSetup, ground: Ground, parts: Mapping[str, Part], far: Part | None) -> bool:
+    """Whether a board has the hotkeys, translations and browsers that another state of its setup would have."""
+    return (
+        board.ground is ground
+        and board.far is far
+        and list(board.parts) == list(parts)
+        and all(part is parts[i] for i, part in board.parts.items() if part.program.kind in _WITH_HOTKEYS)
+        and _same(board.setup, resolved)
+        # A translation stands on how its program reads keys, and on nothing else of it.
+        and all(part.program is parts[i].program for i, part in board.parts.items())
+    )
 
 
 def _same(one: ResolvedSetup, other: ResolvedSetup) -> bool:

@@ -236,6 +236,13 @@ class Coverage:
         return sum(self.by_program(setups).values(), Covered())
 
     def by_program(self, setups: Sequence[str] | None = None) -> Mapping[str, Covered]:
+        return self._by_program if setups is None else self._programs(setups)
+
+    @cached_property
+    def _by_program(self) -> Mapping[str, Covered]:
+        return self._programs(None)
+
+    def _programs(self, setups: Sequence[str] | None) -> Mapping[str, Covered]:
         found: dict[str, Covered] = {}
         for strip, own in self.copies(setups):
             found[strip.program] = found.get(strip.program, Covered()) + Covered.of(strip.count, own)

@@ -185,4 +185,4 @@ def _doubled(where: str, items: list[tuple[str, Platform, tuple[str, ...]]], cal
     return faults
 
 
-NO_STANDARD = Standard(id="standard", name="No standard")
+NO_STANDARD = Standard(id="standard", name="The standard")

@@ -4,10 +4,11 @@ from typing import cast
 
 from django.db import transaction
 
+from amberkey.core.compare.merging import merge
 from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.server.library.documents import key_of
-from amberkey.server.library.models import ChangeSet, Document
+from amberkey.server.library.models import ChangeSet, Document, Revision
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -16,7 +17,11 @@ from amberkey.server.problems import Conflict, NotFound, Problem
 
 @transaction.atomic
 def save(actor: Actor, key: str, value: CoreDocument, parent: str, note: str) -> ChangeSet:
-    """Save `value` over the revision with the digest `parent`; raises Conflict if somebody saved another one since."""
+    """Save `value`, which was made from the revision with the digest `parent`.
+
+    What others saved since stays beside it; raises Conflict where both made something else of the same item, or where the
+    revision isn't known.
+    """
     actor.require(Role.EDITOR)
     if key_of(value) != key:
         raise Problem(400, "This is another document.", f"It is {key_of(value)}, and the address says {key}.")
@@ -24,19 +29,25 @@ def save(actor: Actor, key: str, value: CoreDocument, parent: str, note: str) ->
     if document is None or document.newest is None:
         raise NotFound(key.replace("/", " ", 1))
     newest = document.newest
-    if newest.digest != parent:
-        since = document.revisions.filter(number__gt=_number(document, parent)).select_related("author")
-        raise Conflict(
-            f"{newest.author.display_name} saved {document.name} before you.",
-            f"It is at revision {newest.number} now.",
-            by=newest.author.display_name,
-            at=newest.at.isoformat(),
-            changes=[f"{r.author.display_name}: {r.note or 'no note'}" for r in since.order_by("number")],
-        )
-    operations = compare(cast(JsonDocument, newest.body.json()), cast(JsonDocument, value.to_json()))
+    theirs, ours = cast(JsonDocument, newest.body.json()), cast(JsonDocument, value.to_json())
+    if newest.digest == parent:
+        operations = tuple(compare(theirs, ours))
+    else:
+        seen = document.revisions.filter(body_id=parent).select_related("body").order_by("-number").first()
+        merged = merge(cast(JsonDocument, seen.body.json()), ours, theirs) if seen else None
+        if merged is None or merged.contradictions:
+            raise _conflict(document, newest, seen, [c.key for c in merged.contradictions] if merged else [])
+        operations = merged.operations
     return change(actor, note or f"Edited {value.name}", {key: operations})
 
 
-def _number(document: Document, digest: str) -> int:
-    revision = document.revisions.filter(body_id=digest).order_by("-number").first()
-    return revision.number if revision else 0
+def _conflict(document: Document, newest: Revision, seen: Revision | None, keys: list[str]) -> Conflict:
+    since = document.revisions.filter(number__gt=seen.number if seen else 0).select_related("author")
+    both = f" Both of you changed {', '.join(k or 'the same' for k in keys[:5])}." if keys else ""
+    return Conflict(
+        f"{newest.author.display_name} saved {document.name} before you.",
+        f"It is at revision {newest.number} now.{both}",
+        by=newest.author.display_name,
+        at=newest.at.isoformat(),
+        changes=[f"{r.author.display_name}: {r.note or 'no note'}" for r in since.order_by("number")],
+    )

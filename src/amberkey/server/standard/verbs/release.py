@@ -4,7 +4,7 @@ from typing import cast
 
 from django.db import transaction
 
-from amberkey.core.compare.operations import JsonDocument, compare
+from amberkey.core.compare.operations import JsonDocument, Operation, compare
 from amberkey.core.profiles.model import Generated, Profile
 from amberkey.core.standard.compiling import LAYER
 from amberkey.server.library.documents import find, newest_of
@@ -17,7 +17,9 @@ from amberkey.server.problems import Problem
 from amberkey.server.standard.state import LAYER_KEY, STANDARD, compiled, current_coverage
 from amberkey.server.standard.verbs.keep_point import keep_point
 from amberkey.server.standard.verbs.set_lines import standard_at
-from amberkey.server.workbench.estate import ORGANISATION
+
+# Documents that name layers, each with the field in which it does.
+_STAND_ON = {"amberkey/organisation@1": "profiles", "amberkey/setup@1": "layers"}
 
 
 @transaction.atomic
@@ -31,10 +33,7 @@ def release_standard(actor: Actor) -> ChangeSet:
         create(actor, empty_layer(standard.name, standard.id, revision.digest), "For the standard's entries")
     before = cast(JsonDocument, newest_of(find(LAYER_KEY)).body.json())
     changes = {LAYER_KEY: tuple(compare(before, cast(JsonDocument, layer.to_json())))}
-    organisation = cast(JsonDocument, newest_of(find(ORGANISATION)).body.json())
-    layers = cast(list[str], organisation.get("profiles") or [])
-    if LAYER not in layers:
-        changes[ORGANISATION] = tuple(compare(organisation, {**organisation, "profiles": [LAYER, *layers]}))
+    changes |= _under_everybody()
     entries = sum(o.section == "entries" for o in changes[LAYER_KEY])
     if not any(changes.values()):
         raise Problem(409, "The standard is released as it is.", "Its layer has every entry that it asks for.")
@@ -44,6 +43,19 @@ def release_standard(actor: Actor) -> ChangeSet:
     release(actor, LAYER_KEY, newest_of(find(LAYER_KEY)).number)
     keep_point(current_coverage(), released=True)
     return done
+
+
+def _under_everybody() -> dict[str, tuple[Operation, ...]]:
+    """What puts the layer under all others: in the organisation, and in setups that are only planned."""
+    found: dict[str, tuple[Operation, ...]] = {}
+    wanted = Document.objects.filter(deleted_at=None, format__in=_STAND_ON).select_related("newest__body")
+    for document in wanted:
+        value = cast(JsonDocument, newest_of(document).body.json())
+        name = _STAND_ON[document.format]
+        layers = cast(list[str], value.get(name) or [])
+        if LAYER not in layers:
+            found[document.key] = tuple(compare(value, {**value, name: [LAYER, *layers]}))
+    return found
 
 
 def empty_layer(name: str, standard: str, revision: str) -> Profile:

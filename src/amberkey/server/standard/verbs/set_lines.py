@@ -28,7 +28,7 @@ def save_standard(
     actor.require(Role.EDITOR)
     document = Document.objects.select_for_update().filter(key=STANDARD, deleted_at=None).first()
     if document is None:
-        document = create(actor, NO_STANDARD.model_copy(update={"name": "The standard"}), "The first standard")
+        document = create(actor, NO_STANDARD, "The first standard")
     assert document.newest is not None
     newest = document.newest
     base = _base(document, seen)
