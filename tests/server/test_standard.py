@@ -145,6 +145,15 @@ def test_two_people_at_one_line_are_asked_whose_counts(ines, jorun):
     assert row(seen(ines), "save")["line"]["shortcut"]["text"] == "F8"
 
 
+def test_the_first_lines_of_two_people_do_not_overwrite_each_other(ines, jorun):
+    assert seen(ines)["digest"] == ""
+    assert save(ines, line("F9"), seen="")[0] == 200
+    assert save(jorun, line("F8"), seen="")[0] == 409
+    assert save(jorun, line("Control+C", task="copy"), seen="")[0] == 200
+    assert row(seen(ines), "save")["line"]["shortcut"]["text"] == "F9"
+    assert save(jorun, line("F8"), seen="0" * 64)[0] == 409
+
+
 def test_exceptions_need_a_reason_and_a_day_to_come_and_can_be_taken_back(ines):
     save(ines, line("F9"))
     exempt = {"task": "save", "program": "quaysheet", "platform": "windows", "reason": "Learned there"}

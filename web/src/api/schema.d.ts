@@ -3359,15 +3359,14 @@ export interface components {
         /**
          * CellOut
          * @description A task in a program, as most people of the lens have it. `people` of `of` have it so; `keys` is what they press now.
+         *
+         *     `no_line`: the standard says nothing of the task.
          */
         CellOut: {
             /** Program */
             program: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees";
+            /** State */
+            state: ("not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees") | "no_line";
             /** Keys */
             keys: components["schemas"]["ShortcutOut"][];
             /** Why */
@@ -3567,11 +3566,8 @@ export interface components {
             program: string;
             /** Program Name */
             program_name: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees";
+            /** State */
+            state: ("not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees") | "no_line";
             /** Keys */
             keys: components["schemas"]["ShortcutOut"][];
             /** Layer */
@@ -3740,7 +3736,8 @@ export interface components {
         };
         /**
          * LinesIn
-         * @description `family`: the rest of each task's family follows in its shape. `seen`: the digest of the standard that somebody saw.
+         * @description `family`: the rest of each task's family follows in its shape. `seen`: the digest of the standard
+         *     that somebody saw, "" where there was none; without it they mean the newest.
          */
         LinesIn: {
             /** Lines */
@@ -3750,11 +3747,8 @@ export interface components {
              * @default false
              */
             family: boolean;
-            /**
-             * Seen
-             * @default
-             */
-            seen: string;
+            /** Seen */
+            seen?: string | null;
         };
         /**
          * ChosenItemIn
@@ -3779,11 +3773,8 @@ export interface components {
              * @default false
              */
             family: boolean;
-            /**
-             * Seen
-             * @default
-             */
-            seen: string;
+            /** Seen */
+            seen?: string | null;
             /**
              * Chosen
              * @default []
@@ -3821,11 +3812,8 @@ export interface components {
              * @default false
              */
             remove: boolean;
-            /**
-             * Seen
-             * @default
-             */
-            seen: string;
+            /** Seen */
+            seen?: string | null;
         };
         /** MeaningsIn */
         MeaningsIn: {
@@ -3846,11 +3834,8 @@ export interface components {
              * @default false
              */
             remove: boolean;
-            /**
-             * Seen
-             * @default
-             */
-            seen: string;
+            /** Seen */
+            seen?: string | null;
         };
         /** ContradictionOut */
         ContradictionOut: {

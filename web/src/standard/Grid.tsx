@@ -5,7 +5,7 @@ import { Caps } from "../keyboard/Caps";
 import { asCsv, byPeople, inWords, plainly, widthOf } from "./cells";
 import type { Item } from "./filters";
 import styles from "./Standard.module.css";
-import type { Cell, ProgramHead, Standard, Task } from "./useStandard";
+import type { Cell, ProgramHead, Standard, State, Task } from "./useStandard";
 
 const ROW = 29;
 const GROUP = 23;
@@ -344,10 +344,12 @@ interface CellBoxProps {
   onClick: () => void;
 }
 
+const WITH_KEYS: ReadonlySet<State> = new Set<State>(["differs", "clashes", "excepted", "no_line"]);
+
 /** Agreement is a line that goes on; what differs interrupts it with its own keys, what can't or has none is dotted. */
 function CellBox({ task, program, cell, place, left, width, inTabOrder, selected, onClick }: CellBoxProps) {
   const words = inWords(cell, program, task);
-  const state = task.line ? (cell?.state ?? "not_offered") : "not_offered";
+  const state = cell?.state ?? "not_offered";
   const first = cell?.keys[0];
   return (
     <span
@@ -359,17 +361,17 @@ function CellBox({ task, program, cell, place, left, width, inTabOrder, selected
       data-state={state}
       tabIndex={inTabOrder ? 0 : -1}
       title={words}
-      aria-label={words}
       onClick={onClick}
       onKeyDown={undefined}
     >
-      {(state === "differs" || state === "clashes" || state === "excepted") && first && (
-        <span className={styles.has}>
+      <span className="unseen">{words}</span>
+      {WITH_KEYS.has(state) && first && (
+        <span className={styles.has} aria-hidden="true">
           <Caps shortcut={first} />
         </span>
       )}
-      {state === "cannot" && <em>can't</em>}
-      {state === "unbound" && <em>no key</em>}
+      {state === "cannot" && <em aria-hidden="true">can't</em>}
+      {state === "unbound" && <em aria-hidden="true">no key</em>}
       {cell && cell.people < cell.of && (
         <i className={styles.mixed} aria-hidden="true">
           {Math.round((100 * cell.people) / Math.max(1, cell.of))}%

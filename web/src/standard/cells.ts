@@ -1,6 +1,7 @@
 import type { Cell, Count, ProgramHead, State, Task } from "./useStandard";
 
 export const STATE_WORDS: Record<State, string> = {
+  no_line: "no line",
   not_offered: "not offered",
   cannot: "can't",
   excepted: "excepted",
@@ -32,8 +33,7 @@ export function byPeople(count: Count): string {
 
 /** A cell in words, for a screen reader and for whoever points at it. */
 export function inWords(cell: Cell | undefined, program: ProgramHead, task: Task): string {
-  if (!task.line) return `${program.name}: the standard says nothing of ${task.name}`;
-  if (!cell) return `${program.name}: not offered`;
+  if (!cell) return `${program.name}: ${task.name} is not offered`;
   const keys = cell.keys.map((k) => k.words).join(" and ");
   const has = cell.state === "agrees" ? "agrees" : `${STATE_WORDS[cell.state]}${keys ? `, ${keys}` : ""}`;
   const why = cell.why ? `, ${cell.why}` : "";

@@ -14,7 +14,7 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.standard.carrying import carry
 from amberkey.core.standard.findings import KIND_WORDS
-from amberkey.core.standard.judging import STATE_WORDS, State
+from amberkey.core.standard.judging import STATE_WORDS
 from amberkey.core.standard.model import NO_STANDARD, Exempt, Meanings, Standard
 from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Document
@@ -25,6 +25,7 @@ from amberkey.server.standard import borrowed as lending
 from amberkey.server.standard.borrowed import BorrowedOut, BorrowIn, SetOffIn, SetOut
 from amberkey.server.standard.matrix import (
     PointOut,
+    Shown,
     StandardOut,
     WaitingOut,
     count_of,
@@ -89,7 +90,7 @@ class ExceptionIn(Schema):
     reason: str = ""
     until: datetime.date | None = None
     remove: bool = False
-    seen: str = ""
+    seen: str | None = None
 
 
 class MeaningsIn(Schema):
@@ -97,7 +98,7 @@ class MeaningsIn(Schema):
     platform: Platform
     reason: str = ""
     remove: bool = False
-    seen: str = ""
+    seen: str | None = None
 
 
 class WhatIfIn(Schema):
@@ -258,10 +259,12 @@ def _chosen(given: list[ChosenItemIn]) -> Mapping[tuple[str, str], Json]:
     return {(c.section, c.key): cast(Json, c.value) for c in given}
 
 
-def _seen_standard(seen: str) -> Standard:
+def _seen_standard(seen: str | None) -> Standard:
     """The revision that somebody saw: what they ask for is asked of that one."""
+    if seen == "":
+        return NO_STANDARD
     known = seen and Document.objects.filter(key=STANDARD, revisions__body_id=seen).exists()
-    return standard_at(seen) if known else current_standard()
+    return standard_at(seen) if seen and known else current_standard()
 
 
 @router.post("/standard/lines", response=ChangeOut)
@@ -481,5 +484,6 @@ def as_csv(request: HttpRequest, setup: str, everywhere: bool = False, layout: s
     return response
 
 
-def _told(state: State, keys: list[str]) -> str:
-    return STATE_WORDS[state] + (f": {' and '.join(keys)}" if keys else "")
+def _told(state: Shown, keys: list[str]) -> str:
+    says = "no line" if state == "no_line" else STATE_WORDS[state]
+    return says + (f": {' and '.join(keys)}" if keys else "")

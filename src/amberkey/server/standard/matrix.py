@@ -1,8 +1,8 @@
 """Tasks by programs through a lens: what each program does for each task, and how far that is from the standard."""
 
 import datetime
-from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Literal, NamedTuple
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
@@ -46,11 +46,17 @@ class LineOut(Schema):
     since: datetime.date | None
 
 
+Shown = State | Literal["no_line"]
+
+
 class CellOut(Schema):
-    """A task in a program, as most people of the lens have it. `people` of `of` have it so; `keys` is what they press now."""
+    """A task in a program, as most people of the lens have it. `people` of `of` have it so; `keys` is what they press now.
+
+    `no_line`: the standard says nothing of the task.
+    """
 
     program: str
-    state: State
+    state: Shown
     keys: list[ShortcutOut]
     why: str
     layer: str
@@ -124,6 +130,9 @@ class StandardOut(Schema):
     waiting: WaitingOut
 
 
+_WORST: tuple[Shown, ...] = ("no_line", *STATES)
+
+
 def count_out(covered: Covered) -> CountOut:
     return CountOut(
         agree=covered.plain.agree,
@@ -137,10 +146,10 @@ def count_of(agree: int, could: int, people_agree: int, people_could: int) -> Co
     return count_out(Covered(Count(agree, could), Count(people_agree, people_could)))
 
 
-class _Had(NamedTuple):
+class Had(NamedTuple):
     """What tells the ways apart in which one task is done in one program."""
 
-    state: State
+    state: Shown
     shortcuts: tuple[Shortcut, ...]
     why: str
     layer: str
@@ -217,13 +226,12 @@ def line_out(line: Line, board: Board) -> LineOut:
 
 
 def _cells(coverage: Coverage, setups: Sequence[str], board: Board) -> Mapping[str, list[CellOut]]:
-    """By task, a cell for each program that offers it and has a line for it."""
-    found: dict[tuple[str, str], dict[_Had, list[str]]] = {}
+    """By task, a cell for each program that offers it."""
+    found: dict[tuple[str, str], dict[Had, list[str]]] = {}
     clashes: dict[tuple[str, str, str], str] = {}
     for setup in setups:
         for program, strip in coverage.strips[setup].items():
-            for task, cell in strip.cells.items():
-                had = _Had(cell.state, cell.shortcuts, cell.why, cell.layer)
+            for task, had in had_in(strip):
                 found.setdefault((task, program), {}).setdefault(had, []).append(setup)
                 if task in strip.clashes:
                     clashes[task, program, setup] = strip.clashes[task].identity
@@ -231,7 +239,7 @@ def _cells(coverage: Coverage, setups: Sequence[str], board: Board) -> Mapping[s
     cells: dict[str, list[CellOut]] = {}
     for (task, program), ways in found.items():
         # The state that most people are in speaks for all; of those who are equally many, the worse one.
-        had, own = max(ways.items(), key=lambda w: (_people(estate, w[1]), -STATES.index(w[0].state)))
+        had, own = max(ways.items(), key=lambda w: (_people(estate, w[1]), -_WORST.index(w[0].state)))
         every = [s for setups_so in ways.values() for s in setups_so]
         cells.setdefault(task, []).append(
             CellOut(
@@ -247,6 +255,17 @@ def _cells(coverage: Coverage, setups: Sequence[str], board: Board) -> Mapping[s
             )
         )
     return cells
+
+
+def had_in(strip: Strip) -> Iterator[tuple[str, Had]]:
+    """Every task that a program offers, with what its people press for it."""
+    for task, effective in strip.column.part.effective.by_task.items():
+        cell = strip.cells.get(task)
+        if cell is not None:
+            yield task, Had(cell.state, cell.shortcuts, cell.why, cell.layer)
+        else:
+            shortcuts = tuple(s for s, _ in effective.now.shortcuts)
+            yield task, Had("no_line", shortcuts, "", effective.now.layer)
 
 
 def _people(estate: Estate, setups: Sequence[str]) -> int:

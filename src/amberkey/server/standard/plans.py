@@ -26,11 +26,13 @@ class LineIn(Schema):
 
 
 class LinesIn(Schema):
-    """`family`: the rest of each task's family follows in its shape. `seen`: the digest of the standard that somebody saw."""
+    """`family`: the rest of each task's family follows in its shape. `seen`: the digest of the standard
+    that somebody saw, "" where there was none; without it they mean the newest.
+    """
 
     lines: list[LineIn]
     family: bool = False
-    seen: str = ""
+    seen: str | None = None
 
 
 class SetLineOut(Schema):

@@ -1,17 +1,15 @@
 """One task in full: its lines everywhere, who has what, what it could have."""
 
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.keys.platform import Platform
-from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.standard.choices import choices_for
 from amberkey.core.standard.coverage import Coverage
-from amberkey.core.standard.judging import State
 from amberkey.core.standard.model import Exempt
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
-from amberkey.server.standard.matrix import LineOut, line_out
+from amberkey.server.standard.matrix import Had, LineOut, Shown, had_in, line_out
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 
@@ -29,7 +27,7 @@ class HadOut(Schema):
 
     program: str
     program_name: str
-    state: State
+    state: Shown
     keys: list[ShortcutOut]
     layer: str
     why: str
@@ -97,31 +95,22 @@ def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -
     )
 
 
-class _Had(NamedTuple):
-    program: str
-    state: State
-    shortcuts: tuple[Shortcut, ...]
-    layer: str
-    why: str
-    clash: str | None
-
-
 def _had(coverage: Coverage, task: str, setups: list[str]) -> list[HadOut]:
-    found: dict[_Had, tuple[str, list[str]]] = {}
+    found: dict[tuple[str, Had, str | None], tuple[str, list[str]]] = {}
     for strip, own in coverage.copies(setups):
-        cell = strip.cells.get(task)
-        if cell is not None:
+        had = next((h for t, h in had_in(strip) if t == task), None)
+        if had is not None:
             clash = strip.clashes.get(task)
-            key = _Had(strip.program, cell.state, cell.shortcuts, cell.layer, cell.why, clash.identity if clash else None)
+            key = (strip.program, had, clash.identity if clash else None)
             found.setdefault(key, (strip.column.part.program.name, []))[1].extend(s.id for s in own)
     estate = coverage.estate
     rows = []
-    for had, (name, setups_so) in found.items():
+    for (program, had, clash_id), (name, setups_so) in found.items():
         board = estate.board(setups_so[0])
         profile = estate.profiles.get(had.layer)
         rows.append(
             HadOut(
-                program=had.program,
+                program=program,
                 program_name=name,
                 state=had.state,
                 keys=[shortcut_out(s, board) for s in had.shortcuts],
@@ -129,7 +118,7 @@ def _had(coverage: Coverage, task: str, setups: list[str]) -> list[HadOut]:
                 why=had.why,
                 setups=setups_so,
                 people=estate.people_of(estate.setups[i] for i in setups_so),
-                clash=had.clash,
+                clash=clash_id,
             )
         )
     return sorted(rows, key=lambda r: (-r.people, r.program_name))

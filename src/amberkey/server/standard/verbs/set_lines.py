@@ -19,9 +19,9 @@ from amberkey.server.standard.verbs.keep_point import keep_point
 
 @transaction.atomic
 def save_standard(
-    actor: Actor, wanted: Standard, seen: str, title: str, reason: str = "", chosen: Chosen = NOTHING_CHOSEN
+    actor: Actor, wanted: Standard, seen: str | None, title: str, reason: str = "", chosen: Chosen = NOTHING_CHOSEN
 ) -> ChangeSet:
-    """Save a standard that was made from the revision with the digest `seen`. What others changed since stays.
+    """Save a standard that was made from the revision with the digest `seen` (see `_base`). What others changed stays.
 
     Raises Problem with `contradictions` where others made something else of the same item; `chosen` decides those.
     """
@@ -40,9 +40,11 @@ def save_standard(
     return done
 
 
-def _base(document: Document, seen: str) -> JsonDocument:
-    """The revision that somebody saw. Without one, what they make is made from the newest."""
+def _base(document: Document, seen: str | None) -> JsonDocument:
+    """The revision that somebody saw, "" for none at all. Where they don't say, what they make is made from the newest."""
     assert document.newest is not None
+    if seen == "":
+        return cast(JsonDocument, NO_STANDARD.to_json())
     if seen and document.revisions.filter(body_id=seen).exists():
         return cast(JsonDocument, Body.objects.get(digest=seen).json())
     if seen:
