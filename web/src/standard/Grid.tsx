@@ -319,7 +319,7 @@ function KeysCell({ task, row, open, inTabOrder, selected, onClick }: KeysCellPr
       onClick={onClick}
       onKeyDown={undefined}
     >
-      {task.line ? <Caps shortcut={task.line.shortcut} /> : <em className={styles.none}>none yet</em>}
+      {task.line ? <Caps shortcut={shortened(task.line.shortcut)} /> : <em className={styles.none}>none yet</em>}
       {task.further.length > 0 && (
         <small
           title={task.further.map((f) => `${f.shortcut.words} for ${f.layouts.join(", ") || "all others"}`).join("; ")}
@@ -367,7 +367,7 @@ function CellBox({ task, program, cell, place, left, width, inTabOrder, selected
       <span className="unseen">{words}</span>
       {WITH_KEYS.has(state) && first && (
         <span className={styles.has} aria-hidden="true">
-          <Caps shortcut={first} />
+          <Caps shortcut={shortened(first)} />
         </span>
       )}
       {state === "cannot" && <em aria-hidden="true">can't</em>}
@@ -381,9 +381,17 @@ function CellBox({ task, program, cell, place, left, width, inTabOrder, selected
   );
 }
 
+/** The broadest cap has a sign of its own, so that three keys find room in a column. */
+const SHIFT = new Set(["Shift", "Umschalt", "Maj", "Skift"]);
+
+function shortened(shortcut: Cell["keys"][number]): Cell["keys"][number] {
+  return { ...shortcut, caps: shortcut.caps.map((press) => press.map((cap) => (SHIFT.has(cap) ? "⇧" : cap))) };
+}
+
 function keyOf(item: Item | undefined, n: number): string {
   if (!item) return String(n);
-  return item.kind === "group" ? `group ${item.name}` : item.task.id;
+  // A group that is parted by others has several heads.
+  return item.kind === "group" ? `group before ${item.before}` : item.task.id;
 }
 
 function firstTask(items: Item[]): number {

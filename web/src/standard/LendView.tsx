@@ -75,7 +75,7 @@ export function LendView({ data, lens }: { data: Standard; lens: Lens }) {
                 loading={lend.isPending}
                 onClick={() => lend.mutate(asked)}
               >
-                Keep it as {found.data.name}
+                Keep it as a set
               </Button>
             </div>
           )}
@@ -116,7 +116,7 @@ function Listed({ title, rows }: { title: string; rows: [string, string][] }) {
       <ul>
         {rows.map(([name, says]) => (
           <li key={name + says}>
-            <b>{name}</b> {says}
+            {says ? <b>{name}</b> : name} {says}
           </li>
         ))}
       </ul>

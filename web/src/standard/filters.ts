@@ -81,7 +81,7 @@ export function rowsOf(data: Standard, filters: Filters): Task[] {
 
 /** Rows with the heads of their groups between them. */
 export type Item =
-  | { kind: "group"; name: string }
+  | { kind: "group"; name: string; before: string }
   | { kind: "task"; task: Task; family: "" | "first" | "middle" | "last" };
 
 export function itemsOf(tasks: Task[]): Item[] {
@@ -89,7 +89,7 @@ export function itemsOf(tasks: Task[]): Item[] {
   tasks.forEach((task, n) => {
     const before = tasks[n - 1];
     const after = tasks[n + 1];
-    if (task.group && task.group !== before?.group) items.push({ kind: "group", name: task.group });
+    if (task.group && task.group !== before?.group) items.push({ kind: "group", name: task.group, before: task.id });
     const same = (other: Task | undefined) =>
       task.family !== null && other?.family === task.family && other.group === task.group;
     const family = !same(before) && !same(after) ? "" : !same(before) ? "first" : same(after) ? "middle" : "last";
