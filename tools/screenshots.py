@@ -105,6 +105,17 @@ def walk(page: Page) -> None:
     shoot(page, "machines")
 
 
+def standard(page: Page, address: str) -> None:
+    page.goto(f"{address}/standard?seen=all")
+    page.get_by_role("grid", name="Tasks by programs").wait_for()
+    shoot(page, "standard")
+    page.goto(f"{address}/standard?seen=all&task=close&at=ebbchart&s.words=close")
+    page.get_by_role("radio").first.check()
+    page.get_by_role("status", name="What it would do").wait_for()
+    page.get_by_text("Agreement goes from").wait_for()
+    shoot(page, "standard-line")
+
+
 def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -113,6 +124,7 @@ def main() -> None:
         page = browser.new_page(viewport=size, color_scheme="light", locale="en-GB", reduced_motion="reduce")
         sign_in(page, sys.argv[1])
         walk(page)
+        standard(page, sys.argv[1])
         dark = browser.new_page(viewport=size, color_scheme="dark", locale="en-GB", reduced_motion="reduce")
         sign_in(dark, sys.argv[1])
         choose(dark, "Setup", "macOS, German keyboard, Timetable and tariffs")

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from amberkey.server.standard.state import current_standard
+from amberkey.server.workbench.estate import current_standard
 
 FOCUSED = "e => e === document.activeElement"
 

@@ -2491,10 +2491,15 @@ export interface components {
         /**
          * TaskMoveOut
          * @description The way that moves a task in all its programs; `stays` are those that don't move along, with the reason.
+         *
+         *     `standard`: what the standard says of the task on this keyboard.
          */
         TaskMoveOut: {
             /** Task */
             task: string;
+            /** Task Id */
+            task_id: string;
+            standard: components["schemas"]["ShortcutOut"] | null;
             way: components["schemas"]["WayOutOut"];
             /** Moves */
             moves: components["schemas"]["FollowerOut"][];

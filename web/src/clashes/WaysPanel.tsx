@@ -3,7 +3,9 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import type { KeyboardEvent } from "react";
 import { useCallback, useEffect, useId, useRef, useState } from "react";
+import { Link, useLocation } from "react-router";
 import type { Schemas } from "../api/client";
+import { lensParts } from "../app/lens";
 import { someOf } from "../app/setupsInWords";
 import { Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
@@ -195,6 +197,8 @@ interface TaskChoiceProps {
 /** Whether the task moves along in the other programs, so that it keeps one shortcut everywhere. */
 function TaskChoice({ move, chosen, onChange }: TaskChoiceProps) {
   const name = useId();
+  const line = new URLSearchParams(lensParts(useLocation().search));
+  line.set("task", move.task_id);
   return (
     <fieldset className={styles.task} aria-label={`The task ${move.task}`}>
       <legend>
@@ -221,6 +225,16 @@ function TaskChoice({ move, chosen, onChange }: TaskChoiceProps) {
           </>
         )}
       </label>
+      <span>
+        {move.standard ? (
+          <>
+            The standard has <Caps shortcut={move.standard} /> for it.{" "}
+          </>
+        ) : (
+          "The standard says nothing of it. "
+        )}
+        <Link to={{ pathname: "/standard", search: `?${line}` }}>Its line, and who is let off</Link>
+      </span>
       {move.stays.length > 0 && (
         <small>Stays: {move.stays.map((f) => `${f.program_name} ${f.why_not}`).join("; ")}.</small>
       )}

@@ -41,12 +41,10 @@ from amberkey.server.standard.plans import LineIn, LinesIn, PlanOfStandardOut, l
 from amberkey.server.standard.rows import TaskRowOut, row_out
 from amberkey.server.standard.state import (
     LAYER_KEY,
-    STANDARD,
     compiled,
     current_coverage,
     current_findings,
     current_layer,
-    current_standard,
     plan_for,
     setups_seen,
 )
@@ -62,7 +60,14 @@ from amberkey.server.standard.verbs.lend import lend, take_off
 from amberkey.server.standard.verbs.release import release_standard
 from amberkey.server.standard.verbs.set_lines import save_standard, standard_at
 from amberkey.server.workbench.api import ChangeOut
-from amberkey.server.workbench.estate import board_of, current_derived, current_estate, current_organisation
+from amberkey.server.workbench.estate import (
+    STANDARD,
+    board_of,
+    current_derived,
+    current_estate,
+    current_organisation,
+    current_standard,
+)
 
 router = Router(tags=["standard"])
 POINTS = 40

@@ -2,7 +2,6 @@
 
 import threading
 from collections.abc import Sequence
-from functools import lru_cache
 from weakref import WeakKeyDictionary
 
 from amberkey.core.clashes.estate import Estate
@@ -10,29 +9,16 @@ from amberkey.core.profiles.model import Profile
 from amberkey.core.standard.compiling import LAYER
 from amberkey.core.standard.coverage import Coverage
 from amberkey.core.standard.findings import Finding, findings
-from amberkey.core.standard.model import NO_STANDARD, Standard
+from amberkey.core.standard.model import Standard
 from amberkey.core.standard.setting import Plan, Planner
-from amberkey.server.library.documents import digests, parsed
-from amberkey.server.workbench.estate import current_estate, decisions
+from amberkey.server.workbench.estate import current_estate, current_standard, decisions
 
-STANDARD = "standard/standard"
 LAYER_KEY = f"profile/{LAYER}"
 
 _planner = Planner()
 _working = threading.Lock()  # two requests at once would both work it out
 _measured: WeakKeyDictionary[Estate, dict[tuple[str, frozenset[str]], Coverage]] = WeakKeyDictionary()
 _found: WeakKeyDictionary[Estate, dict[str, list[Finding]]] = WeakKeyDictionary()
-
-
-def current_standard() -> Standard:
-    """The newest revision; an empty one where none was ever saved."""
-    return _standard(digests().get(STANDARD, ""))
-
-
-@lru_cache(maxsize=64)
-def _standard(digest: str) -> Standard:
-    value = parsed(digest) if digest else None
-    return value if isinstance(value, Standard) else NO_STANDARD
 
 
 def current_layer(estate: Estate) -> Profile | None:
@@ -60,10 +46,6 @@ def plan_for(now: Standard, wanted: Standard) -> Plan:
     """What another standard would do, both of them compiled."""
     with _working:
         return _planner.plan(current_estate(), now, wanted)
-
-
-def release_plan(released: Standard, wanted: Standard) -> Plan:
-    return plan_for(released, wanted)
 
 
 def current_findings() -> list[Finding]:

@@ -20,12 +20,14 @@ from amberkey.core.profiles.decisions import Decisions
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
+from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.problems import NotFound, Problem
 
 DECISIONS = "decisions/decisions"
 ORGANISATION = "organisation/organisation"
+STANDARD = "standard/standard"
 HOUSE = "house"
 
 _building = threading.Lock()
@@ -126,6 +128,13 @@ def decisions() -> Decisions:
     digest = digests().get(DECISIONS)
     value = parsed(digest) if digest else None
     return value if isinstance(value, Decisions) else Decisions(id="decisions", name="Allowed clashes")
+
+
+def current_standard() -> Standard:
+    """The newest revision of the standard; an empty one where none was ever saved."""
+    digest = digests().get(STANDARD)
+    value = parsed(digest) if digest else None
+    return value if isinstance(value, Standard) else NO_STANDARD
 
 
 def target_of(setup: Setup, asked: str | None = None) -> str:

@@ -15,8 +15,8 @@ from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.standard.models import Draft
-from amberkey.server.standard.state import STANDARD
 from amberkey.server.standard.verbs.set_lines import save_standard
+from amberkey.server.workbench.estate import STANDARD
 
 
 def find_draft(draft_id: int, *, removed: bool = False) -> Draft:

@@ -3,7 +3,7 @@
 from amberkey.core.standard.coverage import Coverage
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.standard.models import CoveragePoint
-from amberkey.server.standard.state import STANDARD
+from amberkey.server.workbench.estate import STANDARD
 
 
 def keep_point(coverage: Coverage, *, released: bool = False) -> None:

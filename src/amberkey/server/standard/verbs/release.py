@@ -14,9 +14,10 @@ from amberkey.server.library.verbs.release import release
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
-from amberkey.server.standard.state import LAYER_KEY, STANDARD, compiled, current_coverage
+from amberkey.server.standard.state import LAYER_KEY, compiled, current_coverage
 from amberkey.server.standard.verbs.keep_point import keep_point
 from amberkey.server.standard.verbs.set_lines import standard_at
+from amberkey.server.workbench.estate import STANDARD
 
 # Documents that name layers, each with the field in which it does.
 _STAND_ON = {"amberkey/organisation@1": "profiles", "amberkey/setup@1": "layers"}

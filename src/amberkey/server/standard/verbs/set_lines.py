@@ -13,8 +13,9 @@ from amberkey.server.library.verbs.change import change, create
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
-from amberkey.server.standard.state import STANDARD, current_coverage
+from amberkey.server.standard.state import current_coverage
 from amberkey.server.standard.verbs.keep_point import keep_point
+from amberkey.server.workbench.estate import STANDARD
 
 
 @transaction.atomic
