@@ -112,7 +112,7 @@ def standard(page: Page, address: str) -> None:
     page.goto(f"{address}/standard?seen=all&task=close&at=ebbchart&s.words=close")
     page.get_by_role("radio").first.check()
     page.get_by_role("status", name="What it would do").wait_for()
-    page.get_by_text("Agreement goes from").wait_for()
+    page.get_by_text("agreement goes from").wait_for()
     shoot(page, "standard-line")
 
 

@@ -78,7 +78,7 @@ def test_a_line_is_set_with_its_consequences_and_undone(sign_in):
     set_line(ines, "Save", "F9")
     told = page.get_by_role("status", name="What it would do")
     expect(told).to_contain_text("people press something new")
-    expect(told).to_contain_text("Agreement goes from")
+    expect(told).to_contain_text("agreement goes from")
     why = page.get_by_label("Why (kept with the line)")
     ines.tab_to(why, back=True)
     page.keyboard.type("One key everywhere")

@@ -8,6 +8,7 @@ import type { Lens } from "../app/lens";
 import { useLenses } from "../app/lens";
 import { useAction } from "../app/own/own";
 import { Words } from "../app/Words";
+import { ByKeys } from "../keyboard/ByKeys";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import styles from "./Clashes.module.css";
@@ -99,18 +100,14 @@ export const FilterBar = memo(function FilterBar(props: FilterBarProps) {
           />
         </div>
       )}
-      <Button
-        variant={byKeys ? "contained" : "outlined"}
-        color="inherit"
-        aria-pressed={byKeys}
-        onClick={() => {
+      <ByKeys
+        on={byKeys}
+        onSwitch={() => {
           setByKeys(!byKeys);
           setAsks(true);
           set({ keys: "" });
         }}
-      >
-        By keys
-      </Button>
+      />
       <Button
         variant={filters.onlyNew ? "contained" : "outlined"}
         color="inherit"

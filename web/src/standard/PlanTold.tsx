@@ -67,7 +67,7 @@ export function PlanTold({ plan, error, withLines = false, whole = false }: Plan
       <Clashes title="Would clash" says={plan.makes} none="Nothing would clash." few={few} />
       {plan.solves.length > 0 && <Clashes title="Would be solved" says={plan.solves} none="" few={few} />}
       <p>
-        Agreement goes from {plainly(plan.before)} to <b>{plainly(plan.after)}</b>, by people from{" "}
+        Once released, agreement goes from {plainly(plan.before)} to <b>{plainly(plan.after)}</b>, by people from{" "}
         {byPeople(plan.before)} to <b>{byPeople(plan.after)}</b>.
       </p>
     </div>

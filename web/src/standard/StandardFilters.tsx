@@ -4,6 +4,7 @@ import { One } from "../app/fields";
 import type { Lens } from "../app/lens";
 import { useAction } from "../app/own/own";
 import { Words } from "../app/Words";
+import { ByKeys } from "../keyboard/ByKeys";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import { STATE_WORDS } from "./cells";
@@ -74,18 +75,14 @@ export const StandardFilters = memo(function StandardFilters(props: StandardFilt
           data.layouts.map((id) => ({ id, name: id })),
           "all",
         )}
-      <Button
-        variant={byKeys ? "contained" : "outlined"}
-        color="inherit"
-        aria-pressed={byKeys}
-        onClick={() => {
+      <ByKeys
+        on={byKeys}
+        onSwitch={() => {
           setByKeys(!byKeys);
           setAsks(true);
           change({ keys: "" });
         }}
-      >
-        By keys
-      </Button>
+      />
       {drafts.length > 0 && (
         <div className={styles.select}>
           <One

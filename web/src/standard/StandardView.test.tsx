@@ -138,7 +138,9 @@ describe("the standard", () => {
     expect(told.textContent).toContain("Changes 2 entries in Sheet and Mail: 31 people press something new.");
     expect(told.textContent).toContain("Chart won't follow (12 people): House says otherwise.");
     expect(told.textContent).toContain("Walking keeps one shape no longer.");
-    expect(told.textContent).toContain("Agreement goes from 50 % to 100 %, by people from 50 % to 100 %.");
+    expect(told.textContent).toContain(
+      "Once released, agreement goes from 50 % to 100 %, by people from 50 % to 100 %.",
+    );
     fireEvent.click(screen.getByRole("button", { name: "Save the line" }));
     await screen.findByText("Set Save");
     const [body] = sent.filter((s) => s.path === "/api/standard/lines").map((s) => s.body);
