@@ -1015,46 +1015,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standard": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Standard
-         * @description Tasks by programs through a lens; in all setups of its platform, or of one layout or department of these.
-         */
-        get: operations["amberkey_server_standard_api_standard"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/tasks/{task}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Row
-         * @description One task in full: its lines on all platforms, who has what, and what it could have.
-         */
-        get: operations["amberkey_server_standard_api_row"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/standard/plan": {
         parameters: {
             query?: never;
@@ -1156,107 +1116,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standard/drafts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Drafts
-         * @description Everybody's drafts, the newest first.
-         */
-        get: operations["amberkey_server_standard_api_drafts"];
-        put?: never;
-        /**
-         * Begin Draft
-         * @description Begin a draft over the standard as it is.
-         */
-        post: operations["amberkey_server_standard_api_begin_draft"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/drafts/{draft_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Change Draft
-         * @description Set lines in a draft, or name it otherwise.
-         */
-        post: operations["amberkey_server_standard_api_change_draft"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/drafts/{draft_id}/plan": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Plan Draft
-         * @description A draft compared with the standard as it is.
-         */
-        get: operations["amberkey_server_standard_api_plan_draft"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/drafts/{draft_id}/take": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take Over Draft */
-        post: operations["amberkey_server_standard_api_take_over_draft"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/drafts/{draft_id}/removal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Drop Draft
-         * @description Drop a draft, or bring it back.
-         */
-        post: operations["amberkey_server_standard_api_drop_draft"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/standard/carry": {
         parameters: {
             query?: never;
@@ -1277,52 +1136,18 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standard/lend/plan": {
+    "/api/standard": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Plan Lending
-         * @description What a program would take from another one.
+         * Standard
+         * @description Tasks by programs through a lens; in all setups of its platform, or of one layout or department of these.
          */
-        post: operations["amberkey_server_standard_api_plan_lending"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/lend": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Lend Shortcuts */
-        post: operations["amberkey_server_standard_api_lend_shortcuts"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/sets": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Sets */
-        get: operations["amberkey_server_standard_api_sets"];
+        get: operations["amberkey_server_standard_sheet_standard"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1331,24 +1156,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standard/sets/removal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take Set Off */
-        post: operations["amberkey_server_standard_api_take_set_off"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/standard/findings": {
+    "/api/standard/tasks/{task}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1356,10 +1164,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Found
-         * @description What is worth a look, by kind.
+         * Row
+         * @description One task in full: its lines on all platforms, who has what, and what it could have.
          */
-        get: operations["amberkey_server_standard_api_found"];
+        get: operations["amberkey_server_standard_sheet_row"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1379,7 +1187,199 @@ export interface paths {
          * As Csv
          * @description The matrix through a lens as CSV: a row a task, a column a program.
          */
-        get: operations["amberkey_server_standard_api_as_csv"];
+        get: operations["amberkey_server_standard_sheet_as_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drafts
+         * @description Everybody's drafts, the newest first.
+         */
+        get: operations["amberkey_server_standard_drafts_drafts"];
+        put?: never;
+        /**
+         * Begin Draft
+         * @description Begin a draft over the standard as it is.
+         */
+        post: operations["amberkey_server_standard_drafts_begin_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Draft
+         * @description Set lines in a draft, or name it otherwise.
+         */
+        post: operations["amberkey_server_standard_drafts_change_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Draft
+         * @description A draft compared with the standard as it is.
+         */
+        get: operations["amberkey_server_standard_drafts_plan_draft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Over Draft */
+        post: operations["amberkey_server_standard_drafts_take_over_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/drafts/{draft_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Draft
+         * @description Drop a draft, or bring it back.
+         */
+        post: operations["amberkey_server_standard_drafts_drop_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/lend/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Lending
+         * @description What a program would take from another one.
+         */
+        post: operations["amberkey_server_standard_borrowed_plan_lending"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/lend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lend Shortcuts */
+        post: operations["amberkey_server_standard_borrowed_lend_shortcuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sets */
+        get: operations["amberkey_server_standard_borrowed_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/sets/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Set Off */
+        post: operations["amberkey_server_standard_borrowed_take_set_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Found
+         * @description What is worth a look, by kind.
+         */
+        get: operations["amberkey_server_standard_worth_a_look_found"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3362,6 +3362,241 @@ export interface components {
             weekly: number;
         };
         /**
+         * CountOut
+         * @description How many agree of how many that could, plainly and by people.
+         */
+        CountOut: {
+            /** Agree */
+            agree: number;
+            /** Could */
+            could: number;
+            /** People Agree */
+            people_agree: number;
+            /** People Could */
+            people_could: number;
+        };
+        /**
+         * LearnersOut
+         * @description People who all relearn the same.
+         */
+        LearnersOut: {
+            /** People */
+            people: number;
+            /** Setups */
+            setups: string[];
+            /** Relearn */
+            relearn: components["schemas"]["RelearnOut"][];
+        };
+        /** PlanOfStandardOut */
+        PlanOfStandardOut: {
+            /** Lines */
+            lines: components["schemas"]["SetLineOut"][];
+            /** Programs */
+            programs: string[];
+            /** Entries */
+            entries: number;
+            /** People */
+            people: number;
+            /** Stays */
+            stays: components["schemas"]["StaysOut"][];
+            /** Learners */
+            learners: components["schemas"]["LearnersOut"][];
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Broken */
+            broken: string[];
+            before: components["schemas"]["CountOut"];
+            after: components["schemas"]["CountOut"];
+        };
+        /** RelearnOut */
+        RelearnOut: {
+            /** Program */
+            program: string;
+            /** Command */
+            command: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** SetLineOut */
+        SetLineOut: {
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /** Layouts */
+            layouts: string[];
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** StaysOut */
+        StaysOut: {
+            /** Program */
+            program: string;
+            /** Task */
+            task: string;
+            /** Why */
+            why: string;
+            /** People */
+            people: number;
+        };
+        /**
+         * LineIn
+         * @description A line as it is to be: `keys` as somebody writes a shortcut; None takes the line out.
+         */
+        LineIn: {
+            /** Task */
+            task: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
+            /** Keys */
+            keys: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * LinesIn
+         * @description `family`: the rest of each task's family follows in its shape. `seen`: the digest of the standard
+         *     that somebody saw, "" where there was none; without it they mean the newest.
+         */
+        LinesIn: {
+            /** Lines */
+            lines: components["schemas"]["LineIn"][];
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /** Seen */
+            seen?: string | null;
+        };
+        /**
+         * ChosenItemIn
+         * @description Whose version of an item counts, where two people made something else of it.
+         */
+        ChosenItemIn: {
+            /** Section */
+            section: string;
+            /** Key */
+            key: string;
+            /** Value */
+            value: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** SaveLinesIn */
+        SaveLinesIn: {
+            /** Lines */
+            lines: components["schemas"]["LineIn"][];
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /** Seen */
+            seen?: string | null;
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: components["schemas"]["ChosenItemIn"][];
+        };
+        /**
+         * ExceptionIn
+         * @description `remove`: take the exception out instead.
+         */
+        ExceptionIn: {
+            /** Task */
+            task: string;
+            /** Program */
+            program: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Until */
+            until?: string | null;
+            /**
+             * Remove
+             * @default false
+             */
+            remove: boolean;
+            /** Seen */
+            seen?: string | null;
+        };
+        /** MeaningsIn */
+        MeaningsIn: {
+            /** Keys */
+            keys: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Remove
+             * @default false
+             */
+            remove: boolean;
+            /** Seen */
+            seen?: string | null;
+        };
+        /**
+         * CarriedOut
+         * @description A line on another platform: `keys` there, or `why` not, with a proposal. All three as shortcuts are written.
+         */
+        CarriedOut: {
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: string;
+            /** Keys */
+            keys: string | null;
+            /** Why */
+            why: string;
+            /** Proposal */
+            proposal: string | null;
+        };
+        /**
          * CellOut
          * @description A task in a program, as most people of the lens have it. `people` of `of` have it so; `keys` is what they press now.
          *
@@ -3386,20 +3621,6 @@ export interface components {
             clash: string | null;
             /** Seen In */
             seen_in: string;
-        };
-        /**
-         * CountOut
-         * @description How many agree of how many that could, plainly and by people.
-         */
-        CountOut: {
-            /** Agree */
-            agree: number;
-            /** Could */
-            could: number;
-            /** People Agree */
-            people_agree: number;
-            /** People Could */
-            people_could: number;
         };
         /** FamilyOut */
         FamilyOut: {
@@ -3639,209 +3860,6 @@ export interface components {
             /** Exceptions */
             exceptions: components["schemas"]["ExceptionOut"][];
         };
-        /**
-         * LearnersOut
-         * @description People who all relearn the same.
-         */
-        LearnersOut: {
-            /** People */
-            people: number;
-            /** Setups */
-            setups: string[];
-            /** Relearn */
-            relearn: components["schemas"]["RelearnOut"][];
-        };
-        /** PlanOfStandardOut */
-        PlanOfStandardOut: {
-            /** Lines */
-            lines: components["schemas"]["SetLineOut"][];
-            /** Programs */
-            programs: string[];
-            /** Entries */
-            entries: number;
-            /** People */
-            people: number;
-            /** Stays */
-            stays: components["schemas"]["StaysOut"][];
-            /** Learners */
-            learners: components["schemas"]["LearnersOut"][];
-            /** Solves */
-            solves: string[];
-            /** Makes */
-            makes: string[];
-            /** Broken */
-            broken: string[];
-            before: components["schemas"]["CountOut"];
-            after: components["schemas"]["CountOut"];
-        };
-        /** RelearnOut */
-        RelearnOut: {
-            /** Program */
-            program: string;
-            /** Command */
-            command: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-        };
-        /** SetLineOut */
-        SetLineOut: {
-            /** Task */
-            task: string;
-            /** Name */
-            name: string;
-            /**
-             * Platform
-             * @enum {string}
-             */
-            platform: "windows" | "macos" | "linux";
-            /** Layouts */
-            layouts: string[];
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-        };
-        /** StaysOut */
-        StaysOut: {
-            /** Program */
-            program: string;
-            /** Task */
-            task: string;
-            /** Why */
-            why: string;
-            /** People */
-            people: number;
-        };
-        /**
-         * LineIn
-         * @description A line as it is to be: `keys` as somebody writes a shortcut; None takes the line out.
-         */
-        LineIn: {
-            /** Task */
-            task: string;
-            /**
-             * Platform
-             * @enum {string}
-             */
-            platform: "windows" | "macos" | "linux";
-            /**
-             * Layouts
-             * @default []
-             */
-            layouts: string[];
-            /** Keys */
-            keys: string | null;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-        };
-        /**
-         * LinesIn
-         * @description `family`: the rest of each task's family follows in its shape. `seen`: the digest of the standard
-         *     that somebody saw, "" where there was none; without it they mean the newest.
-         */
-        LinesIn: {
-            /** Lines */
-            lines: components["schemas"]["LineIn"][];
-            /**
-             * Family
-             * @default false
-             */
-            family: boolean;
-            /** Seen */
-            seen?: string | null;
-        };
-        /**
-         * ChosenItemIn
-         * @description Whose version of an item counts, where two people made something else of it.
-         */
-        ChosenItemIn: {
-            /** Section */
-            section: string;
-            /** Key */
-            key: string;
-            /** Value */
-            value: {
-                [key: string]: unknown;
-            } | null;
-        };
-        /** SaveLinesIn */
-        SaveLinesIn: {
-            /** Lines */
-            lines: components["schemas"]["LineIn"][];
-            /**
-             * Family
-             * @default false
-             */
-            family: boolean;
-            /** Seen */
-            seen?: string | null;
-            /**
-             * Chosen
-             * @default []
-             */
-            chosen: components["schemas"]["ChosenItemIn"][];
-        };
-        /**
-         * ExceptionIn
-         * @description `remove`: take the exception out instead.
-         */
-        ExceptionIn: {
-            /** Task */
-            task: string;
-            /** Program */
-            program: string;
-            /**
-             * Platform
-             * @enum {string}
-             */
-            platform: "windows" | "macos" | "linux";
-            /**
-             * Layouts
-             * @default []
-             */
-            layouts: string[];
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-            /** Until */
-            until?: string | null;
-            /**
-             * Remove
-             * @default false
-             */
-            remove: boolean;
-            /** Seen */
-            seen?: string | null;
-        };
-        /** MeaningsIn */
-        MeaningsIn: {
-            /** Keys */
-            keys: string;
-            /**
-             * Platform
-             * @enum {string}
-             */
-            platform: "windows" | "macos" | "linux";
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-            /**
-             * Remove
-             * @default false
-             */
-            remove: boolean;
-            /** Seen */
-            seen?: string | null;
-        };
         /** ContradictionOut */
         ContradictionOut: {
             /** Section */
@@ -3907,24 +3925,6 @@ export interface components {
         RemoveDraftIn: {
             /** Removed */
             removed: boolean;
-        };
-        /**
-         * CarriedOut
-         * @description A line on another platform: `keys` there, or `why` not, with a proposal. All three as shortcuts are written.
-         */
-        CarriedOut: {
-            /** Task */
-            task: string;
-            /** Name */
-            name: string;
-            /** Origin */
-            origin: string;
-            /** Keys */
-            keys: string | null;
-            /** Why */
-            why: string;
-            /** Proposal */
-            proposal: string | null;
         };
         /** BorrowedOut */
         BorrowedOut: {
@@ -5645,58 +5645,6 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_standard: {
-        parameters: {
-            query: {
-                setup: string;
-                everywhere?: boolean;
-                layout?: string;
-                department?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StandardOut"];
-                };
-            };
-        };
-    };
-    amberkey_server_standard_api_row: {
-        parameters: {
-            query: {
-                setup: string;
-                everywhere?: boolean;
-                layout?: string;
-                department?: string;
-            };
-            header?: never;
-            path: {
-                task: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TaskRowOut"];
-                };
-            };
-        };
-    };
     amberkey_server_standard_api_plan: {
         parameters: {
             query?: never;
@@ -5833,7 +5781,105 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_drafts: {
+    amberkey_server_standard_api_carried: {
+        parameters: {
+            query: {
+                origin: "windows" | "macos" | "linux";
+                target: "windows" | "macos" | "linux";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriedOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_sheet_standard: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_sheet_row: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskRowOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_sheet_as_csv: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    amberkey_server_standard_drafts_drafts: {
         parameters: {
             query?: never;
             header?: never;
@@ -5853,7 +5899,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_begin_draft: {
+    amberkey_server_standard_drafts_begin_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -5877,7 +5923,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_change_draft: {
+    amberkey_server_standard_drafts_change_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -5903,7 +5949,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_plan_draft: {
+    amberkey_server_standard_drafts_plan_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -5925,7 +5971,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_take_over_draft: {
+    amberkey_server_standard_drafts_take_over_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -5951,7 +5997,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_drop_draft: {
+    amberkey_server_standard_drafts_drop_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -5977,30 +6023,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_carried: {
-        parameters: {
-            query: {
-                origin: "windows" | "macos" | "linux";
-                target: "windows" | "macos" | "linux";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CarriedOut"][];
-                };
-            };
-        };
-    };
-    amberkey_server_standard_api_plan_lending: {
+    amberkey_server_standard_borrowed_plan_lending: {
         parameters: {
             query?: never;
             header?: never;
@@ -6024,7 +6047,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_lend_shortcuts: {
+    amberkey_server_standard_borrowed_lend_shortcuts: {
         parameters: {
             query?: never;
             header?: never;
@@ -6048,7 +6071,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_sets: {
+    amberkey_server_standard_borrowed_sets: {
         parameters: {
             query?: never;
             header?: never;
@@ -6068,7 +6091,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_take_set_off: {
+    amberkey_server_standard_borrowed_take_set_off: {
         parameters: {
             query?: never;
             header?: never;
@@ -6092,7 +6115,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_api_found: {
+    amberkey_server_standard_worth_a_look_found: {
         parameters: {
             query?: never;
             header?: never;
@@ -6109,29 +6132,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
                 };
-            };
-        };
-    };
-    amberkey_server_standard_api_as_csv: {
-        parameters: {
-            query: {
-                setup: string;
-                everywhere?: boolean;
-                layout?: string;
-                department?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };

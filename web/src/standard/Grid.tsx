@@ -1,11 +1,13 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import type { KeyboardEvent, ReactNode } from "react";
-import { memo, useEffect, useMemo, useRef, useState } from "react";
-import { Caps } from "../keyboard/Caps";
-import { asCsv, byPeople, inWords, plainly, widthOf } from "./cells";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { asCsv, widthOf } from "./cells";
 import type { Item } from "./filters";
+import { CellBox, KeysCell, ProgramCell } from "./GridCells";
 import styles from "./Standard.module.css";
-import type { Cell, ProgramHead, Standard, State, Task } from "./useStandard";
+import type { ProgramHead, Standard, Task } from "./useStandard";
+import type { At } from "./walking";
+import { between, clamp, firstTask, isWithin, landed, stepped } from "./walking";
 
 const ROW = 29;
 const GROUP = 23;
@@ -14,11 +16,6 @@ const HEADS = 48;
 export const TASK = 204;
 export const KEYS = 124;
 const FROZEN = TASK + KEYS;
-
-export interface At {
-  row: number;
-  column: number;
-}
 
 interface GridProps {
   data: Standard;
@@ -265,198 +262,8 @@ export function Grid(props: GridProps) {
   );
 }
 
-interface ProgramCellProps {
-  program: ProgramHead;
-  left: number;
-  width: number;
-  index: number;
-  onClick: (program: string) => void;
-}
-
-/** A program with its bar of agreement; the head opens what its figure counts. */
-const ProgramCell = memo(function ProgramCell({ program, left, width, index, onClick }: ProgramCellProps) {
-  const share = program.covered.could ? (100 * program.covered.agree) / program.covered.could : 0;
-  return (
-    <span role="columnheader" aria-colindex={index} className={styles.head} style={{ left, width }}>
-      <button
-        type="button"
-        className="plain"
-        tabIndex={-1}
-        onClick={() => onClick(program.id)}
-        title={`${program.people} people; ${plainly(program.covered)} agree, ${byPeople(program.covered)} by people. Press to see what doesn't.`}
-      >
-        <b>{program.name}</b>
-        <small>
-          {plainly(program.covered)} · {program.people}
-          <span className="unseen"> people</span>
-        </small>
-        <i className={styles.bar} aria-hidden="true">
-          <i style={{ width: `${share}%` }} />
-        </i>
-      </button>
-    </span>
-  );
-});
-
-interface KeysCellProps {
-  task: Task;
-  row: number;
-  open: boolean;
-  inTabOrder: boolean;
-  selected: boolean;
-  onClick: () => void;
-}
-
-function KeysCell({ task, row, open, inTabOrder, selected, onClick }: KeysCellProps) {
-  return (
-    <span
-      role="gridcell"
-      aria-colindex={2}
-      className={`${styles.keys} ${selected ? styles.selected : ""}`}
-      data-cell={`${row}/0`}
-      aria-expanded={open}
-      tabIndex={inTabOrder ? 0 : -1}
-      onClick={onClick}
-      onKeyDown={undefined}
-    >
-      {task.line ? <Caps shortcut={shortened(task.line.shortcut)} /> : <em className={styles.none}>none yet</em>}
-      {task.further.length > 0 && (
-        <small
-          title={task.further.map((f) => `${f.shortcut.words} for ${f.layouts.join(", ") || "all others"}`).join("; ")}
-        >
-          +{task.further.length}
-        </small>
-      )}
-      {task.line && <i className={styles.lead} aria-hidden="true" />}
-    </span>
-  );
-}
-
-interface CellBoxProps {
-  task: Task;
-  program: ProgramHead;
-  cell: Cell | undefined;
-  place: string;
-  left: number;
-  width: number;
-  inTabOrder: boolean;
-  selected: boolean;
-  onClick: () => void;
-}
-
-const WITH_KEYS: ReadonlySet<State> = new Set<State>(["differs", "clashes", "excepted", "no_line"]);
-
-/** Agreement is a line that goes on; what differs interrupts it with its own keys, what can't or has none is dotted. */
-function CellBox({ task, program, cell, place, left, width, inTabOrder, selected, onClick }: CellBoxProps) {
-  const words = inWords(cell, program, task);
-  const state = cell?.state ?? "not_offered";
-  const first = cell?.keys[0];
-  return (
-    <span
-      role="gridcell"
-      aria-colindex={Number(place.split("/")[1]) + 2}
-      className={`${styles.cell} ${styles[`c_${state}`]} ${selected ? styles.selected : ""}`}
-      style={{ left, width }}
-      data-cell={place}
-      data-state={state}
-      tabIndex={inTabOrder ? 0 : -1}
-      title={words}
-      onClick={onClick}
-      onKeyDown={undefined}
-    >
-      <span className="unseen">{words}</span>
-      {WITH_KEYS.has(state) && first && (
-        <span className={styles.has} aria-hidden="true">
-          <Caps shortcut={shortened(first)} />
-        </span>
-      )}
-      {state === "cannot" && <em aria-hidden="true">can't</em>}
-      {state === "unbound" && <em aria-hidden="true">no key</em>}
-      {cell && cell.people < cell.of && (
-        <i className={styles.mixed} aria-hidden="true">
-          {Math.round((100 * cell.people) / Math.max(1, cell.of))}%
-        </i>
-      )}
-    </span>
-  );
-}
-
-/** The broadest cap has a sign of its own, so that three keys find room in a column. */
-const SHIFT = new Set(["Shift", "Umschalt", "Maj", "Skift"]);
-
-function shortened(shortcut: Cell["keys"][number]): Cell["keys"][number] {
-  return { ...shortcut, caps: shortcut.caps.map((press) => press.map((cap) => (SHIFT.has(cap) ? "⇧" : cap))) };
-}
-
 function keyOf(item: Item | undefined, n: number): string {
   if (!item) return String(n);
   // A group that is parted by others has several heads.
   return item.kind === "group" ? `group before ${item.before}` : item.task.id;
-}
-
-function firstTask(items: Item[]): number {
-  return Math.max(
-    0,
-    items.findIndex((i) => i.kind === "task"),
-  );
-}
-
-function clamp(n: number, least: number, most: number): number {
-  return Math.max(least, Math.min(most, n));
-}
-
-/** The row of a task at or beyond some row, in the direction from which it is come to. */
-export function landed(items: Item[], wanted: number, from: number): number {
-  const step = wanted >= from ? 1 : -1;
-  for (const way of [step, -step]) {
-    for (let n = clamp(wanted, 0, items.length - 1); n >= 0 && n < items.length; n += way) {
-      if (items[n]?.kind === "task") return n;
-    }
-  }
-  return from;
-}
-
-/** Where a key leads from a cell, or null for keys that lead nowhere. */
-export function stepped(key: string, ends: boolean, at: At, page: number, rows: number, columns: number): At | null {
-  const { row, column } = at;
-  switch (key) {
-    case "ArrowDown":
-      return { row: ends ? rows - 1 : row + 1, column };
-    case "ArrowUp":
-      return { row: ends ? 0 : row - 1, column };
-    case "ArrowRight":
-      return { row, column: ends ? columns : column + 1 };
-    case "ArrowLeft":
-      return { row, column: ends ? 0 : column - 1 };
-    case "PageDown":
-      return { row: row + page, column };
-    case "PageUp":
-      return { row: row - page, column };
-    case "Home":
-      return { row: ends ? 0 : row, column: 0 };
-    case "End":
-      return { row: ends ? rows - 1 : row, column: columns };
-    default:
-      return null;
-  }
-}
-
-interface Range {
-  top: number;
-  bottom: number;
-  left: number;
-  right: number;
-}
-
-function between(one: At, other: At): Range {
-  return {
-    top: Math.min(one.row, other.row),
-    bottom: Math.max(one.row, other.row),
-    left: Math.min(one.column, other.column),
-    right: Math.max(one.column, other.column),
-  };
-}
-
-function isWithin(range: Range | null, row: number, column: number): boolean {
-  return range !== null && row >= range.top && row <= range.bottom && column >= range.left && column <= range.right;
 }

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { asCsv, asText, byPeople, inWords, plainly, widthOf } from "./cells";
 import { addressOf, filtersFrom, isAsked, itemsOf, NOTHING, rowsOf } from "./filters";
-import { landed, stepped } from "./Grid";
 import { cell, matrix, program, task } from "./testing";
+import { landed, stepped } from "./walking";
 
 const asked = (parts: object) => ({ ...NOTHING, ...parts });
 const ids = (rows: { id: string }[]) => rows.map((r) => r.id);

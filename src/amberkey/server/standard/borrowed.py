@@ -1,11 +1,19 @@
-"""What a program would take from another one, told before it is kept."""
+"""Another program's shortcuts: what a program would take, told before it is kept; keeping it, and taking it off again."""
+
+from django.http import HttpRequest
+from ninja import Router
 
 from amberkey.core.keys.platform import Platform
 from amberkey.core.standard.borrowing import Borrowed, NotTogether, borrow
+from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
+from amberkey.server.standard.verbs.lend import lend, take_off
+from amberkey.server.workbench.api import ChangeOut
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import current_estate
+
+router = Router(tags=["standard"])
 
 
 class HandedOut(Schema):
@@ -89,3 +97,29 @@ def sets_out() -> list[SetOut]:
         for p in current_estate().profiles.values()
         for s in p.sets
     ]
+
+
+@router.post("/standard/lend/plan", response=BorrowedOut)
+def plan_lending(request: HttpRequest, given: BorrowIn) -> BorrowedOut:
+    """What a program would take from another one."""
+    return borrowed_out(borrowed(given))
+
+
+@router.post("/standard/lend", response=ChangeOut)
+def lend_shortcuts(request: HttpRequest, given: BorrowIn) -> ChangeOut:
+    found = borrowed(given)
+    if not found.taken:
+        raise Problem(409, "There is nothing to take.", "Every task that both have is on the same keys, or refused.")
+    done = lend(actor_of(request), given.profile, found.entries)
+    return ChangeOut(id=done.id, title=done.title)
+
+
+@router.get("/standard/sets", response=list[SetOut])
+def sets(request: HttpRequest) -> list[SetOut]:
+    return sets_out()
+
+
+@router.post("/standard/sets/removal", response=ChangeOut)
+def take_set_off(request: HttpRequest, given: SetOffIn) -> ChangeOut:
+    done = take_off(actor_of(request), given.profile, given.id)
+    return ChangeOut(id=done.id, title=done.title)

@@ -1,18 +1,26 @@
 """What a change of the standard would do, told before it is saved."""
 
 from collections.abc import Sequence
+from typing import cast
+
+from django.utils import timezone
 
 from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.compare.merging import Chosen
+from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.standard.model import Line, Standard
 from amberkey.core.standard.setting import Plan, family_lines, with_lines
 from amberkey.core.tasks.model import Tasks
+from amberkey.server.people.acting import Actor
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.standard.matrix import CountOut, count_out
+from amberkey.server.standard.state import plan_for
 from amberkey.server.workbench.clashes.told import brief
+from amberkey.server.workbench.estate import current_estate
 
 
 class LineIn(Schema):
@@ -33,6 +41,14 @@ class LinesIn(Schema):
     lines: list[LineIn]
     family: bool = False
     seen: str | None = None
+
+
+class ChosenItemIn(Schema):
+    """Whose version of an item counts, where two people made something else of it."""
+
+    section: str
+    key: str
+    value: dict[str, object] | None
 
 
 class SetLineOut(Schema):
@@ -180,3 +196,18 @@ def _told(old: Line | None, new: Line | None, tasks: Tasks) -> str:
     if new is None:
         return f"Took the standard's line for {name} {where} out"
     return f"Set {name} {where} to {words_of(new.shortcut, new.platform)} in the standard"
+
+
+def wanted_by(actor: Actor, lines: Sequence[LineIn], family: bool, over: Standard) -> Standard:
+    """A standard with the lines that somebody asks for, in their name and of today."""
+    return lines_from(lines, over, current_estate().tasks, actor.name, timezone.localdate(), family)
+
+
+def planned(now: Standard, wanted: Standard) -> PlanOfStandardOut:
+    """What another standard would do, in the words of the API."""
+    estate = current_estate()
+    return plan_out(plan_for(now, wanted), now, estate, estate.tasks)
+
+
+def chosen_items(given: Sequence[ChosenItemIn]) -> Chosen:
+    return {(c.section, c.key): cast(Json, c.value) for c in given}
