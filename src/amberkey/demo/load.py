@@ -48,6 +48,7 @@ def main() -> None:
     actor = load_people()
     load_documents(actor)
     load_machines(actor, folder)
+    begin_course()
 
 
 def load_people() -> "Actor":
@@ -105,6 +106,16 @@ def load_machines(actor: "Actor", folder: pathlib.Path) -> None:
         machine, _ = Machine.objects.get_or_create(id=machine_id, defaults={"name": known[machine_id].name})
         if simulated:
             lay_out_home(actor, machine, folder)
+
+
+def begin_course() -> None:
+    """How far everybody is at first: the line of coverage over revisions begins with it."""
+    from amberkey.server.standard.models import CoveragePoint
+    from amberkey.server.standard.state import current_coverage
+    from amberkey.server.standard.verbs.keep_point import keep_point
+
+    if not CoveragePoint.objects.exists():
+        keep_point(current_coverage())
 
 
 def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> None:

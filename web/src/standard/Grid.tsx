@@ -1,7 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import type { KeyboardEvent, ReactNode } from "react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { asCsv, widthOf } from "./cells";
+import { asCsv, inShares, widthOf } from "./cells";
+import { Bar } from "./Figures";
 import type { Item } from "./filters";
 import { CellBox, KeysCell, ProgramCell } from "./GridCells";
 import styles from "./Standard.module.css";
@@ -75,7 +76,11 @@ export function Grid(props: GridProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: only where another row is opened; the list may change around it
   useEffect(() => {
     if (openAt < 0) return;
-    rows.scrollToIndex(openAt, { align: "auto" });
+    // What unfolds under a row needs room: one that stands low, or isn't in sight, goes to the top.
+    const box = scroller.current;
+    const line = box?.querySelector(`[data-index="${openAt}"]`);
+    const below = box && line ? line.getBoundingClientRect().top - box.getBoundingClientRect().top : Infinity;
+    rows.scrollToIndex(openAt, { align: box && below < box.clientHeight * 0.4 ? "auto" : "start" });
     setAt((old) => ({ ...old, row: openAt }));
   }, [open]);
   // A cell far away has to be drawn before it can have the focus; whenever it is, it gets it.
@@ -204,6 +209,12 @@ export function Grid(props: GridProps) {
                   >
                     <span className={styles.name}>{item.task.name}</span>
                     {item.task.protected && <small>protected</small>}
+                    {item.task.covered.could > 0 && (
+                      <span className={styles.taskBar} title={`${inShares(item.task.covered)} agree`}>
+                        <Bar count={item.task.covered} />
+                        <span className="unseen">, {inShares(item.task.covered)} agree</span>
+                      </span>
+                    )}
                     {item.family && (
                       <span className="unseen">
                         , family{item.task.family && broken.has(item.task.family) ? ", its shape is broken" : ""}

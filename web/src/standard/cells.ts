@@ -31,6 +31,11 @@ export function byPeople(count: Count): string {
   return percent(count.people_agree, count.people_could);
 }
 
+/** A figure both ways: how many of how many, and by people. */
+export function inShares(count: Count): string {
+  return `${count.agree} of ${count.could}, ${byPeople(count)} by people,`;
+}
+
 /** A cell in words, for a screen reader and for whoever points at it. */
 export function inWords(cell: Cell | undefined, program: ProgramHead, task: Task): string {
   if (!cell) return `${program.name}: ${task.name} is not offered`;

@@ -71,6 +71,9 @@ def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -
     platform = board.ground.platform
     family = estate.tasks.family_of(task_id)
     spoken_for = {v.shortcut for v in standard.lines if v.platform == platform and v.task != task_id}
+    choices = choices_for(estate, task_id, platform, family=family is not None, without=spoken_for)
+    if family is not None and all(c.kind != "free" for c in choices):  # nothing free leaves room for its kin
+        choices = choices_for(estate, task_id, platform, without=spoken_for)
     names = {m: found.name for m in (family.members if family else ()) if (found := estate.tasks.task(m))}
     return TaskRowOut(
         task=task.id,
@@ -88,7 +91,7 @@ def row_out(coverage: Coverage, task_id: str, setups: list[str], board: Board) -
                 programs=list(c.programs),
                 reach=c.reach,
             )
-            for c in choices_for(estate, task_id, platform, without=spoken_for)
+            for c in choices
         ],
         had=_had(coverage, task_id, setups),
         exceptions=[exception_out(e, coverage) for e in standard.exceptions if e.task == task_id],
