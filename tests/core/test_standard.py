@@ -591,3 +591,92 @@ def test_a_family_that_names_a_missing_task_is_refused_where_it_stands():
 def test_a_standard_keeps_its_bytes_when_read_again(tasks, keys):
     standard = read_standard(lines=[{"task": t, "platform": "macos", "keys": keys} for t in tasks])
     assert read_any(standard.to_bytes()).to_bytes() == standard.to_bytes()
+
+
+# Whatever is drawn
+
+
+@slowly
+@given(drawings, st.sampled_from(["F8", "Control+7", "Alt+Home"]))
+def test_a_plan_comes_to_what_saving_and_releasing_come_to(drawn, keys):
+    """Nothing of a plan is guessed: its figures, its clashes and its people are those of the state that it leads to."""
+    estate = put_up(*drawn)
+    platform = next(iter(estate.setups.values())).platform
+    now = standard_of(line("save", "Control+E", platform))
+    wanted = with_lines(now, [line("next", keys, platform)])
+    plan = Planner().plan(estate, now, wanted)
+    before = with_layer(put_up(*drawn), compile_standard(now, put_up(*drawn)))
+    after = with_layer(put_up(*drawn), compile_standard(wanted, put_up(*drawn)))
+    assert plan.covered_before == Gauge().measure(before, now).whole()
+    assert plan.covered_after == Gauge().measure(after, wanted).whole()
+    assert {g.clash.identity for g in plan.makes} == {g.clash.identity for g in before.new_in(after)}
+    assert {g.clash.identity for g in plan.solves} == {g.clash.identity for g in after.new_in(before)}
+    moved = {i for i in after.setups if _pressed(before, i) != _pressed(after, i)}
+    assert {i for v in plan.learners for i in v.setups} == moved
+    assert plan.people == after.people_of(after.setups[i] for i in moved)
+    assert sum(v.people for v in plan.learners) == plan.people
+
+
+def _pressed(estate, setup):
+    return {
+        (program, c.command.id, c.arguments): c.now.shortcuts
+        for program, part in estate.board(setup).parts.items()
+        for c in part.effective.commands
+    }
+
+
+@slowly
+@given(drawings)
+def test_a_plan_for_the_same_standard_changes_nothing(drawn):
+    estate = put_up(*drawn)
+    platform = next(iter(estate.setups.values())).platform
+    standard = standard_of(line("save", "F8", platform), line("next", "Control+7", platform))
+    plan = Planner().plan(estate, standard, standard)
+    assert (plan.entries, plan.people, plan.learners, plan.makes, plan.solves) == (0, 0, (), (), ())
+    assert plan.covered_before == plan.covered_after
+
+
+@slowly
+@given(drawings)
+def test_a_free_choice_is_free_in_every_program_that_could_have_it(drawn):
+    estate = put_up(*drawn)
+    platform = next(iter(estate.setups.values())).platform
+    for choice in choices_for(estate, "next", platform):
+        if choice.kind != "free":
+            assert choice.people > 0
+            assert choice.programs
+            continue
+        plan = Planner().plan(estate, standard_of(), standard_of(line("next", str(choice.shortcut), platform)))
+        mine = [g.clash for g in plan.makes if g.clash.kind in ("same_scope", "system_fixed", "system", "swallows_text")]
+        assert all(c.subject.command.task != "next" for c in mine), (choice, [c.kind for c in mine])
+
+
+@slowly
+@given(drawings)
+def test_a_borrowed_set_taken_off_leaves_the_profile_as_it_was(drawn):
+    estate = put_up(*drawn)
+    platform = next(iter(estate.setups.values())).platform
+    house = estate.profiles["house"]
+    found = borrow(estate, "office", "web", platform, house)
+    with_it = with_set(house, found.entries)
+    assert with_set(with_it, found.entries) == with_it
+    assert with_it.model_copy(update={"sets": house.sets}).to_bytes() == house.to_bytes()
+    own = {e.subject for e in house.entries}
+    assert {e.key for e in with_it.all_entries} == {e.key for e in house.entries} | {
+        e.key for e in found.entries.entries if e.subject not in own
+    }
+
+
+@slowly
+@given(drawings)
+def test_findings_name_every_task_that_has_two_first_keys(drawn):
+    estate = put_up(*drawn)
+    told = {f.tasks[0] for f in findings(estate, standard_of()) if f.kind == "many_keys"}
+    keys = {}
+    for setup in estate.setups:
+        for part in estate.board(setup).parts.values():
+            if part.program.kind == "system":
+                continue
+            for task, effective in part.effective.by_task.items():
+                keys.setdefault(task, set()).update(s for s, _ in effective.now.shortcuts[:1])
+    assert told == {task for task, own in keys.items() if len(own) > 1}
