@@ -3,8 +3,9 @@
 import fcntl
 import pathlib
 import subprocess
+import tempfile
 import time
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import IO
 
 from amberkey.launcher import debian, front_end, python_env, state
@@ -13,6 +14,8 @@ from amberkey.launcher.python_env import BIN, PYTHON, environment
 from amberkey.launcher.say import ROOT, Stop
 
 WEB = ROOT / "web"
+Check = tuple[pathlib.Path, list[str | pathlib.Path]]
+"""The folder of a check and its command."""
 
 
 def test(parts: Sequence[str]) -> None:
@@ -40,21 +43,56 @@ def test(parts: Sequence[str]) -> None:
         cluster.start()
         env |= cluster.environment()
     failed = []
+    beside = None
     try:
-        for name, (folder, command) in chosen.items():
-            print(f"\n== {name}", flush=True)
-            begun = time.monotonic()
-            code = subprocess.run([str(c) for c in command], cwd=folder, env=env, stdin=subprocess.DEVNULL).returncode
-            print(f"== {name}: {'passed' if code == 0 else 'FAILED'} in {time.monotonic() - begun:.0f} s", flush=True)
-            if code != 0:
+        # The browser's take as long as all others together: they run beside those, and are told when those are done.
+        beside = _Running("browser", chosen["browser"], env, beside=True) if "browser" in chosen and len(chosen) > 1 else None
+        for name, check in chosen.items():
+            running = beside if beside is not None and name == "browser" else _Running(name, check, env)
+            if not running.passed():
                 failed.append(name)
     finally:
+        if beside is not None and beside.process.poll() is None:  # somebody broke off
+            beside.process.terminate()
+            beside.process.wait()
         if cluster is not None:
             cluster.stop()
         alone.close()
     print(f"\nchecks: {len(chosen) - len(failed)} passed, {len(failed)} failed", flush=True)
     if failed:
         raise Stop(f"These checks failed: {', '.join(failed)}")
+
+
+class _Running:
+    """A check that runs. One beside others keeps what it says until it is asked for, and has a database of its own."""
+
+    def __init__(self, name: str, check: Check, env: Mapping[str, str], *, beside: bool = False) -> None:
+        folder, command = check
+        self.name, self.begun = name, time.monotonic()
+        self.said = tempfile.TemporaryFile("w+", encoding="utf-8", errors="replace") if beside else None  # noqa: SIM115
+        if self.said is None:
+            print(f"\n== {name}", flush=True)
+        elif "AMBERKEY_DB_NAME" in env:
+            env = {**env, "AMBERKEY_DB_NAME": f"{env['AMBERKEY_DB_NAME']}_beside"}
+        self.process = subprocess.Popen(
+            [str(c) for c in command],
+            cwd=folder,
+            env=env,
+            stdin=subprocess.DEVNULL,
+            stdout=self.said,
+            stderr=subprocess.STDOUT if self.said else None,
+        )
+
+    def passed(self) -> bool:
+        """Waits for its end and tells it."""
+        code = self.process.wait()
+        took = time.monotonic() - self.begun
+        if self.said is not None:
+            self.said.seek(0)
+            print(f"\n== {self.name}\n{self.said.read()}", flush=True)
+            self.said.close()
+        print(f"== {self.name}: {'passed' if code == 0 else 'FAILED'} in {took:.0f} s", flush=True)
+        return code == 0
 
 
 def _claim() -> IO[str]:
@@ -68,7 +106,7 @@ def _claim() -> IO[str]:
     return lock
 
 
-def _checks() -> dict[str, tuple[pathlib.Path, list[str | pathlib.Path]]]:
+def _checks() -> dict[str, Check]:
     """Name to folder and command, the quick ones first."""
     npm = BIN / "npm"
     quiet = ["run", "--silent"]
