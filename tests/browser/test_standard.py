@@ -112,6 +112,10 @@ def test_the_sheet_is_walked_and_copied_as_a_sheet_is(sign_in):
     assert at(ines) == f"{down}/0"
     press(ines, "Control+End")
     assert int(at(ines).split("/")[0]) > down
+    press(ines, "Control+Home", "ArrowRight", "ArrowUp", "ArrowRight")
+    assert page.evaluate("document.activeElement.dataset.head") == "2"
+    press(ines, "ArrowDown")
+    assert at(ines) == f"{top}/2"
     press(ines, "Control+Home", "ArrowRight", "Shift+ArrowDown", "Shift+ArrowRight", "Control+c")
     saved(ines, "Copied 4 cells as CSV")
     rows = list(csv.reader(io.StringIO(page.evaluate("navigator.clipboard.readText()"))))
@@ -122,6 +126,19 @@ def test_the_sheet_is_walked_and_copied_as_a_sheet_is(sign_in):
     expect(page.get_by_role("list", name=re.compile("^Who has what for"))).to_be_visible()
     press(ines, "Escape")
     expect(page.get_by_role("list", name=re.compile("^Who has what for"))).to_have_count(0)
+
+
+def test_a_key_clicked_on_the_keyboard_is_looked_for(sign_in):
+    ines = sign_in()
+    page = ines.page
+    open_standard(ines)
+    keyboard = page.get_by_role("region", name="Keyboard")
+    keyboard.get_by_role("button", name="Strg", exact=True).first.click()
+    keyboard.locator('[data-code="KeyC"]').click()
+    expect(page.get_by_text("In sight: tasks that have Control+C")).to_be_visible()
+    rows = page.get_by_role("grid").locator("[data-index]:not([data-group])")
+    expect(rows).to_have_count(1)
+    expect(rows).to_contain_text("Copy")
 
 
 def test_a_draft_is_tried_compared_and_taken_over(sign_in):

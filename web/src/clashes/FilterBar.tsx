@@ -8,9 +8,8 @@ import type { Lens } from "../app/lens";
 import { useLenses } from "../app/lens";
 import { useAction } from "../app/own/own";
 import { Words } from "../app/Words";
-import { ByKeys } from "../keyboard/ByKeys";
+import { ByKeys, KeysToLookFor } from "../keyboard/ByKeys";
 import type { Judgement } from "../keyboard/PressField";
-import { PressField } from "../keyboard/PressField";
 import styles from "./Clashes.module.css";
 import type { Filters, Severity, Tab } from "./filters";
 import { addressOf, countsOf, SEVERITIES } from "./filters";
@@ -141,14 +140,7 @@ export const FilterBar = memo(function FilterBar(props: FilterBarProps) {
       </Button>
       {byKeys && (
         <div className={styles.byKeys}>
-          <PressField
-            label="Press to look for"
-            setup={lens.setup.setup}
-            program={lens.program}
-            scope={lens.scope}
-            onJudged={onJudged}
-            listening={asks}
-          />
+          <KeysToLookFor lens={lens} onJudged={onJudged} listening={asks} />
           {filters.keys && <span>In sight: what {filters.keys.replace("code:", "")} has to do with.</span>}
         </div>
       )}

@@ -9,8 +9,8 @@ import { useLens } from "../app/lens";
 import screen from "../app/screen.module.css";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useAddress } from "../app/useAddress";
+import { KeysToLookFor } from "../keyboard/ByKeys";
 import type { Judgement } from "../keyboard/PressField";
-import { PressField } from "../keyboard/PressField";
 import { useShownOnStrip } from "../keyboard/strip";
 import { strokeKey } from "../keyboard/strokes";
 import { CommandRow } from "./CommandRow";
@@ -117,13 +117,7 @@ export function ProgramsView() {
       </div>
       {byPress && (
         <div className={styles.press}>
-          <PressField
-            label="Press to look for"
-            setup={lens.setup.setup}
-            program={lens.program}
-            scope={lens.scope}
-            onJudged={onJudged}
-          />
+          <KeysToLookFor lens={lens} onJudged={onJudged} />
         </div>
       )}
       {asked && elsewhere.length > 0 && (

@@ -20,7 +20,7 @@ export function DraftBar({ draft, onDraft }: DraftBarProps) {
   return (
     <section className={styles.draft} aria-label="Draft">
       <div className={styles.how}>
-        <b>What if: {now.name}</b>
+        <b>{now.name}</b>
         <Acts key={now.id} id={now.id} name={now.name} onGone={() => onDraft(null)} />
       </div>
       <Told id={now.id} />

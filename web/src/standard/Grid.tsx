@@ -113,6 +113,12 @@ export function Grid(props: GridProps) {
     if (!(target instanceof HTMLElement) || !target.matches("[data-cell]")) return;
     const ends = event.ctrlKey || event.metaKey;
     if (event.altKey) return;
+    const head = scroller.current?.querySelector<HTMLElement>(`[data-head="${column}"]`);
+    if (event.key === "ArrowUp" && !ends && !event.shiftKey && head && row === firstTask(items)) {
+      head.focus();
+      event.preventDefault();
+      return;
+    }
     if (ends && event.key.toLowerCase() === "c") copy();
     else if (event.key === "Enter" || event.key === " ") {
       const item = items[row];
@@ -130,6 +136,17 @@ export function Grid(props: GridProps) {
     event.preventDefault();
     event.stopPropagation();
   };
+  // From the first row up lead the heads of the programs, sideways from one to the next.
+  const onHeadKey = (event: KeyboardEvent) => {
+    const at = Number((event.target as HTMLElement).dataset.head);
+    const sideways = { ArrowLeft: at - 1, ArrowRight: at + 1 }[event.key];
+    const to = event.key === "ArrowDown" ? `[data-cell="${firstTask(items)}/${at}"]` : `[data-head="${sideways}"]`;
+    const next = sideways || event.key === "ArrowDown" ? scroller.current?.querySelector<HTMLElement>(to) : null;
+    if (!next) return;
+    if (event.key === "ArrowDown") setAt({ row: firstTask(items), column: at });
+    next.focus();
+    event.preventDefault();
+  };
   const shown = columns.getVirtualItems();
   const width = FROZEN + columns.getTotalSize();
   const broken = useMemo(() => new Set(data.families.filter((f) => !f.whole).map((f) => f.id)), [data.families]);
@@ -145,7 +162,7 @@ export function Grid(props: GridProps) {
         onKeyDown={onKey}
         tabIndex={-1}
       >
-        <div role="row" aria-rowindex={1} className={styles.heads} style={{ width }}>
+        <div role="row" aria-rowindex={1} className={styles.heads} style={{ width }} onKeyDown={onHeadKey}>
           <span role="columnheader" aria-colindex={1} className={styles.taskHead}>
             Task
           </span>

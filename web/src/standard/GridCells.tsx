@@ -21,6 +21,7 @@ export const ProgramCell = memo(function ProgramCell({ program, left, width, ind
         type="button"
         className="plain"
         tabIndex={-1}
+        data-head={index - 2}
         onClick={() => onClick(program.id)}
         title={`${program.people} people; ${plainly(program.covered)} agree, ${byPeople(program.covered)} by people. Press to see what doesn't.`}
       >

@@ -4,9 +4,8 @@ import { One } from "../app/fields";
 import type { Lens } from "../app/lens";
 import { useAction } from "../app/own/own";
 import { Words } from "../app/Words";
-import { ByKeys } from "../keyboard/ByKeys";
+import { ByKeys, KeysToLookFor } from "../keyboard/ByKeys";
 import type { Judgement } from "../keyboard/PressField";
-import { PressField } from "../keyboard/PressField";
 import { STATE_WORDS } from "./cells";
 import type { Filters } from "./filters";
 import styles from "./Standard.module.css";
@@ -100,16 +99,9 @@ export const StandardFilters = memo(function StandardFilters(props: StandardFilt
       <Button color="inherit" component="a" href={csv} download title="Everything through this lens, as a CSV file">
         File
       </Button>
-      {byKeys && (
+      {(byKeys || filters.keys !== "") && (
         <div className={styles.byKeys}>
-          <PressField
-            label="Press to look for"
-            setup={lens.setup.setup}
-            program={lens.program}
-            scope={lens.scope}
-            onJudged={onJudged}
-            listening={asks}
-          />
+          <KeysToLookFor lens={lens} onJudged={onJudged} listening={asks} />
           {filters.keys && <span>In sight: tasks that have {filters.keys} in the standard or in a program.</span>}
         </div>
       )}

@@ -1,14 +1,15 @@
 import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
-import { useCallback, useMemo } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { useLens } from "../app/lens";
 import { useSays } from "../app/Says";
 import screen from "../app/screen.module.css";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useAddress } from "../app/useAddress";
 import { useKeyChoice, useShownOnStrip } from "../keyboard/strip";
-import { byPosition } from "../keyboard/strokes";
+import type { Given } from "../keyboard/usePress";
+import { usePress } from "../keyboard/usePress";
 import { CarryView } from "./CarryView";
 import { asCsv } from "./cells";
 import { DraftBar } from "./DraftBar";
@@ -57,13 +58,22 @@ export function StandardView() {
   );
   const open = params.get("task");
   const at = params.get("at");
-  const draft = params.get("draft") ? Number(params.get("draft")) : null;
+  const draft = Number(params.get("draft")) || null;
   const releasing = params.get("release") === "1";
   const opened = data?.tasks.find((t) => t.id === open);
   const press = opened?.line?.shortcut.text.split("+") ?? [];
   const held = press.slice(0, -1);
   useShownOnStrip(opened?.line ? held : null, null, opened?.name ?? "");
-  useKeyChoice((code, pressed) => setFilters({ keys: byPosition(code, pressed) }));
+  // A clicked key is looked for by what it is called on this keyboard, as lines and programs are written.
+  const [clicked, setClicked] = useState<Given | null>(null);
+  const named = usePress(through.setup, lens?.program ?? null, lens?.scope ?? null, clicked);
+  const called = clicked && !named.isPlaceholderData ? named.data?.shortcut.text : undefined;
+  useEffect(() => {
+    if (called === undefined) return;
+    setFilters({ keys: called });
+    setClicked(null);
+  }, [called, setFilters]);
+  useKeyChoice((code, modifiers) => setClicked({ strokes: [{ code, modifiers, key: "" }] }));
   if (standard.isError) return <Trouble error={standard.error} again={() => standard.refetch()} />;
   if (!data || !lens) return <Waiting what="the standard" />;
   const setDraft = (id: number | null) => change({ draft: id === null ? null : String(id) });
