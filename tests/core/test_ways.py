@@ -154,6 +154,13 @@ def test_a_key_that_a_program_cannot_take_is_translated():
     assert done.steps[2].station == "intercept"
 
 
+def test_nothing_is_translated_for_a_command_that_has_as_many_shortcuts_as_its_program_takes():
+    here = office("windows", command("send", "window"), limits={"shortcuts_per_command": 1})
+    estate = scene("windows", here, house={"entries": [entry("windows", "send", "Control+Ö", "F1")]})
+    assert [g.clash.kind for g in estate.groups() if str(g.clash.subject.shortcut) == "F1"] == ["cannot"]
+    assert ways(estate, "translate") == []
+
+
 def test_what_means_nothing_is_taken_out():
     estate = scene("windows", office("windows"), house={"entries": [entry("windows", "gone", "F6")]})
     (way,) = ways(estate, "tidy")

@@ -8,6 +8,7 @@ import pytest
 
 from amberkey.server.library.models import Document
 from tests.server.conftest import Api
+from tests.server.test_workbench import groups, ways
 
 SETUP = "ticket-counters"
 WEB = "web-team"
@@ -338,3 +339,82 @@ def test_the_matrix_goes_out_as_csv(ines):
     told = dict(zip(rows[0], next(r for r in rows if r[0] == "Save"), strict=True))
     assert told["Standard"] == row(body, "save")["line"]["shortcut"]["words"]
     assert json.dumps(told)
+
+
+def _fare(api):
+    """The clash of a command for a task, and the first move out of it."""
+    identity = groups(api)["quote-fare"]["identity"]
+    return identity, next(w for w in ways(api, identity) if w["kind"] == "move")
+
+
+def asked(api, identity, way):
+    status, body = api.get(f"/clashes/{identity}/standard?setup={SETUP}&way={way}")
+    assert status == 200, body
+    return body
+
+
+def decide_too(api, identity, way, says, **more):
+    return api.post(f"/clashes/{identity}/standard", {"setup": SETUP, "way": way, "standard": says, **more})
+
+
+def test_a_decision_can_set_the_line_as_one_change(ines):
+    identity, way = _fare(ines)
+    (silent,) = asked(ines, identity, way["key"])
+    assert (silent["name"], silent["says"], silent["state"], silent["could_be_let_off"]) == (
+        "Quote the fare",
+        None,
+        "silent",
+        False,
+    )
+    status, change = decide_too(ines, identity, way["key"], "line", reason="Free everywhere")
+    assert status == 200, change
+    words = way["shortcut"]["words"]
+    assert change["title"].startswith("Moved Quote the fare in Quaysheet")
+    assert change["title"].endswith(f", and set Quote the fare to {words} in the standard")
+    task = row(seen(ines), "quote-fare")
+    assert (task["line"]["shortcut"]["words"], task["line"]["reason"], task["line"]["owner"]) == (
+        words,
+        "Free everywhere",
+        "Ines",
+    )
+    assert next(c for c in task["cells"] if c["program"] == "quaysheet")["state"] == "agrees"
+    assert "quote-fare" not in groups(ines)
+    assert ines.post(f"/history/{change['id']}/undo")[0] == 200
+    assert row(seen(ines), "quote-fare")["line"] is None
+    assert "quote-fare" in groups(ines)
+
+
+def test_a_decision_can_let_the_program_off_with_a_reason(ines):
+    save(ines, line("F9", "quote-fare"))
+    identity, way = _fare(ines)
+    (differs,) = asked(ines, identity, way["key"])
+    assert (differs["says"]["text"], differs["state"], differs["could_be_let_off"]) == ("F9", "differs", True)
+    assert differs["line"]["keys"] == way["shortcut"]["text"]
+    status, problem = decide_too(ines, identity, way["key"], "exception")
+    assert (status, problem["title"]) == (400, "An exception needs a reason.")
+    assert "quote-fare" in groups(ines)
+    more = {"reason": "The counter is used to it", "until": "2099-01-01"}
+    status, change = decide_too(ines, identity, way["key"], "exception", **more)
+    assert (status, change["title"].endswith(", and let Quote the fare in Quaysheet off the standard")) == (200, True)
+    cell = next(c for c in row(seen(ines), "quote-fare")["cells"] if c["program"] == "quaysheet")
+    assert (cell["state"], cell["why"]) == ("excepted", "The counter is used to it")
+
+
+def test_what_follows_the_standard_is_asked_nothing_of_it(ines):
+    identity, way = _fare(ines)
+    save(ines, line(way["shortcut"]["text"], "quote-fare"))
+    (agrees,) = asked(ines, identity, way["key"])
+    assert (agrees["state"], agrees["line"], agrees["could_be_let_off"]) == ("agrees", None, False)
+    assert decide_too(ines, identity, way["key"], "line")[0] == 400
+    assert (
+        decide_too(ines, identity, way["key"], "exception", reason="Why not")[1]["title"] == "There is nothing to be let off."
+    )
+    assert asked(ines, identity, "allow") == []
+    assert decide_too(ines, identity, "allow", "line")[0] == 400
+    assert "quote-fare" in groups(ines)
+
+
+def test_readers_decide_nothing_with_the_standard(example, ines):
+    identity, way = _fare(ines)
+    assert decide_too(Api("tove"), identity, way["key"], "line")[0] == 403
+    assert row(seen(ines), "quote-fare")["line"] is None

@@ -1388,6 +1388,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clashes/{identity}/standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Asked
+         * @description What a way out asks of the standard: one for each task that it touches.
+         */
+        get: operations["amberkey_server_standard_deciding_asked"];
+        put?: never;
+        /**
+         * Decide With Standard
+         * @description Decide a clash and change the standard with it, as one change.
+         */
+        post: operations["amberkey_server_standard_deciding_decide_with_standard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records": {
         parameters: {
             query?: never;
@@ -2491,15 +2515,10 @@ export interface components {
         /**
          * TaskMoveOut
          * @description The way that moves a task in all its programs; `stays` are those that don't move along, with the reason.
-         *
-         *     `standard`: what the standard says of the task on this keyboard.
          */
         TaskMoveOut: {
             /** Task */
             task: string;
-            /** Task Id */
-            task_id: string;
-            standard: components["schemas"]["ShortcutOut"] | null;
             way: components["schemas"]["WayOutOut"];
             /** Moves */
             moves: components["schemas"]["FollowerOut"][];
@@ -4034,6 +4053,49 @@ export interface components {
             ][];
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+        };
+        /**
+         * AskedOut
+         * @description A task that a way out touches in a program: what the standard says of it now, what the command gets, how it stands then.
+         *
+         *     `line`: as it would be saved if the standard is to say so; None where there is nothing to say. `state`: "silent" where the
+         *     standard says nothing of the task.
+         */
+        AskedOut: {
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            /** Program Name */
+            program_name: string;
+            says: components["schemas"]["ShortcutOut"] | null;
+            gets: components["schemas"]["ShortcutOut"] | null;
+            /** State */
+            state: ("not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees") | "silent";
+            line: components["schemas"]["LineIn"] | null;
+            /** Could Be Let Off */
+            could_be_let_off: boolean;
+        };
+        /** DecisionTooIn */
+        DecisionTooIn: {
+            /** Setup */
+            setup: string;
+            /** Way */
+            way: string;
+            /**
+             * Standard
+             * @enum {string}
+             */
+            standard: "line" | "exception";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Until */
+            until?: string | null;
+            /** Target */
+            target?: string | null;
         };
         /** RecordOut */
         RecordOut: {
@@ -6131,6 +6193,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_deciding_asked: {
+        parameters: {
+            query: {
+                setup: string;
+                way: string;
+                target?: string | null;
+            };
+            header?: never;
+            path: {
+                identity: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedOut"][];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_deciding_decide_with_standard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                identity: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionTooIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
                 };
             };
         };

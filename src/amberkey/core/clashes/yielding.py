@@ -170,6 +170,8 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     standing = next((t for t in estate.profiles[profile].translations if t.key == translation.key), None)
     changes = (*changes, Change(profile, standing, translation))
     told = consequences_of(estate, changes, group)
+    if any(g.clash.kind == "cannot" for g in told.makes):
+        return  # as where the command has as many shortcuts as its program takes: it would hear neither
     reasons = (f"{subject.program.name} hears {say_shortcut(becomes, board)} instead",)
     reach = reach_here(subject, board)
     yield WayOut(*("translate", "translate", subject, subject.shortcut, reach, reach, reasons, operations_of(changes), told))

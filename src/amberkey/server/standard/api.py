@@ -3,11 +3,11 @@
 import datetime
 
 from django.http import HttpRequest
-from django.utils import timezone
 from ninja import Router
 
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.standard.asking import with_exceptions
 from amberkey.core.standard.carrying import carry
 from amberkey.core.standard.model import NO_STANDARD, Exempt, Meanings, Standard
 from amberkey.server.library.documents import digests
@@ -15,13 +15,11 @@ from amberkey.server.library.models import Document
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
-from amberkey.server.standard import borrowed, drafts, sheet, worth_a_look
+from amberkey.server.standard import borrowed, deciding, drafts, sheet, worth_a_look
 from amberkey.server.standard.plans import ChosenItemIn, LinesIn, PlanOfStandardOut, chosen_items, planned, title_of, wanted_by
-from amberkey.server.standard.state import (
-    LAYER_KEY,
-)
+from amberkey.server.standard.state import LAYER_KEY
 from amberkey.server.standard.verbs.release import release_standard
-from amberkey.server.standard.verbs.set_lines import save_standard, standard_at
+from amberkey.server.standard.verbs.set_lines import check_exception, save_standard, standard_at
 from amberkey.server.workbench.api import ChangeOut
 from amberkey.server.workbench.estate import (
     STANDARD,
@@ -30,7 +28,7 @@ from amberkey.server.workbench.estate import (
 )
 
 router = Router(tags=["standard"])
-for part in (sheet, drafts, borrowed, worth_a_look):
+for part in (sheet, drafts, borrowed, worth_a_look, deciding):
     router.add_router("", part.router)
 
 
@@ -104,10 +102,8 @@ def save_exception(request: HttpRequest, given: ExceptionIn) -> ChangeOut:
     name = next((p.name for (i, _), p in estate.programs.items() if i == given.program), None)
     if task is None or name is None:
         raise NotFound(f"task {given.task[:60]}" if task is None else f"program {given.program[:60]}")
-    if not given.remove and len(given.reason.strip()) < 3:
-        raise Problem(400, "An exception needs a reason.", cure="Write in a few words why the program needn't follow.")
-    if given.until is not None and given.until < timezone.localdate():
-        raise Problem(400, "The end lies in the past.", cure="Choose a later day, or none.")
+    if not given.remove:
+        check_exception(given.reason, given.until)
     one = Exempt(
         task=given.task,
         program=given.program,
@@ -117,11 +113,9 @@ def save_exception(request: HttpRequest, given: ExceptionIn) -> ChangeOut:
         owner=actor.name,
         until=given.until,
     )
-    others = [e for e in base.exceptions if e.key != one.key]
-    if given.remove and len(others) == len(base.exceptions):
+    if given.remove and all(e.key != one.key for e in base.exceptions):
         raise NotFound(f"exception {one.key[:80]}")
-    kept = others if given.remove else [*others, one]
-    wanted = Standard.model_validate({**dict(base), "exceptions": tuple(kept)})
+    wanted = with_exceptions(base, [] if given.remove else [one], [one.key])
     title = (
         f"{name} follows the standard for {task.name} again" if given.remove else f"Let {name} off the standard for {task.name}"
     )

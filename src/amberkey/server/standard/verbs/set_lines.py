@@ -1,8 +1,10 @@
 """Saving lines, exceptions and meanings of the standard, together with whatever others have saved meanwhile."""
 
+import datetime
 from typing import cast
 
 from django.db import transaction
+from django.utils import timezone
 
 from amberkey.core.compare.merging import NOTHING_CHOSEN, Chosen, Contradiction, merge
 from amberkey.core.compare.operations import JsonDocument
@@ -27,9 +29,7 @@ def save_standard(
     Raises Problem with `contradictions` where others made something else of the same item; `chosen` decides those.
     """
     actor.require(Role.EDITOR)
-    document = Document.objects.select_for_update().filter(key=STANDARD, deleted_at=None).first()
-    if document is None:
-        document = create(actor, NO_STANDARD, "The first standard")
+    document = locked_standard(actor)
     assert document.newest is not None
     newest = document.newest
     base = _base(document, seen)
@@ -39,6 +39,13 @@ def save_standard(
     done = change(actor, title, {STANDARD: merged.operations}, reason=reason.strip())
     keep_point(current_coverage())
     return done
+
+
+def locked_standard(actor: Actor) -> Document:
+    """The standard's document until this transaction ends; the first one, which says nothing, where there was none."""
+    return Document.objects.select_for_update().filter(key=STANDARD, deleted_at=None).first() or create(
+        actor, NO_STANDARD, "The first standard"
+    )
 
 
 def _base(document: Document, seen: str | None) -> JsonDocument:
@@ -69,3 +76,11 @@ def contradiction(found: tuple[Contradiction, ...], by: str) -> Problem:
 def standard_at(digest: str) -> Standard:
     value = parsed(digest)
     return value if isinstance(value, Standard) else NO_STANDARD
+
+
+def check_exception(reason: str, until: datetime.date | None) -> None:
+    """Raises Problem for an exception that says not why, or that has run out before it begins."""
+    if len(reason.strip()) < 3:
+        raise Problem(400, "An exception needs a reason.", cure="Write in a few words why the program needn't follow.")
+    if until is not None and until < timezone.localdate():
+        raise Problem(400, "The end lies in the past.", cure="Choose a later day, or none.")

@@ -17,7 +17,7 @@ from amberkey.server.schema import Schema
 from amberkey.server.workbench.ahead import look_ahead
 from amberkey.server.workbench.clashes.groups import group_of, tell_ahead
 from amberkey.server.workbench.clashes.told import PartyOut, brief, party
-from amberkey.server.workbench.estate import board_of, current_estate, current_standard, target_of
+from amberkey.server.workbench.estate import current_estate, target_of
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 router = Router(tags=["workbench"])
@@ -55,14 +55,9 @@ class FollowerOut(Schema):
 
 
 class TaskMoveOut(Schema):
-    """The way that moves a task in all its programs; `stays` are those that don't move along, with the reason.
-
-    `standard`: what the standard says of the task on this keyboard.
-    """
+    """The way that moves a task in all its programs; `stays` are those that don't move along, with the reason."""
 
     task: str
-    task_id: str
-    standard: ShortcutOut | None
     way: WayOutOut
     moves: list[FollowerOut]
     stays: list[FollowerOut]
@@ -105,13 +100,8 @@ def task(request: HttpRequest, identity: str, setup: str, shortcut: str, target:
     found = task_move(estate, group, read, target_of(estate.setups[setup], target))
     if found is None:
         return None
-    board = board_of(estate, setup)
-    here = board.setup.setup
-    ruling = current_standard().rulings(here.platform, here.layout).get(found.task.id)
     return TaskMoveOut(
         task=found.task.name,
-        task_id=found.task.id,
-        standard=shortcut_out(ruling.line.shortcut, board) if ruling else None,
         way=way_out(found.way, estate, estate.board(setup)),
         moves=[_follower(f) for f in found.moves],
         stays=[_follower(f) for f in found.stays],

@@ -1,7 +1,7 @@
 """Deciding a clash by one of its ways out."""
 
 import datetime
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import cast
 
@@ -10,11 +10,11 @@ from django.utils import timezone
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.wayout import WayOut
 from amberkey.core.clashes.wording import say_clash, say_shortcut
-from amberkey.core.compare.operations import JsonDocument, set_item
+from amberkey.core.compare.operations import JsonDocument, Operation, set_item
 from amberkey.core.profiles.decisions import Allowance
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
-from amberkey.server.library.verbs.change import change
+from amberkey.server.library.verbs.change import Changes, change
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Conflict, Problem
@@ -28,6 +28,14 @@ class Allowing:
     until: datetime.date | None = None
 
 
+@dataclass(frozen=True)
+class Beside:
+    """What else is changed with a decision, by document, and how its title goes on."""
+
+    changes: Changes
+    title: str
+
+
 def decide(
     actor: Actor,
     estate: Estate,
@@ -36,16 +44,27 @@ def decide(
     allowing: Allowing | None = None,
     target: str | None = None,
     reason: str = "",
+    beside: Beside | None = None,
 ) -> ChangeSet:
     """Do one way out of a clash as a change set. Raises Conflict where that way isn't one any more."""
     actor.require(Role.EDITOR)
     if way_key == "allow":
         return allow(actor, estate, [group], allowing)
+    way = way_of(estate, group, way_key, target)
+    changes: dict[str, Iterable[Operation]] = {f"profile/{profile}": operations for profile, operations in way.changes.items()}
+    title = title_of(estate, group, way)
+    if beside is not None:
+        changes |= beside.changes
+        title += beside.title
+    return change(actor, title, changes, clashes=[group.clash.identity], reason=reason.strip())
+
+
+def way_of(estate: Estate, group: Group, way_key: str, target: str | None) -> WayOut:
+    """A way out of a clash by its key. Raises Conflict where it isn't one any more, or Problem for a key that is none."""
     way = find_way(estate, group, way_key, target_of(group.setups[0], target))
     if way is None:
         raise Conflict("This way out is not there any more.", "The clash was decided or changed in the meantime.")
-    changes = {f"profile/{profile}": operations for profile, operations in way.changes.items()}
-    return change(actor, title_of(estate, group, way), changes, clashes=[group.clash.identity], reason=reason.strip())
+    return way
 
 
 def title_of(estate: Estate, group: Group, way: WayOut) -> str:
