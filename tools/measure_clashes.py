@@ -87,7 +87,7 @@ def unfoldings(page: Page, address: str) -> list[list[float]]:
         row = page.locator("[data-row]").nth(8)
         times.append(page.evaluate(UNFOLD, row.element_handle()))
         page.get_by_role("button", expanded=True).first.click()
-        page.locator("[data-index]").first.evaluate("e => { e.closest('ul').parentElement.scrollTop += 44 }")
+        page.evaluate("document.querySelector('[aria-label=\"Clashes\"]').parentElement.scrollTop += 44")
         page.wait_for_timeout(READING)
     return times
 

@@ -227,6 +227,32 @@ def test_a_program_is_let_off_and_the_standard_released(sign_in):
     expect(waiting).to_have_count(0)
 
 
+def test_the_standard_moves_with_a_decision_and_both_are_undone_as_one(sign_in):
+    ines = sign_in()
+    page = ines.page
+    clash = "Quote the fare"
+    ines.seek(clash)
+    ines.to_rows()
+    press(ines, "Enter")
+    choice = page.get_by_role("group", name="The standard")
+    expect(choice).to_contain_text("The standard says nothing of Quote the fare")
+    ines.tab_to(choice.get_by_role("radio", name="Leave it at that"))
+    press(ines, "ArrowDown")
+    expect(choice.get_by_role("radio", name="Make it the standard")).to_be_checked()
+    expect(choice.get_by_role("status", name="What it would do")).to_contain_text("Once released")
+    assert ines.axe() == []
+    keys = choice.locator("label .unseen").inner_text()
+    press(ines, "Enter")
+    saved(ines, f"and set Quote the fare to {keys} in the standard")
+    assert line_of("quote-fare") is not None
+    open_standard(ines)
+    row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name=re.compile(f"^{clash}")))
+    expect(row).to_contain_text(keys)
+    press(ines, "Control+z")
+    saved(ines, "Undid: Moved Quote the fare")
+    assert line_of("quote-fare") is None
+
+
 def test_figures_open_what_they_count(sign_in):
     ines = sign_in()
     page = ines.page

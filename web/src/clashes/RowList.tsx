@@ -9,7 +9,7 @@ import type { Tab } from "./filters";
 import type { Side } from "./sides";
 import { STATIONS } from "./stations";
 import type { Group } from "./useClashes";
-import { useWaysAhead } from "./useClashes";
+import { useWaysAhead } from "./ways/useWays";
 
 /** How high a closed row is, and the width below which rows are as high as they need. */
 const ROW = 43;

@@ -7,7 +7,7 @@ import styles from "./Clashes.module.css";
 import type { Tab } from "./filters";
 import type { Group } from "./useClashes";
 import { useMean } from "./useClashes";
-import { WaysPanel } from "./WaysPanel";
+import { WaysPanel } from "./ways/WaysPanel";
 
 interface RowPanelProps {
   group: Group;

@@ -1,12 +1,10 @@
-import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef } from "react";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api, ProblemError } from "../api/client";
 import { useSays } from "../app/Says";
 import { useChanged, useUndo } from "../app/useHistory";
 
 export type Group = Schemas["GroupOut"];
-export type Way = Schemas["WayOutOut"];
 export type Chosen = Schemas["ChosenIn"];
 
 export function useClashes(setup: string | undefined, everywhere: boolean) {
@@ -37,68 +35,9 @@ export function useDecided(words: string, page: number) {
   });
 }
 
-function waysQuery(setup: string, identity: string, own: string | null, target: string | null) {
-  return queryOptions({
-    queryKey: ["ways", setup, identity, own, target],
-    queryFn: () =>
-      answer(
-        api.GET("/api/clashes/{identity}/ways", { params: { path: { identity }, query: { setup, own, target } } }),
-      ),
-    retry: false,
-    staleTime: 60_000,
-  });
-}
-
-export function useWays(setup: string, identity: string, own: string | null, target: string | null, wanted = true) {
-  return useQuery({ ...waysQuery(setup, identity, own, target), enabled: wanted });
-}
-
-const INTENT = 90;
-
-/** Asks for the ways out of a row that somebody stays at, so that they are there when it unfolds. */
-export function useWaysAhead(): (group: Group) => void {
-  const queries = useQueryClient();
-  const timer = useRef(0);
-  useEffect(() => () => window.clearTimeout(timer.current), []);
-  return useCallback(
-    (group) => {
-      window.clearTimeout(timer.current);
-      timer.current = window.setTimeout(
-        () => queries.prefetchQuery(waysQuery(group.seen_in, group.identity, null, null)),
-        INTENT,
-      );
-    },
-    [queries],
-  );
-}
-
-/** The layers in which a decision can be kept, with what each reaches. */
-export function useLandings(setup: string, identity: string) {
-  return useQuery({
-    queryKey: ["ways", "landings", setup, identity],
-    queryFn: () =>
-      answer(api.GET("/api/clashes/{identity}/landings", { params: { path: { identity }, query: { setup } } })),
-    retry: false,
-  });
-}
-
-/** What a move would be if the command's task moved with it; null where it has none. */
-export function useTaskMove(setup: string, identity: string, shortcut: string | null, target: string | null) {
-  return useQuery({
-    queryKey: ["ways", "task", setup, identity, shortcut, target],
-    queryFn: () =>
-      answer(
-        api.GET("/api/clashes/{identity}/task", {
-          params: { path: { identity }, query: { setup, shortcut: shortcut ?? "", target } },
-        }),
-      ),
-    enabled: shortcut !== null,
-    retry: false,
-  });
-}
-
-/** A writing request on clashes: what it did is said with its undo, a refusal with its reason. */
-function useDone<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onGone: () => void) {
+/** A writing request on clashes: what it did is said with its undo, a refusal with its reason. `onGone` is called as soon as
+ * they are decided, by this person or by another one. */
+export function useDone<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onGone: () => void) {
   const changed = useChanged();
   const says = useSays();
   const undo = useUndo();
@@ -118,15 +57,6 @@ function useDone<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onGo
       await changed();
     },
   });
-}
-
-/** Decides a clash; `onGone` is called as soon as it is decided, by this person or by another one. */
-export function useDecide(identity: string, onGone: () => void) {
-  return useDone(
-    (body: Schemas["DecisionIn"]) =>
-      answer(api.POST("/api/clashes/{identity}/decision", { params: { path: { identity } }, body })),
-    onGone,
-  );
 }
 
 export function useSettlement(chosen: Chosen[]) {

@@ -1,7 +1,8 @@
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
-import { lens, session, shortcut, stage } from "../testing/stage";
-import type { Group, Way } from "./useClashes";
+import { lens, session, shortcut, stage } from "../../testing/stage";
+import type { Group } from "../useClashes";
+import type { Asked, Way } from "./useWays";
 import { WaysPanel } from "./WaysPanel";
 
 const subject = {
@@ -133,6 +134,66 @@ describe("ways out", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Decide" }));
     await waitFor(() => expect(decisions()).toHaveLength(1));
     expect(decisions()[0]).toMatchObject({ way: "narrow" });
+  });
+  const asked = (parts: Partial<Asked>): Asked => ({
+    task: "fare",
+    name: "Quote the fare",
+    program_name: "Quaysheet",
+    says: shortcut("F9"),
+    gets: shortcut("Control+E"),
+    state: "differs",
+    line: { task: "fare", platform: "windows", layouts: [], keys: "Control+E", reason: "" },
+    could_be_let_off: true,
+    ...parts,
+  });
+  const THE_STANDARD = "GET /api/clashes/abc/standard";
+
+  it("leave the standard alone unless it is asked for", async () => {
+    const { decisions } = show("editor", { [THE_STANDARD]: [asked({})] });
+    const choice = within(await screen.findByRole("group", { name: "The standard" }));
+    expect(choice.getByText(/The standard has/).textContent).toMatch(/^The standard has F9.* for Quote the fare\./);
+    expect(choice.getByRole<HTMLInputElement>("radio", { name: "Leave it; Quaysheet differs from it" }).checked).toBe(
+      true,
+    );
+    fireEvent.click(screen.getByRole("button", { name: "Decide" }));
+    await waitFor(() => expect(decisions()).toHaveLength(1));
+    expect(decisions()[0]).not.toHaveProperty("standard");
+  });
+  it("let a program off the standard only with a reason", async () => {
+    const posted = { "POST /api/clashes/abc/standard": { id: 8, title: "Moved and let off" } };
+    const { decisions } = show("editor", { [THE_STANDARD]: [asked({})], ...posted });
+    fireEvent.click(await screen.findByRole("radio", { name: "Let Quaysheet off, with the reason" }));
+    const decide = screen.getByRole<HTMLButtonElement>("button", { name: "Decide" });
+    expect(decide.disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText(/Why it is let off/), { target: { value: "They know it so" } });
+    fireEvent.change(screen.getByLabelText("Until"), { target: { value: "2027-01-31" } });
+    fireEvent.click(decide);
+    await waitFor(() => expect(decisions()).toHaveLength(1));
+    expect(decisions()[0]).toMatchObject({ standard: "exception", reason: "They know it so", until: "2027-01-31" });
+  });
+  it("set the standard's line, and tell before what that would do", async () => {
+    const refused = { title: "No such key.", status: 400, detail: "", cure: "", safe: "" };
+    const { sent } = show("editor", { [THE_STANDARD]: [asked({})], "POST /api/standard/plan": [400, refused] });
+    fireEvent.click(await screen.findByRole("radio", { name: /^Set it to/ }));
+    expect((await screen.findByText("No such key.")).closest("fieldset")).toBeTruthy();
+    const plan = sent.find((s) => s.path === "/api/standard/plan");
+    expect(plan?.body).toMatchObject({ lines: [{ task: "fare", keys: "Control+E" }], family: false });
+  });
+  it("ask nothing where the standard says the same, can't be followed, or lets off already", async () => {
+    const silent = { line: null, could_be_let_off: false };
+    const told = [
+      asked({ ...silent, state: "agrees" }),
+      asked({ ...silent, state: "cannot", task: "two" }),
+      asked({ ...silent, state: "excepted", task: "three" }),
+    ];
+    show("editor", { [THE_STANDARD]: told });
+    const choice = within(await screen.findByRole("group", { name: "The standard" }));
+    expect(choice.queryAllByRole("radio")).toHaveLength(0);
+    const text = (await screen.findByRole("group", { name: "The standard" })).textContent ?? "";
+    expect(text).toContain("and so has Quaysheet then");
+    expect(text).toContain("which Quaysheet can't take");
+    expect(text).toContain("Quaysheet is let off");
+    expect(choice.getAllByRole("link", { name: "Its line" })).toHaveLength(3);
   });
   it("are for readers to look at", async () => {
     show("reader");
