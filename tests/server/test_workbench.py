@@ -26,6 +26,7 @@ def test_the_lens_changes_what_clashes(ines):
     assert kinds[GERMAN] == {"system_fixed", "system", "browser", "same_scope", "swallows_text", "out_of_reach", "awkward"}
     assert "swallows_text" not in kinds[AMERICAN]
     assert groups(ines, GERMAN)["fold-all"]["kind"] == "same_scope"
+    assert groups(ines, GERMAN)["quote-fare"]["focus"] == {"program": "quaysheet", "scope": "sheet"}
     assert "fold-all" not in groups(ines, AMERICAN)
 
 

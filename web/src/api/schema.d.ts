@@ -2343,8 +2343,9 @@ export interface components {
          * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
          *
          *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
-         *     subject's shortcut. `setups` by id. `new`: not there in what was released. `may_be_meant`: it is within one program's own
-         *     defaults; `meaning` is what somebody found out of that.
+         *     subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
+         *     `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults; `meaning` is what somebody
+         *     found out of that.
          */
         GroupOut: {
             /** Identity */
@@ -2367,6 +2368,7 @@ export interface components {
             strokes: components["schemas"]["StrokeOut"][];
             /** Text */
             text: string;
+            focus: components["schemas"]["PressedInOut"] | null;
             /** Taken At */
             taken_at: string | null;
             /** Taken Says */
@@ -2422,6 +2424,13 @@ export interface components {
             /** Scope Name */
             scope_name: string;
             shortcut: components["schemas"]["ShortcutOut"];
+        };
+        /** PressedInOut */
+        PressedInOut: {
+            /** Program */
+            program: string;
+            /** Scope */
+            scope: string;
         };
         /** MeantOut */
         MeantOut: {

@@ -17,6 +17,7 @@ function group(name: string, parts: Partial<Group> = {}): Group {
   return {
     identity: name,
     seen_in: "counters",
+    focus: null,
     kind: "system_fixed",
     severity: "blocker",
     says: `${name} never gets it.`,

@@ -7,6 +7,7 @@ import screen from "../app/screen.module.css";
 import { useSetupName } from "../app/setupsInWords";
 import { Trouble, Waiting } from "../app/states";
 import { useAddress } from "../app/useAddress";
+import type { Place } from "../keyboard/strip";
 import { useKeyChoice, useShownOnStrip } from "../keyboard/strip";
 import { byPosition } from "../keyboard/strokes";
 import styles from "./Clashes.module.css";
@@ -61,7 +62,9 @@ export function ClashesView() {
   );
   const at = params.get("clash");
   const picked = rows.find((g) => g.identity === at);
-  useShownOnStrip(picked?.stroke?.modifiers ?? null, picked?.stroke?.code ?? null, picked?.subject.command_name ?? "");
+  const { stroke = null, subject } = picked ?? {};
+  const where = picked ? placeOf(picked) : null;
+  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, subject?.command_name ?? "", where);
   if (clashes.isError) return <Trouble error={clashes.error} again={() => clashes.refetch()} />;
   if (!data || !lens) return <Waiting what="the clashes" />;
   const several = rows.filter((g) => chosen.has(g.identity));
@@ -133,4 +136,9 @@ export function ClashesView() {
       )}
     </div>
   );
+}
+
+/** Where a clash is: its press is looked at there, whatever the lens has in focus. */
+function placeOf({ seen_in, focus }: Group): Place {
+  return { setup: seen_in, program: focus?.program ?? null, scope: focus?.scope ?? null };
 }

@@ -21,6 +21,7 @@ function group(parts: Partial<Group> = {}): Group {
   return {
     identity: "a",
     seen_in: "counters",
+    focus: null,
     kind: "system",
     severity: "high",
     says: "It never gets it.",

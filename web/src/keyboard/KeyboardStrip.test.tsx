@@ -1,8 +1,10 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { useState } from "react";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
 import { lens, stage } from "../testing/stage";
 import { KeyboardStrip } from "./KeyboardStrip";
+import { useShownOnStrip } from "./strip";
 
 function key(code: string, x: number, parts: Partial<Schemas["KeyOut"]> = {}): Schemas["KeyOut"] {
   const cap = code.replace("Key", "");
@@ -124,4 +126,40 @@ describe("the keyboard strip", () => {
     expect(await screen.findByRole("button", { name: "G, Quaysheet: Go to a cell. Differs." })).toBeTruthy();
     expect(screen.getByRole("button", { name: "F, Nobody takes it." })).toBeTruthy();
   });
+  it("is that of the selection, in its own setup and focus, as long as something is selected", async () => {
+    const asked: string[] = [];
+    const messages = { program: "mail", name: "Mail", scopes: [{ id: "list", name: "List", takes_text: false }] };
+    stage(
+      <>
+        <KeyboardStrip />
+        <Selection />
+      </>,
+      {
+        "GET /api/lenses": [lens(), lens({ setup: "harbour", focuses: [messages] })],
+        "GET /api/keyboard": (url: URL) => {
+          asked.push(["setup", "program", "scope", "held"].map((n) => url.searchParams.get(n)).join(" "));
+          return keyboard;
+        },
+      },
+    );
+    await screen.findByRole("button", { name: "F, Nobody takes it." });
+    expect(asked).toEqual(["counters quaysheet sheet "]);
+    fireEvent.click(screen.getByRole("button", { name: "select" }));
+    expect(await screen.findByText("Write")).toBeTruthy();
+    await waitFor(() => expect(asked.at(-1)).toBe("harbour mail list Control"));
+    fireEvent.click(screen.getByRole("button", { name: "select" }));
+    expect(await screen.findByText(/in Quaysheet, Sheet\./)).toBeTruthy();
+  });
 });
+
+/** A screen that shows a press in another setup, until it does no more. */
+function Selection() {
+  const [on, setOn] = useState(false);
+  const place = { setup: "harbour", program: "mail", scope: "list" };
+  useShownOnStrip(on ? ["Control"] : null, "KeyF", "Write", place);
+  return (
+    <button type="button" onClick={() => setOn(!on)}>
+      select
+    </button>
+  );
+}

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useCallback, useMemo, useRef, useState } from "react";
 import type { Lens } from "../app/lens";
-import { useLens } from "../app/lens";
+import { lensFrom, useLens, useLenses } from "../app/lens";
 import { useAction } from "../app/own/own";
 import { useKept } from "../app/useKept";
 import type { Key } from "./Board";
@@ -40,8 +40,22 @@ function isLow(): boolean {
   return window.innerHeight < 560;
 }
 
-function OpenStrip({ lens, onHide }: { lens: Lens; onHide: () => void }) {
+/** The lens at the place of what the screen above selected: its setup and focus, so far as the lens has another one. */
+function useLensThere(lens: Lens): Lens {
+  const lenses = useLenses().data;
+  const { shown } = useStrip();
+  return useMemo(() => {
+    if (!shown?.focus || !lenses) return lens;
+    const { setup, program, scope } = shown.focus;
+    const asked = new URLSearchParams({ setup, program: program ?? lens.program, scope: scope ?? lens.scope });
+    const there = lensFrom(lenses, asked);
+    return there ? { ...lens, ...there, against: lens.against, onlyDiffers: lens.onlyDiffers } : lens;
+  }, [shown, lenses, lens]);
+}
+
+function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
   const strip = useStrip();
+  const lens = useLensThere(own);
   const real = useHeldKeys();
   const held = useMemo(() => {
     if (real.length || strip.locked.length) return [...new Set([...strip.locked, ...real])];

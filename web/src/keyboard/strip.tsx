@@ -6,6 +6,15 @@ export interface Shown {
   held: string[];
   code: string | null;
   note: string;
+  /** Where it is pressed, if that is another place than the lens's. */
+  focus: Place | null;
+}
+
+/** A setup, and a program and scope in it that have the focus; null: whatever has it there. */
+export interface Place {
+  setup: string;
+  program: string | null;
+  scope: string | null;
 }
 
 type Take = (code: string, held: string[]) => void;
@@ -64,16 +73,27 @@ export function useStrip(): Strip {
 }
 
 /** Shows a selection on the strip for as long as it is there. */
-export function useShownOnStrip(held: string[] | null, code: string | null, note: string): void {
+export function useShownOnStrip(
+  held: string[] | null,
+  code: string | null,
+  note: string,
+  place: Place | null = null,
+): void {
   const { show, setLocked, setBegun } = useStrip();
   const heldKey = held?.join(",") ?? null;
+  const { setup = null, program = null, scope = null } = place ?? {};
   useEffect(() => {
     if (heldKey === null) return;
     setLocked([]);
     setBegun("");
-    show({ held: heldKey ? heldKey.split(",") : [], code, note });
+    show({
+      held: heldKey ? heldKey.split(",") : [],
+      code,
+      note,
+      focus: setup === null ? null : { setup, program, scope },
+    });
     return () => show(null);
-  }, [heldKey, code, note, show, setLocked, setBegun]);
+  }, [heldKey, code, note, setup, program, scope, show, setLocked, setBegun]);
 }
 
 /** What this screen does with a key that is clicked on the strip while no press field asks for one. */

@@ -205,7 +205,7 @@ describe("the address of a place", () => {
     expect(laneFrom(laneText(lane))).toEqual(lane);
   });
   it("keeps the lens and drops what belongs to other screens", () => {
-    const group = { seen_in: "harbour", subject: { program: "p", scope: "s", shortcut: shortcut("F8") } };
+    const group = { seen_in: "harbour", focus: { program: "p", scope: "s" }, subject: { shortcut: shortcut("F8") } };
     expect(tryAddress("?setup=counters&clash=x&f.words=y", group)).toBe(
       "?setup=counters&press=F8&lane=harbour%7Ep%7Es",
     );

@@ -84,7 +84,7 @@ function Trying({ lens }: { lens: Lens }) {
   const outcome = tried.data?.lanes[0]?.outcome ?? "";
   // The keyboard shows what is saved: what drafts make of the press is said beside it.
   const note = drafts.length > 0 && outcome ? `With the drafts: ${outcome}. Without them:` : outcome;
-  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, note);
+  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, note, lanes[0]);
   const setPress = useCallback((next: string) => change({ press: next }), [change]);
   const setLanes = (next: Lane[]) =>
     setAddress((address) => {

@@ -1,15 +1,18 @@
 import type { Schemas } from "../api/client";
 
-type Party = Pick<Schemas["PartyOut"], "program" | "scope" | "shortcut">;
+type Tried = Pick<Schemas["GroupOut"], "seen_in" | "focus"> & { subject: Pick<Schemas["PartyOut"], "shortcut"> };
 
 /** The address parts that try a clash's press where it happens; the lens stays. */
-export function tryAddress(search: string, group: { subject: Party; seen_in: string }): string {
+export function tryAddress(search: string, group: Tried): string {
   const next = new URLSearchParams();
   for (const [name, value] of new URLSearchParams(search)) {
     if (["setup", "program", "scope", "seen", "against"].includes(name)) next.set(name, value);
   }
   next.set("press", group.subject.shortcut.text);
-  next.append("lane", laneText({ setup: group.seen_in, program: group.subject.program, scope: group.subject.scope }));
+  next.append(
+    "lane",
+    laneText({ setup: group.seen_in, program: group.focus?.program ?? null, scope: group.focus?.scope ?? null }),
+  );
   return `?${next}`;
 }
 

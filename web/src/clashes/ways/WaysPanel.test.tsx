@@ -17,6 +17,7 @@ const subject = {
 const group: Group = {
   identity: "abc",
   seen_in: "counters",
+  focus: null,
   kind: "swallows_text",
   severity: "high",
   says: "",

@@ -37,6 +37,13 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
   useEffect(() => {
     if (chosen) foot.current?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
+  // All that is decided by stands in sight, as far as the row itself stays there too.
+  const loaded = ways.data !== undefined;
+  useEffect(() => {
+    if (!loaded) return;
+    foot.current?.scrollIntoView({ block: "nearest" });
+    foot.current?.closest("li")?.querySelector("[data-row]")?.scrollIntoView({ block: "nearest" });
+  }, [loaded]);
   const onJudged = useCallback(
     (j: Judgement | null) => setOwn(j && j.verdict !== "impossible" ? j.shortcut.text : null),
     [],

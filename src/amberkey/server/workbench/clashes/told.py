@@ -39,12 +39,18 @@ class MeaningOut(Schema):
     since: datetime.date | None
 
 
+class PressedInOut(Schema):
+    program: str
+    scope: str
+
+
 class GroupOut(Schema):
     """One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
 
     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
-    subject's shortcut. `setups` by id. `new`: not there in what was released. `may_be_meant`: it is within one program's own
-    defaults; `meaning` is what somebody found out of that.
+    subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
+    `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults; `meaning` is what somebody
+    found out of that.
     """
 
     identity: str
@@ -57,6 +63,7 @@ class GroupOut(Schema):
     stroke: StrokeOut | None
     strokes: list[StrokeOut]
     text: str
+    focus: PressedInOut | None
     taken_at: str | None
     taken_says: str
     meant_for: str
@@ -135,6 +142,7 @@ def _told(everywhere: Group, here: Group, board: Board) -> GroupOut:
         stroke=stroke_out(clash.stroke) if clash.stroke else None,
         strokes=[stroke_out(s) for s in (clash.subject.ways[0] if clash.subject.ways else ())],
         text=clash.text,
+        focus=PressedInOut(program=clash.focus[0], scope=clash.focus[1]) if clash.focus else None,
         taken_at=_station(clash),
         taken_says=_taken(clash),
         meant_for=meant_for,
