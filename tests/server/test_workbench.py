@@ -172,6 +172,20 @@ def test_the_keyboard_names_who_takes_each_key(ines):
     assert held["KeyF"]["owner"] == "free"
 
 
+def test_the_keyboard_shows_drafts_as_if_they_were_saved(ines):
+    where = {"setup": GERMAN, "program": "quaysheet", "scope": "sheet"}
+    draft = {"setup": GERMAN, "program": "quaysheet", "command": "quote-fare", "shortcuts": ["Control+Alt+F"]}
+    asked = {**where, "held": ["Control", "Alt"], "drafts": [draft]}
+    keys = {k["code"]: k for k in ines.post("/keyboard", asked)[1]["keys"]}
+    assert (keys["KeyF"]["owner"], keys["KeyF"]["says"]) == ("program", "Quote the fare")
+    assert (keys["KeyE"]["owner"], keys["KeyE"]["says"]) == ("text", "€")
+    saved = ines.get(f"/keyboard?setup={GERMAN}&program=quaysheet&scope=sheet&held=Control,Alt")[1]
+    assert ines.post("/keyboard", {**asked, "drafts": []})[1] == saved
+    assert {k["code"]: k for k in saved["keys"]}["KeyF"]["owner"] == "free"
+    cannot = {**draft, "program": "windows", "command": "lock"}
+    assert ines.post("/keyboard", {**asked, "drafts": [cannot]})[0] == 409
+
+
 def test_altgr_held_is_control_and_alt_on_windows(ines):
     path = f"/keyboard?setup={GERMAN}&program=quaysheet&scope=sheet&held="
     assert ines.get(f"{path}AltGraph")[1] == ines.get(f"{path}Control,Alt")[1]

@@ -607,7 +607,11 @@ export interface paths {
          */
         get: operations["amberkey_server_workbench_keyboard_keyboard"];
         put?: never;
-        post?: never;
+        /**
+         * Keyboard With Drafts
+         * @description The same with drafts in it. Nothing is saved.
+         */
+        post: operations["amberkey_server_workbench_keyboard_keyboard_with_drafts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2608,6 +2612,33 @@ export interface components {
             waiting: string[];
             /** Free */
             free: string[];
+        };
+        /**
+         * KeyboardIn
+         * @description `held`: modifiers. `after`: presses that went before, as the beginning of a sequence. `drafts`: as if they were saved.
+         */
+        KeyboardIn: {
+            /** Setup */
+            setup: string;
+            /** Program */
+            program?: string | null;
+            /** Scope */
+            scope?: string | null;
+            /**
+             * Held
+             * @default []
+             */
+            held: string[];
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Drafts
+             * @default []
+             */
+            drafts: components["schemas"]["TriedDraftIn"][];
         };
         /** HolderOut */
         HolderOut: {
@@ -5191,6 +5222,30 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyboardOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_keyboard_keyboard_with_drafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyboardIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

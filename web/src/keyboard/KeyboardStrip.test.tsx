@@ -4,7 +4,7 @@ import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
 import { lens, stage } from "../testing/stage";
 import { KeyboardStrip } from "./KeyboardStrip";
-import { useShownOnStrip } from "./strip";
+import { useDraftsOnStrip, useShownOnStrip } from "./strip";
 
 function key(code: string, x: number, parts: Partial<Schemas["KeyOut"]> = {}): Schemas["KeyOut"] {
   const cap = code.replace("Key", "");
@@ -150,7 +150,33 @@ describe("the keyboard strip", () => {
     fireEvent.click(screen.getByRole("button", { name: "select" }));
     expect(await screen.findByText(/in Quaysheet, Sheet\./)).toBeTruthy();
   });
+  it("shows drafts as if they were saved, and what they change", async () => {
+    const drawn = keyboard.keys.map((k) =>
+      k.code === "KeyF" ? { ...k, says: "Fare", sentence: "Quaysheet: Fare." } : k,
+    );
+    const played = { "GET /api/lenses": [lens()], "GET /api/keyboard": keyboard };
+    const sent = stage(<Drafting />, { ...played, "POST /api/keyboard": { ...keyboard, keys: drawn } });
+    expect(await screen.findByRole("button", { name: "F, Quaysheet: Fare. Differs." })).toBeTruthy();
+    expect(screen.getByText("with the draft")).toBeTruthy();
+    fireEvent.focus(screen.getByRole("button", { name: /^F,/ }));
+    expect(await screen.findByText("Without the drafts: Nobody takes it.")).toBeTruthy();
+    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ program: "quaysheet", drafts: DRAFTS });
+  });
+  it("stays as it is where a draft can't be", async () => {
+    const refused = { title: "It can't.", status: 409, detail: "", cure: "", safe: "" };
+    const played = { "GET /api/lenses": [lens()], "GET /api/keyboard": keyboard };
+    stage(<Drafting />, { ...played, "POST /api/keyboard": [409, refused] });
+    expect(await screen.findByRole("button", { name: "F, Nobody takes it." })).toBeTruthy();
+  });
 });
+
+const DRAFTS = [{ setup: "counters", program: "quaysheet", command: "fare", shortcuts: ["F"] }];
+
+/** A screen that shows what isn't saved. */
+function Drafting() {
+  useDraftsOnStrip(DRAFTS);
+  return <KeyboardStrip />;
+}
 
 /** A screen that shows a press in another setup, until it does no more. */
 function Selection() {

@@ -11,6 +11,7 @@ import { useHeldKeys } from "./heldKeys";
 import styles from "./KeyboardStrip.module.css";
 import { useStrip } from "./strip";
 import { byPosition } from "./strokes";
+import type { Pressed } from "./useKeyboard";
 import { useKeyboard } from "./useKeyboard";
 
 const OWNERS = ["system", "utility", "browser", "program", "text", "free"] as const;
@@ -63,9 +64,11 @@ function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
   }, [real, strip.locked, strip.shown]);
   const [layReach, keepReach] = useKept("reach", "no");
   const [looked, setLooked] = useState<string | null>(null);
-  const pressed = { held, after: strip.begun };
-  const keyboard = useKeyboard(lens, pressed).data;
-  const other = useKeyboard(lens, pressed, lens.against?.setup ?? null).data;
+  const { drafts } = strip;
+  const pressed = { held, after: strip.begun, drafts };
+  const other = useKeyboard(lens, ...otherwise(lens, pressed)).data;
+  // Drafts that can't be are refused where they are made: the keyboard stays as it is without them.
+  const keyboard = useKeyboard(lens, pressed).data ?? (lens.against ? undefined : other);
   const differing = useMemo(
     () => (keyboard && other ? differingKeys(keyboard.keys, other.keys) : NONE),
     [keyboard, other],
@@ -108,6 +111,7 @@ function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
             let go
           </button>
         )}
+        {drafts.length > 0 && <small>with {drafts.length === 1 ? "the draft" : `${drafts.length} drafts`}</small>}
         <ul className={styles.legend}>
           {OWNERS.map((owner) => (
             <li key={owner}>
@@ -163,7 +167,7 @@ function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
             <span>{told.sentence}</span>
             {theirs && (
               <span>
-                {lens.against?.short}: {theirs.sentence}
+                {lens.against?.short ?? "Without the drafts"}: {theirs.sentence}
               </span>
             )}
             {told.reach < 999 && !told.modifier && <span>reach {told.reach}</span>}
@@ -202,6 +206,12 @@ function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
       </div>
     </section>
   );
+}
+
+/** What the keyboard is held against: the lens's other setup; else, where drafts are shown, what is without them. */
+function otherwise(lens: Lens, pressed: Pressed): [Pressed, string | null] {
+  if (lens.against) return [pressed, lens.against.setup];
+  return [{ ...pressed, drafts: [] }, pressed.drafts.length > 0 ? lens.setup.setup : null];
 }
 
 /** The keys that somebody else takes on the other keyboard, or that do something else there. */

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { createContext, useContext, useEffect, useMemo, useRef, useState } from "react";
+import type { Schemas } from "../api/client";
 
 /** What the screen above selected: the strip shows it. */
 export interface Shown {
@@ -17,6 +18,7 @@ export interface Place {
   scope: string | null;
 }
 
+type Draft = Schemas["TriedDraftIn"];
 type Take = (code: string, held: string[]) => void;
 
 interface Strip {
@@ -27,6 +29,9 @@ interface Strip {
   /** The presses that a sequence began with, as a shortcut by position; "" for none. */
   begun: string;
   setBegun: (begun: string) => void;
+  /** What isn't saved, and is shown as if it were. */
+  drafts: Draft[];
+  setDrafts: (drafts: Draft[]) => void;
   /** A press field that wants the next key clicked on the strip. */
   listen: (take: Take | null) => void;
   /** A screen that does something with a clicked key where no press field wants it. */
@@ -34,12 +39,15 @@ interface Strip {
   click: Take;
 }
 
+const NONE: Draft[] = [];
+
 const StripContext = createContext<Strip | null>(null);
 
 export function StripProvider({ children }: { children: ReactNode }) {
   const [shown, show] = useState<Shown | null>(null);
   const [locked, setLocked] = useState<string[]>([]);
   const [begun, setBegun] = useState("");
+  const [drafts, setDrafts] = useState(NONE);
   const listener = useRef<Take | null>(null);
   const chooser = useRef<Take | null>(null);
   const value = useMemo<Strip>(
@@ -50,6 +58,8 @@ export function StripProvider({ children }: { children: ReactNode }) {
       setLocked,
       begun,
       setBegun,
+      drafts,
+      setDrafts,
       listen: (take) => {
         listener.current = take;
       },
@@ -61,7 +71,7 @@ export function StripProvider({ children }: { children: ReactNode }) {
       },
       click: (code, held) => (listener.current ?? chooser.current)?.(code, held),
     }),
-    [shown, locked, begun],
+    [shown, locked, begun, drafts],
   );
   return <StripContext value={value}>{children}</StripContext>;
 }
@@ -94,6 +104,15 @@ export function useShownOnStrip(
     });
     return () => show(null);
   }, [heldKey, code, note, setup, program, scope, show, setLocked, setBegun]);
+}
+
+/** Shows drafts on the strip as if they were saved, for as long as the screen is there. */
+export function useDraftsOnStrip(drafts: Draft[]): void {
+  const { setDrafts } = useStrip();
+  useEffect(() => {
+    setDrafts(drafts);
+    return () => setDrafts(NONE);
+  }, [drafts, setDrafts]);
 }
 
 /** What this screen does with a key that is clicked on the strip while no press field asks for one. */

@@ -1,5 +1,7 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useCallback, useMemo, useState } from "react";
 import type { Schemas } from "../api/client";
@@ -24,10 +26,11 @@ interface DraftsPanelProps {
 export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps) {
   const programs = usePrograms(setup).data;
   const rights = useRights();
-  const keep = useKeepDrafts(() => onDrafts([]));
+  const save = useKeepDrafts(() => onDrafts([]));
   const [what, setWhat] = useState<{ program: string; command: string } | null>(null);
   const [keys, setKeys] = useState<Judgement["shortcut"] | null>(null);
   const [target, setTarget] = useState("");
+  const [keep, setKeep] = useState(false);
   const [number, setNumber] = useState(0);
   const onJudged = useCallback((j: Judgement | null) => setKeys(j?.shortcut ?? null), []);
   const commands = useMemo(
@@ -41,6 +44,7 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
           name: c.name,
           owner: p.name,
           now: c.shortcuts.map((s) => s.words).join(" and "),
+          texts: c.shortcuts.map((s) => s.text),
         })),
       ),
     [programs],
@@ -54,7 +58,10 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
     if (!chosen) return;
     const draft = { setup, program: chosen.program, command: chosen.command, target: target || null };
     const others = drafts.filter((d) => d.program !== draft.program || d.command !== draft.command);
-    onDrafts([...others, { ...draft, shortcuts: given ? [given.text] : [], words: given?.words }]);
+    const keeps = keep && given !== null && chosen.texts.length > 0;
+    const shortcuts = [...(keeps ? chosen.texts : []), ...(given ? [given.text] : [])];
+    const words = keeps ? `${chosen.now} and ${given.words}` : given?.words;
+    onDrafts([...others, { ...draft, shortcuts: [...new Set(shortcuts)], words }]);
     setWhat(null);
     setKeys(null);
     setNumber(number + 1);
@@ -81,6 +88,11 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
           program={chosen?.program ?? null}
           scope={chosen?.scope ?? null}
           onJudged={onJudged}
+        />
+        <FormControlLabel
+          control={<Switch checked={keep} onChange={(e) => setKeep(e.target.checked)} />}
+          label="Keep the present one too"
+          disabled={!chosen?.texts.length}
         />
         <LayerChoice setup={setup} value={target} onChange={setTarget} />
         <Button variant="contained" disabled={!chosen || !keys} onClick={() => add(keys)}>
@@ -122,7 +134,7 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
       {drafts.length > 0 && (
         <div className={styles.draftForm}>
           {rights.edit && (
-            <Button variant="contained" loading={keep.isPending} onClick={() => keep.mutate(drafts)}>
+            <Button variant="contained" loading={save.isPending} onClick={() => save.mutate(drafts)}>
               {drafts.length === 1 ? "Save this draft" : `Save these ${drafts.length} drafts`}
             </Button>
           )}

@@ -11,7 +11,7 @@ import { Empty, Waiting } from "../app/states";
 import { useAddress, useSetAddress } from "../app/useAddress";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
-import { useKeyChoice, useShownOnStrip } from "../keyboard/strip";
+import { useDraftsOnStrip, useKeyChoice, useShownOnStrip } from "../keyboard/strip";
 import { byPosition } from "../keyboard/strokes";
 import type { Given } from "../keyboard/usePress";
 import type { Lane } from "./address";
@@ -82,9 +82,8 @@ function Trying({ lens }: { lens: Lens }) {
   const tried = useTried(lanes, press, drafts);
   const stroke = press ? tried.data?.lanes[0]?.presses.at(-1)?.stroke : undefined;
   const outcome = tried.data?.lanes[0]?.outcome ?? "";
-  // The keyboard shows what is saved: what drafts make of the press is said beside it.
-  const note = drafts.length > 0 && outcome ? `With the drafts: ${outcome}. Without them:` : outcome;
-  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, note, lanes[0]);
+  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, outcome, lanes[0]);
+  useDraftsOnStrip(drafts);
   const setPress = useCallback((next: string) => change({ press: next }), [change]);
   const setLanes = (next: Lane[]) =>
     setAddress((address) => {

@@ -4,6 +4,7 @@ from functools import lru_cache
 
 from django.http import HttpRequest
 from ninja import Router
+from pydantic import Field
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
@@ -21,6 +22,7 @@ from amberkey.core.layouts.typing import types
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import board_of, current_estate
+from amberkey.server.workbench.trying import TriedDraftIn, draft
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 router = Router(tags=["workbench"])
@@ -62,6 +64,17 @@ class KeyboardOut(Schema):
     free: list[str]
 
 
+class KeyboardIn(Schema):
+    """`held`: modifiers. `after`: presses that went before, as the beginning of a sequence. `drafts`: as if they were saved."""
+
+    setup: str
+    program: str | None = None
+    scope: str | None = None
+    held: list[str] = []
+    after: str = ""
+    drafts: list[TriedDraftIn] = Field(default=[], max_length=40)
+
+
 @router.get("/keyboard", response=KeyboardOut)
 def keyboard(
     request: HttpRequest,
@@ -75,19 +88,31 @@ def keyboard(
 
     `after`: presses that went before, as the beginning of a sequence.
     """
-    board = board_of(current_estate(), setup)
-    modifiers = frozenset(m for m in held.split(",") if m)
+    modifiers = [m for m in held.split(",") if m]
+    return _keyboard(KeyboardIn(setup=setup, program=program, scope=scope, held=modifiers, after=after))
+
+
+@router.post("/keyboard", response=KeyboardOut)
+def keyboard_with_drafts(request: HttpRequest, given: KeyboardIn) -> KeyboardOut:
+    """The same with drafts in it. Nothing is saved."""
+    return _keyboard(given)
+
+
+def _keyboard(given: KeyboardIn) -> KeyboardOut:
+    estate = current_estate()
+    board = board_of(draft(estate, given.drafts).after if given.drafts else estate, given.setup)
+    modifiers = frozenset(given.held)
     unknown = sorted(modifiers - set(HOLDABLE))
     if unknown:
         raise Problem(400, f"{unknown[0][:40]} is not a modifier.", cure=f"Use {', '.join(HOLDABLE)}.")
-    if program is not None:
-        found = board.setup.program(program)
-        if found is None or scope not in {s.id for s in found.scopes}:
-            raise NotFound(f"focus {program}, {scope}")
+    if given.program is not None:
+        found = board.setup.program(given.program)
+        if found is None or given.scope not in {s.id for s in found.scopes}:
+            raise NotFound(f"focus {given.program}, {given.scope}")
     if "AltGraph" in modifiers and board.setup.setup.platform != "linux" and board.setup.layout.has_altgr:
         modifiers = modifiers - {"AltGraph"} | {"Control", "Alt"}
-    focus = Focus(program, scope) if program is not None and scope is not None else None
-    begun = read_shortcut(after).resolve(board.ground.platform) if after else None
+    focus = Focus(given.program, given.scope) if given.program is not None and given.scope is not None else None
+    begun = read_shortcut(given.after).resolve(board.ground.platform) if given.after else None
     before = _strokes(board, begun, focus) if begun else ()
     waiting = trace(board, before, focus)[-1].effect.waiting if before else ()
     setup_doc, body, layout = board.setup.setup, board.setup.body, board.setup.layout
