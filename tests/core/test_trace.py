@@ -140,6 +140,33 @@ def test_a_miss_is_dropped_or_played_again(after, second, says):
     assert any(says in s.says for s in missed.steps)
 
 
+def played_again(text, *commands, **more):
+    """What comes of the presses before the last one, which leads no sequence on."""
+    estate = scene("windows", office("windows", *commands, after_miss="replay", **more))
+    return [e.binding.command.id if e.binding else e.text for e in pressed(estate, text, "office/page")[-1].effect.replayed]
+
+
+def test_what_is_played_again_runs_the_longest_shortcuts_and_types_the_rest():
+    longest = command("far", "page", ["G", "H", "I", "J"]), command("near", "window", ["G", "H"])
+    long = {"on_prefix": {"wins": "long", "waits_ms": 500}, "limits": {"sequence_length": 4, "bare_keys": True}}
+    assert played_again("G then H then X", *longest, **long) == ["near"]
+    assert played_again("G then H then I then X", *longest, **long) == ["near", "i"]
+    assert played_again("G then X", *longest, **long) == ["g"]
+    assert played_again("G then H then I then J", *longest, **long) == []
+
+
+def test_the_innermost_of_what_is_played_again_runs():
+    both = command("outer", "window", "F8"), command("inner", "page", "F8"), command("date", "page", ["F8", "D"])
+    assert played_again("F8 then F6", *both, on_prefix={"wins": "long", "waits_ms": 500}) == ["inner"]
+
+
+def test_a_press_that_misses_may_begin_another_sequence():
+    here = command("date", "page", ["F8", "D"]), command("time", "page", ["F7", "T"])
+    estate = scene("windows", office("windows", *here, after_miss="replay"))
+    traces = pressed(estate, "F8 then F7 then T", "office/page")
+    assert [t.effect.kind for t in traces] == ["wait", "wait", "command"]
+
+
 def test_every_press_of_a_sequence_passes_all_stations():
     lock = command("lock", "everywhere", "Meta+L")
     estate = scene("windows", system("windows", lock), office("windows", command("jump", "page", ["F8", "Meta+L"])))

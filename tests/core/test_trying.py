@@ -55,6 +55,17 @@ def test_a_swallowed_press_is_not_typed():
     assert typed_by(trace(board, keys("Control+Alt+KeyE", "KeyX"), PAGE)) == "x"
 
 
+def test_presses_that_are_played_again_are_typed_after_all():
+    here = office("windows", command("far", "page", ["G", "H", "I"]), after_miss="replay")
+    board = scene("windows", here).board("here")
+    waits, gone_wrong = trace(board, keys("KeyG", "KeyX"), PAGE)
+    assert (typed_by([waits]), typed_by([waits, gone_wrong])) == ("", "gx")
+    assert say_outcome([waits, gone_wrong]) == "types g, then types x"
+    assert outcome_key([waits, gone_wrong]) == "text g then text x"
+    dropped = office("windows", command("far", "page", ["G", "H", "I"]), after_miss="drop")
+    assert typed_by(trace(scene("windows", dropped).board("here"), keys("KeyG", "KeyX"), PAGE)) == ""
+
+
 def test_the_key_of_an_outcome_tells_answers_apart():
     here = office("windows", command("a", "page", "F8"), command("b", "page", "F8"), command("c", "page", "F7"))
     estate = scene("windows", here)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from amberkey.core.clashes.board import LAUNCHERS
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.trace import Focus, Trace, trace
+from amberkey.core.clashes.trace import Effect, Focus, Trace, trace
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
@@ -260,8 +260,12 @@ def _traced(programs: tuple[Program, ...], stage: Stage, pressed: list[str], foc
 
 
 def say_effect(found: Trace) -> str:
-    """What comes of a press, in words."""
-    effect = found.effect
+    """What comes of a press, in words: first of those before it that it plays again."""
+    replayed = [e for e in found.effect.replayed if e.kind != "nothing"]
+    return ", then ".join(_said(e) for e in (*replayed, found.effect))
+
+
+def _said(effect: Effect) -> str:
     if effect.undefined:
         return f"{' or '.join(b.command.name for b in effect.undefined)} of {effect.undefined[0].program.name}: nobody can say"
     match effect.kind:

@@ -56,6 +56,8 @@ class Effect(NamedTuple):
     otherwise: Binding | None = None
     undefined: tuple[Binding, ...] = ()
     """All who may get it, where nobody can say who does."""
+    replayed: "tuple[Effect, ...]" = ()
+    """What comes, before that, of presses that led no sequence on and are played again."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,9 +83,10 @@ class Focus(NamedTuple):
 
 @dataclass(slots=True)
 class _Waiting:
-    """What a program has heard of a sequence so far."""
+    """What a program has heard of a sequence so far, and what came of it where the present press led it wrong."""
 
     strokes: list[Stroke] = field(default_factory=list)
+    replayed: tuple[Effect, ...] = ()
 
 
 def trace(board: Board, strokes: Sequence[Stroke], focus: Focus | None) -> list[Trace]:
@@ -108,6 +111,7 @@ def _focused(board: Board, focus: Focus | None) -> tuple[Part | None, Scope | No
 
 def _press(board: Board, stroke: Stroke, part: Part | None, scope: Scope | None, waiting: _Waiting) -> Trace:
     steps: list[Step] = []
+    waiting.replayed = ()
     heard = _remapped(board, stroke, steps)
     effect = _before_programs(board, heard, steps)
     if effect is None:
@@ -118,6 +122,8 @@ def _press(board: Board, stroke: Stroke, part: Part | None, scope: Scope | None,
         effect = _in_program(board, heard, part, scope, waiting, steps)
     if effect is None:
         effect = _typed(board, heard, part, scope, steps)
+    if waiting.replayed:
+        effect = effect._replace(replayed=waiting.replayed)
     return Trace(stroke, heard, tuple(steps), effect)
 
 
@@ -284,16 +290,42 @@ def _missed(board: Board, stroke: Stroke, part: Part, scope: Scope, waiting: _Wa
     if part.program.after_miss == "drop":
         steps.append(Step("program", "takes", "leads no sequence on; the presses are dropped", scope.id))
         return Effect("nothing")
-    exact = [b for b in part.first.get(before[0], ()) if (before[0],) in b.ways]
-    order = {s.id: n for n, s in enumerate(part.program.outward(scope.id))}
-    exact = sorted((b for b in exact if b.scope in order), key=lambda b: order[b.scope])
-    what = exact[0].command.name if exact else "as if alone"
+    waiting.replayed = tuple(_played_again(board, before, part, scope))
+    what = ", then ".join(say(e) for e in waiting.replayed)
     steps.append(Step("program", "passes", f"leads no sequence on; the presses before it play again: {what}", scope.id))
     for arrived in board.arrivals(stroke):
         effect = _in_scopes(part, arrived, scope, waiting, steps)
         if effect is not None:
             return effect
     return None
+
+
+def _played_again(board: Board, strokes: Sequence[Stroke], part: Part, scope: Scope) -> Iterator[Effect]:
+    """What comes of presses that began a sequence in vain: the longest shortcuts that they are, and else what each is alone."""
+    rest = tuple(strokes)
+    reached = part.program.outward(scope.id)
+    order = {s.id: n for n, s in enumerate(reached if part.program.scope_order == "inner" else reversed(reached))}
+    while rest:
+        known = [b for b in part.first.get(rest[0], ()) if b.scope in order and not b.everywhere]
+        for length in range(len(rest), 0, -1):
+            exact = [b for b in known if rest[:length] in b.ways]
+            if exact:
+                place = min((b.scope for b in exact), key=order.__getitem__)
+                yield Effect("command", winner_of([b for b in exact if b.scope == place]))
+                rest = rest[length:]
+                break
+        else:
+            yield _typed(board, rest[0], part, scope, [])
+            rest = rest[1:]
+
+
+def say(effect: Effect) -> str:
+    """What comes of a press in half a sentence, whichever program does it."""
+    if effect.binding is not None:
+        return effect.binding.command.name
+    return {"text": f"types {effect.text}", "accent": f"begins the accent {effect.text}", "nothing": "nothing"}.get(
+        effect.kind, effect.text
+    )
 
 
 def _say_unknown(part: Part, scope: Scope, stroke: Stroke, steps: list[Step]) -> None:

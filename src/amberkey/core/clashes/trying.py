@@ -3,15 +3,14 @@
 from collections.abc import Sequence
 
 from amberkey.core.clashes.showing import say_effect
-from amberkey.core.clashes.trace import Trace
+from amberkey.core.clashes.trace import Effect, Trace
 from amberkey.core.layouts.accents import compose
 
 
 def typed_by(traces: Sequence[Trace]) -> str:
     """The text that presses leave behind, accents put on their letters; one that waits for its letter stands at the end."""
     typed, accent = "", ""
-    for one in traces:
-        effect = one.effect
+    for effect in (e for one in traces for e in (*one.effect.replayed, one.effect)):
         if effect.kind == "text":
             typed += compose(accent, effect.text) if accent else effect.text
             accent = ""
@@ -27,7 +26,11 @@ def outcome_key(traces: Sequence[Trace]) -> str:
     """What comes of the last press, the same for as long as the same comes of it: who runs, or what is typed."""
     if not traces:
         return "out of reach"
-    effect = traces[-1].effect
+    last = traces[-1].effect
+    return " then ".join(_key(e) for e in (*last.replayed, last))
+
+
+def _key(effect: Effect) -> str:
     binding = effect.binding
     if binding is None or effect.kind == "wait":
         return f"{effect.kind} {effect.text}".strip()

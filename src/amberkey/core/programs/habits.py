@@ -109,10 +109,12 @@ _KNOWN: Mapping[HabitId, Habit] = {
         Habit(
             "after_miss",
             "A sequence that goes wrong",
-            "What happens to a press that doesn't go on with it?",
+            "What happens when a press doesn't go on with it?",
             (
-                Option("drop", "it is lost", "The press does nothing; people press it again."),
-                Option("replay", "it counts anew", "The press is heard as if nothing had come before."),
+                Option("drop", "all of it is lost", "The presses do nothing; people press them again."),
+                Option(
+                    "replay", "all of it counts", "The presses before are heard again one by one, and this one as if alone."
+                ),
             ),
         ),
         Habit(
