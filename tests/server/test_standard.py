@@ -341,6 +341,20 @@ def test_the_matrix_goes_out_as_csv(ines):
     assert json.dumps(told)
 
 
+def test_tasks_are_looked_for_by_keys_as_a_keyboard_makes_them(ines):
+    save(ines, line("F9", "find"))
+
+    def on(keys, **more):
+        query = "&".join(f"{k}={v}" for k, v in {"setup": SETUP, "pressed": keys, **more}.items())
+        return ines.get(f"/standard/keys?{query}")
+
+    assert on("F9")[1]["tasks"] == ["find"]
+    assert "undo" in on("Ctrl%2BZ")[1]["tasks"]
+    assert on("Ctrl%2BZ", layout="us", everywhere="true")[1] == on("Control%2BZ", layout="us", everywhere="true")[1]
+    assert on("Contrl%2BZ")[0] == 400
+    assert on("F9", setup="attic")[0] == 404
+
+
 def _fare(api):
     """The clash of a command for a task, and the first move out of it."""
     identity = groups(api)["quote-fare"]["identity"]

@@ -1180,6 +1180,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standard/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * On Keys
+         * @description The tasks that have these keys in the standard or in a program, judged by stroke in every setup that is looked at.
+         */
+        get: operations["amberkey_server_standard_sheet_on_keys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/standard.csv": {
         parameters: {
             query?: never;
@@ -3919,6 +3939,14 @@ export interface components {
             /** Exceptions */
             exceptions: components["schemas"]["ExceptionOut"][];
         };
+        /**
+         * OnKeysOut
+         * @description The ids of the tasks that some keys have to do with.
+         */
+        OnKeysOut: {
+            /** Tasks */
+            tasks: string[];
+        };
         /** ContradictionOut */
         ContradictionOut: {
             /** Section */
@@ -5978,6 +6006,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskRowOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_sheet_on_keys: {
+        parameters: {
+            query: {
+                pressed: string;
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnKeysOut"];
                 };
             };
         };

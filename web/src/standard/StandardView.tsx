@@ -25,7 +25,7 @@ import { ReleasePanel } from "./ReleasePanel";
 import styles from "./Standard.module.css";
 import { StandardFilters } from "./StandardFilters";
 import type { Task } from "./useStandard";
-import { useFindings, useStandard } from "./useStandard";
+import { useFindings, useStandard, useTasksOn } from "./useStandard";
 
 type Tab = "matrix" | "findings" | "carry" | "lend";
 
@@ -50,7 +50,8 @@ export function StandardView() {
   const findings = useFindings(tab === "findings");
   const setFilters = useCallback((part: Partial<Filters>) => change(addressOf(part)), [change]);
   const data = standard.data;
-  const tasks = useMemo(() => (data ? rowsOf(data, filters) : []), [data, filters]);
+  const onKeys = useTasksOn(filters.keys, through);
+  const tasks = useMemo(() => (data ? rowsOf(data, filters, onKeys) : []), [data, filters, onKeys]);
   const items = useMemo(() => itemsOf(tasks), [tasks]);
   const programs = useMemo(
     () => (data?.programs ?? []).filter((p) => !filters.program || p.id === filters.program),
@@ -61,10 +62,11 @@ export function StandardView() {
   const draft = Number(params.get("draft")) || null;
   const releasing = params.get("release") === "1";
   const opened = data?.tasks.find((t) => t.id === open);
-  const press = opened?.line?.shortcut.text.split("+") ?? [];
-  const held = press.slice(0, -1);
-  useShownOnStrip(opened?.line ? held : null, null, opened?.name ?? "");
-  // A clicked key is looked for by what it is called on this keyboard, as lines and programs are written.
+  const ownKeys = opened?.line?.shortcut.text;
+  const line = usePress(through.setup, null, null, ownKeys ? { text: ownKeys } : null);
+  const stroke = ownKeys ? line.data?.strokes[0]?.[0] : undefined;
+  useShownOnStrip(stroke?.modifiers ?? null, stroke?.code ?? null, opened?.name ?? "");
+  // A clicked key is called by its name on this keyboard, so that it is found on others too.
   const [clicked, setClicked] = useState<Given | null>(null);
   const named = usePress(through.setup, lens?.program ?? null, lens?.scope ?? null, clicked);
   const called = clicked && !named.isPlaceholderData ? named.data?.shortcut.text : undefined;

@@ -18,24 +18,26 @@ describe("which rows are looked for", () => {
     task("back", { group: "Editing", family: "walk", line: null, cells: [cell("mail", "no_line", "F5")] }),
   ]);
   it("goes by state, and by the state in one program", () => {
-    expect(ids(rowsOf(data, asked({ state: "open" })))).toEqual(["save", "next"]);
-    expect(ids(rowsOf(data, asked({ state: "open", program: "sheet" })))).toEqual(["next"]);
-    expect(ids(rowsOf(data, asked({ state: "no_line" })))).toEqual(["back"]);
-    expect(ids(rowsOf(data, asked({ state: "agrees" })))).toEqual(["save"]);
+    expect(ids(rowsOf(data, asked({ state: "open" }), null))).toEqual(["save", "next"]);
+    expect(ids(rowsOf(data, asked({ state: "open", program: "sheet" }), null))).toEqual(["next"]);
+    expect(ids(rowsOf(data, asked({ state: "no_line" }), null))).toEqual(["back"]);
+    expect(ids(rowsOf(data, asked({ state: "agrees" }), null))).toEqual(["save"]);
   });
   it("goes by group, program and family", () => {
-    expect(ids(rowsOf(data, asked({ group: "Editing" })))).toEqual(["next", "back"]);
-    expect(ids(rowsOf(data, asked({ program: "mail" })))).toEqual(["save", "back"]);
-    expect(ids(rowsOf(data, asked({ family: "walk" })))).toEqual(["next", "back"]);
+    expect(ids(rowsOf(data, asked({ group: "Editing" }), null))).toEqual(["next", "back"]);
+    expect(ids(rowsOf(data, asked({ program: "mail" }), null))).toEqual(["save", "back"]);
+    expect(ids(rowsOf(data, asked({ family: "walk" }), null))).toEqual(["next", "back"]);
   });
   it("goes by words of task, other words, family and keys; all of them", () => {
-    expect(ids(rowsOf(data, asked({ words: "keep" })))).toEqual(["save"]);
-    expect(ids(rowsOf(data, asked({ words: "walking f4" })))).toEqual(["next"]);
-    expect(ids(rowsOf(data, asked({ words: "walking save" })))).toEqual([]);
+    expect(ids(rowsOf(data, asked({ words: "keep" }), null))).toEqual(["save"]);
+    expect(ids(rowsOf(data, asked({ words: "walking f4" }), null))).toEqual(["next"]);
+    expect(ids(rowsOf(data, asked({ words: "walking save" }), null))).toEqual([]);
   });
-  it("goes by keys of the standard or of any program", () => {
-    expect(ids(rowsOf(data, asked({ keys: "F10" })))).toEqual(["save"]);
-    expect(ids(rowsOf(data, asked({ keys: "F5" })))).toEqual(["back"]);
+  it("goes by the tasks that keys have to do with, beside all else", () => {
+    const onKeys = new Set(["save", "back"]);
+    expect(ids(rowsOf(data, asked({ keys: "F5" }), onKeys))).toEqual(["save", "back"]);
+    expect(ids(rowsOf(data, asked({ keys: "F5", group: "Editing" }), onKeys))).toEqual(["back"]);
+    expect(ids(rowsOf(data, asked({ keys: "F5" }), new Set()))).toEqual([]);
   });
   it("is said by the address, and read from it", () => {
     const params = new URLSearchParams();

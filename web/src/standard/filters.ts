@@ -47,15 +47,9 @@ function isIn(task: Task, state: string, program: string): boolean {
   return cells.some((c) => (state === "open" ? OPEN.includes(c.state) : c.state === state));
 }
 
-/** Whether keys are the standard's for a task, or what some program has for it. `keys`: canonical. */
-function hasKeys(task: Task, keys: string): boolean {
-  const own = [task.line?.shortcut, ...task.further.map((f) => f.shortcut), ...task.cells.flatMap((c) => c.keys)];
-  return own.some((s) => s?.text === keys);
-}
-
-/** The tasks that are looked for, in their order. */
-export function rowsOf(data: Standard, filters: Filters): Task[] {
-  const { words, keys, state, group, program, family } = filters;
+/** The tasks that are looked for, in their order. `onKeys`: those that the keys asked for have to do with; null for all. */
+export function rowsOf(data: Standard, filters: Filters, onKeys: ReadonlySet<string> | null): Task[] {
+  const { words, state, group, program, family } = filters;
   const asked = words.toLowerCase().split(/\s+/).filter(Boolean);
   const name = new Map(data.families.map((f) => [f.id, f.name]));
   return data.tasks.filter((task) => {
@@ -63,7 +57,7 @@ export function rowsOf(data: Standard, filters: Filters): Task[] {
     if (family && task.family !== family) return false;
     if (program && !task.cells.some((c) => c.program === program)) return false;
     if (state && !isIn(task, state, program)) return false;
-    if (keys && !hasKeys(task, keys)) return false;
+    if (onKeys !== null && !onKeys.has(task.id)) return false;
     if (asked.length === 0) return true;
     const text = [
       task.name,

@@ -1,4 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { answer, api, ProblemError } from "../api/client";
 import { useSays } from "../app/Says";
@@ -39,6 +40,22 @@ export function useRow(task: string, through: Through) {
     queryFn: () => answer(api.GET("/api/standard/tasks/{task}", { params: { path: { task }, query: through } })),
     placeholderData: keepPreviousData,
   });
+}
+
+const NO_TASKS: ReadonlySet<string> = new Set();
+
+/** The tasks that keys have to do with; null where none are asked for. Keys that can't be read have to do with none. */
+export function useTasksOn(keys: string, through: Through): ReadonlySet<string> | null {
+  const found = useQuery({
+    queryKey: ["standard", "keys", keys, through],
+    queryFn: () => answer(api.GET("/api/standard/keys", { params: { query: { pressed: keys, ...through } } })),
+    enabled: keys !== "" && through.setup !== "",
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const tasks = useMemo(() => new Set(found.data?.tasks), [found.data]);
+  if (keys === "") return null;
+  return found.isError ? NO_TASKS : tasks;
 }
 
 /** What lines would do; asked for as soon as they are chosen. */

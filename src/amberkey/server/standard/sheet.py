@@ -4,11 +4,13 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from amberkey.core.exchange.sheets import write_csv
+from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.standard.judging import STATE_WORDS
+from amberkey.core.standard.looking import tasks_on
 from amberkey.core.standard.model import Standard
 from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Document
-from amberkey.server.schema import as_json
+from amberkey.server.schema import Schema, as_json
 from amberkey.server.standard.matrix import (
     PointOut,
     Shown,
@@ -32,6 +34,13 @@ from amberkey.server.workbench.estate import (
     current_estate,
     current_organisation,
 )
+
+
+class OnKeysOut(Schema):
+    """The ids of the tasks that some keys have to do with."""
+
+    tasks: list[str]
+
 
 router = Router(tags=["standard"])
 POINTS = 40
@@ -102,6 +111,15 @@ def row(
     """One task in full: its lines on all platforms, who has what, and what it could have."""
     seen = _seen(setup, everywhere, layout, department)
     return row_out(current_coverage(), task, seen, board_of(current_estate(), setup))
+
+
+@router.get("/standard/keys", response=OnKeysOut)
+def on_keys(
+    request: HttpRequest, pressed: str, setup: str, everywhere: bool = False, layout: str = "", department: str = ""
+) -> OnKeysOut:
+    """The tasks that have these keys in the standard or in a program, judged by stroke in every setup that is looked at."""
+    seen = _seen(setup, everywhere, layout, department)
+    return OnKeysOut(tasks=sorted(tasks_on(current_coverage(), seen, read_shortcut(pressed))))
 
 
 @router.get("/standard.csv")
