@@ -1,6 +1,6 @@
 """What further layers keep nearer ones from: locked entries and reserved strokes."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
@@ -27,6 +27,13 @@ class _Reservation(NamedTuple):
     reserved: Reserved
 
 
+class _Before(NamedTuple):
+    """What is reserved before a layer: each with its strokes, and all of these."""
+
+    each: tuple[tuple[_Reservation, frozenset[Stroke]], ...]
+    strokes: frozenset[Stroke]
+
+
 @dataclass(frozen=True, eq=False)
 class Guard:
     """The reserved presses of some layers (the farthest first) on one keyboard."""
@@ -35,6 +42,7 @@ class Guard:
     layers: tuple[str, ...]
     reservations: tuple[_Reservation, ...]
     _strokes: dict[tuple[object, ...], frozenset[Stroke]] = field(default_factory=dict, repr=False)
+    _before: dict[tuple[object, ...], _Before] = field(default_factory=dict, repr=False)
 
     def in_program(self, program_id: str | None) -> tuple[_Reservation, ...]:
         """Those that hold in a program; None: those that hold everywhere."""
@@ -48,13 +56,17 @@ class Guard:
             found = self._strokes[key] = frozenset(w[0] for w in ways_of(shortcut, self.keyboard, reads, pad).ways)
         return found
 
-    def reserved_before(self, layer: str, program: Program | None) -> Iterator[tuple[_Reservation, frozenset[Stroke]]]:
+    def reserved_before(self, layer: str, program: Program | None) -> "_Before":
         """The presses that layers further than this one reserved, with their strokes as a program reads keys."""
-        order = {name: n for n, name in enumerate(self.layers)}
         reads, pad = self._reading(program)
-        for one in self.in_program(program.id if program else None):
-            if order[one.layer] < order[layer]:
-                yield one, self.begins(one.reserved.keys, reads, pad)
+        key = (layer, program.id if program else None, reads, pad)
+        found = self._before.get(key)
+        if found is None:
+            further = set(self.layers[: self.layers.index(layer)])
+            own = [r for r in self.in_program(program.id if program else None) if r.layer in further]
+            each = tuple((r, self.begins(r.reserved.keys, reads, pad)) for r in own)
+            found = self._before[key] = _Before(each, frozenset(s for _, strokes in each for s in strokes))
+        return found
 
     def against(
         self,
@@ -69,11 +81,13 @@ class Guard:
         `program` None stands for what is heard everywhere: a launcher.
         """
         reads, pad = self._reading(program)
-        for one, strokes in self.reserved_before(layer, program):
-            if task is not None and one.reserved.task == task:
-                continue
-            own = {s for shortcut in has for s in self.begins(shortcut, reads, pad)}
-            if any((self.begins(s, reads, pad) & strokes) - own for s in shortcuts):
+        reserved = self.reserved_before(layer, program)
+        wanted = {stroke for s in shortcuts for stroke in self.begins(s, reads, pad)} & reserved.strokes
+        if not wanted:  # as nearly always
+            return None
+        wanted -= {stroke for s in has for stroke in self.begins(s, reads, pad)}
+        for one, strokes in reserved.each:
+            if (task is None or one.reserved.task != task) and not strokes.isdisjoint(wanted):
                 return Held(one.layer, "reserved", one.reserved)
         return None
 
