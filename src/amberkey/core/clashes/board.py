@@ -182,7 +182,7 @@ def _launchers(board: Board) -> Iterator[Binding]:
     shown = [(v, layer) for v, layer in board.setup.launchers if v.shortcuts.get(platform)]
     if not shown:
         return
-    program = _stand_in(LAUNCHERS, "Launchers", board.setup.setup, [_launcher_command(v) for v, _ in shown])
+    program = _stand_in(LAUNCHERS, "The launcher", board.setup.setup, [_launcher_command(v) for v, _ in shown])
     for order, (launcher, layer) in enumerate(shown):
         command = program.commands[order]
         for shortcut in launcher.shortcuts[platform]:
@@ -202,7 +202,7 @@ def _translations(board: Board) -> None:
     for translation, layer in board.setup.translations:
         part = board.parts[translation.program]
         commands = [Command(id=translation.program, name=f"becomes {translation.becomes}", scope="everywhere")]
-        program = _stand_in(TRANSLATIONS, f"Translations in {part.program.name}", board.setup.setup, commands)
+        program = _stand_in(TRANSLATIONS, f"The translation in {part.program.name}", board.setup.setup, commands)
         reads = part.reads
         ways, unreachable = ways_of(translation.keys.resolve(platform), board.ground.keyboard, reads)
         to, not_made = ways_of(translation.becomes, board.ground.keyboard, reads)
