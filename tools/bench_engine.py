@@ -26,7 +26,6 @@ from targets import Target, best, ratio, told
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.finding import find_clashes
 from amberkey.core.clashes.trace import Focus, trace
-from amberkey.core.clashes.ways import ways_out
 from amberkey.core.keys import shortcut as shortcut_module
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.layouts import layout as layout_module
@@ -34,6 +33,7 @@ from amberkey.core.profiles.model import Entry, Given, Profile
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Command, Program, Scope
 from amberkey.core.programs.reference import system_tables
+from amberkey.core.ways.proposing import ways_out
 
 MODIFIERS = ("Control", "Control+Shift", "Alt", "Control+Alt", "Alt+Shift", "Shift", "")
 LETTERS = [*"ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789", ",", ".", "-", "+"]
@@ -199,7 +199,7 @@ def loading_targets(tries: int) -> Iterator[Target]:
         layout_module.load_layout("de", "windows")
 
     yield Target("loading a layout, its data file read anew", best(load, tries) * 1e3, 20, "ms")
-    modules = "amberkey.core.clashes.ways, amberkey.core.formats"
+    modules = "amberkey.core.ways.proposing, amberkey.core.formats"
     program = (
         f"import time; b = time.perf_counter(); import {modules}; import sys; "
         "print(time.perf_counter() - b, 'django' in sys.modules)"

@@ -3,12 +3,12 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from amberkey.core.clashes.several import with_operations
-from amberkey.core.clashes.ways import ways_out
 from amberkey.core.standard.asking import asked_by, exceptions_for, lines_for, with_exceptions
 from amberkey.core.standard.coverage import Gauge
 from amberkey.core.standard.model import Exempt, Line, Standard
 from amberkey.core.standard.setting import with_lines
+from amberkey.core.ways.proposing import ways_out
+from amberkey.core.ways.several import with_operations
 from tests.core.estates import TODAY, drawings, put_up
 from tests.core.scenes import command, office, scene, system
 from tests.core.test_laws_of_clashes import slowly

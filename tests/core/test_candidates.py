@@ -2,10 +2,10 @@
 
 import pytest
 
-from amberkey.core.clashes.candidates import candidates_for
 from amberkey.core.clashes.trace import trace_stroke
 from amberkey.core.layouts.strokes import Made, strokes_of
 from amberkey.core.layouts.typing import types
+from amberkey.core.ways.candidates import candidates_for
 from tests.core.estate_fixture import estate, programs
 
 ESTATE = estate()

@@ -4,7 +4,6 @@ from hypothesis import strategies as st
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import trace_stroke
-from amberkey.core.clashes.ways import assign, move_to, ways_out
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
@@ -12,6 +11,7 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.layouts.strokes import Made, Stroke, strokes_of
 from amberkey.core.profiles.errors import MissingPart
 from amberkey.core.profiles.model import Entry, Given, Profile
+from amberkey.core.ways.proposing import assign, move_to, ways_out
 from tests.core.estate_fixture import estate, load, programs
 
 ESTATE = estate()

@@ -7,7 +7,6 @@ from functools import cache
 import pytest
 
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.families import is_whole
 from amberkey.core.clashes.model import CLASH_KINDS
 from amberkey.core.formats import read_any
 from amberkey.core.organisation.checks import faults_in
@@ -16,6 +15,7 @@ from amberkey.core.organisation.model import Organisation
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.reference import system_tables
+from amberkey.core.tasks.families import is_whole
 from amberkey.core.tasks.model import Tasks
 from amberkey.demo.load import DOCUMENTS
 
@@ -181,8 +181,8 @@ def test_the_two_versions_of_a_program_differ_in_each_way():
 
 def test_what_is_used_less_gives_way_first():
     """Taking over is proposed first where the holder is known to be used less than the one that loses."""
-    from amberkey.core.clashes.ways import ways_out
-    from amberkey.core.clashes.yielding import is_used_less
+    from amberkey.core.ways.proposing import ways_out
+    from amberkey.core.ways.yielding import is_used_less
 
     group = next(
         g for g in estate().groups() if g.clash.subject.command.id == "print-the-manifest" and g.clash.kind == "system"

@@ -6,14 +6,14 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from amberkey.core.clashes.changes import operations_of
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import Focus, trace
-from amberkey.core.clashes.ways import ways_out
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
 from amberkey.core.profiles.model import Profile
+from amberkey.core.ways.changes import operations_of
+from amberkey.core.ways.proposing import ways_out
 from tests.core.estates import TODAY, drawings, put_up
 
 # The same drawings in each run, so that what passes here passes everywhere; other numbers are tried by hand.

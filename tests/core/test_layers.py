@@ -2,13 +2,13 @@
 
 import pytest
 
-from amberkey.core.clashes.candidates import candidates_for
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.ways import assign
 from amberkey.core.clashes.without import without_layer
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.guard import say_held
+from amberkey.core.ways.candidates import candidates_for
+from amberkey.core.ways.proposing import assign
 from tests.core.estates import read
 from tests.core.scenes import PLATFORMS, SCOPES, command, entry, office, scene
 

@@ -5,14 +5,14 @@ import dataclasses
 from hypothesis import given
 
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.landing import landings
-from amberkey.core.clashes.several import settle
-from amberkey.core.clashes.task_moving import task_move
-from amberkey.core.clashes.ways import assign, ways_out
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import Profile
+from amberkey.core.ways.landing import landings
+from amberkey.core.ways.proposing import assign, ways_out
+from amberkey.core.ways.several import settle
+from amberkey.core.ways.task_moving import task_move
 from tests.core.estates import TODAY, drawings, put_up, read
 from tests.core.scenes import SCOPES, command, entry, office, program, scene, system
 from tests.core.test_laws_of_clashes import slowly

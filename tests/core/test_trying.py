@@ -4,13 +4,13 @@ import datetime
 
 import pytest
 
-from amberkey.core.clashes.drafting import Draft, drafted
 from amberkey.core.clashes.trace import Focus, trace
 from amberkey.core.clashes.trying import outcome_key, say_outcome, typed_by
 from amberkey.core.clashes.untested import Changed, Trial, expected_of, strokes_in, untested
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.layouts.accents import compose
 from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.ways.drafting import Draft, drafted
 from tests.core.scenes import command, entry, office, program, scene, system
 from tests.core.test_several import done, identities
 

@@ -2,15 +2,15 @@
 
 import pytest
 
-from amberkey.core.clashes.candidates import Wish, candidates_for
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.families import is_whole, shapes_for
-from amberkey.core.clashes.ways import move_to, ways_out
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import Profile
+from amberkey.core.tasks.families import is_whole, shapes_for
+from amberkey.core.ways.candidates import Wish, candidates_for
+from amberkey.core.ways.proposing import move_to, ways_out
 from tests.core.estates import TODAY, read
 from tests.core.scenes import SCOPES, command, entry, name, office, only, pressed, program, scene, system
 

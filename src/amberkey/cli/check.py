@@ -18,7 +18,7 @@ from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.setup import Setup
 
 if TYPE_CHECKING:
-    from amberkey.core.clashes.wayout import WayOut
+    from amberkey.core.ways.wayout import WayOut
 
 
 def check(asked: Namespace) -> tuple[list[Answer], int]:
@@ -82,7 +82,7 @@ def _clash(clash: Clash, board: Board, estate: Estate, ways: bool) -> Facts:
         "says": say_clash(clash, board),
     }
     if ways:
-        from amberkey.core.clashes.ways import ways_out  # only who asks for ways waits for their modules
+        from amberkey.core.ways.proposing import ways_out  # only who asks for ways waits for their modules
 
         setup = board.setup.setup
         if setup.layers:

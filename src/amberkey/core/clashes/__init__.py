@@ -1,1 +1,1 @@
-"""Where presses stop: strokes in use, clashes, the trace of a press, the ways out."""
+"""Where presses stop: strokes in use, clashes, the trace of a press."""

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.candidates import Wish, candidates_for, free_for
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.families import shapes_for
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Command, Program
+from amberkey.core.tasks.families import shapes_for
+from amberkey.core.ways.candidates import Wish, candidates_for, free_for
 
 Kind = Literal["free", "pressed", "programs"]
 # How many free ones of one program are tried in the others.

@@ -6,7 +6,6 @@ from typing import NamedTuple
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.families import is_whole, mirrored, shapes_for
 from amberkey.core.clashes.part import Part
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.keys.names import case_of_key
@@ -18,6 +17,7 @@ from amberkey.core.profiles.setup import Setup
 from amberkey.core.standard.compiling import LAYER, Compiler, with_layer
 from amberkey.core.standard.coverage import Coverage, Covered, Gauge
 from amberkey.core.standard.model import Line, Standard
+from amberkey.core.tasks.families import is_whole, mirrored, shapes_for
 from amberkey.core.tasks.model import Family, Tasks
 
 

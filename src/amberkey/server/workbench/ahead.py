@@ -9,8 +9,8 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.several import with_operations
-from amberkey.core.clashes.wayout import WayOut
+from amberkey.core.ways.several import with_operations
+from amberkey.core.ways.wayout import WayOut
 
 # What belongs to the same look at a clash is asked for first.
 _PAUSE = 0.25

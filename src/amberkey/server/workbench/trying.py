@@ -7,7 +7,6 @@ from ninja import Router
 from pydantic import Field
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.drafting import Draft, Drafted, drafted
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.showing import say_effect
 from amberkey.core.clashes.trace import STATIONS, Focus, Step, Trace, trace
@@ -19,6 +18,7 @@ from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.naming import press_for
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.programs.model import Program
+from amberkey.core.ways.drafting import Draft, Drafted, drafted
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief

@@ -8,13 +8,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.several import with_operations
-from amberkey.core.clashes.wayout import WayOut
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.standard.asking import Asked, asked_by, exceptions_for, lines_for, with_exceptions
 from amberkey.core.standard.model import Standard
 from amberkey.core.standard.setting import with_lines
+from amberkey.core.ways.several import with_operations
+from amberkey.core.ways.wayout import WayOut
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role

@@ -7,11 +7,11 @@ from ninja import Router
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.landing import landings
-from amberkey.core.clashes.task_moving import Follower, task_move
-from amberkey.core.clashes.wayout import WayOut
-from amberkey.core.clashes.ways import move_to, ways_out
 from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.ways.landing import landings
+from amberkey.core.ways.proposing import move_to, ways_out
+from amberkey.core.ways.task_moving import Follower, task_move
+from amberkey.core.ways.wayout import WayOut
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.ahead import look_ahead

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 
-from amberkey.core.clashes.consequences import Consequences
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.ways import assign as compute
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.programs.model import Command, Program
+from amberkey.core.ways.consequences import Consequences
+from amberkey.core.ways.proposing import assign as compute
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor

@@ -8,10 +8,10 @@ from typing import cast
 from django.utils import timezone
 
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.wayout import WayOut
 from amberkey.core.clashes.wording import say_clash, say_shortcut
 from amberkey.core.compare.operations import JsonDocument, Operation, set_item
 from amberkey.core.profiles.decisions import Allowance
+from amberkey.core.ways.wayout import WayOut
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import Changes, change

@@ -1,6 +1,6 @@
 """Saving what was tried as drafts, all of it as one change set."""
 
-from amberkey.core.clashes.drafting import Drafted
+from amberkey.core.ways.drafting import Drafted
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.several import Settlement, settle
+from amberkey.core.ways.several import Settlement, settle
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from typing import cast
 
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.wayout import WayKind, WayOut
-from amberkey.core.clashes.ways import ways_out
 from amberkey.core.compare.operations import JsonDocument, Operation, apply, compare
 from amberkey.core.documents.model import read_document
 from amberkey.core.profiles.model import Profile
+from amberkey.core.ways.proposing import ways_out
+from amberkey.core.ways.wayout import WayKind, WayOut
 
 BY_ITSELF: tuple[WayKind, ...] = ("move", "move_family", "narrow", "translate", "tidy", "take_over")
 """The ways that may be taken without anybody looking at each, in the order in which they are preferred."""

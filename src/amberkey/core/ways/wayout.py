@@ -6,15 +6,15 @@ from typing import Literal
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.candidates import Candidate
-from amberkey.core.clashes.changes import Change, entries_for
-from amberkey.core.clashes.consequences import Consequences
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.reach import Reach, reach_of_sequence
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
 from amberkey.core.profiles.model import Entry, Given
+from amberkey.core.ways.candidates import Candidate
+from amberkey.core.ways.changes import Change, entries_for
+from amberkey.core.ways.consequences import Consequences
 
 WayKind = Literal["move", "move_family", "move_task", "take_over", "narrow", "translate", "tidy", "allow"]
 

@@ -3,15 +3,15 @@
 from collections.abc import Iterator
 
 from amberkey.core.clashes.board import ASSISTIVE, LAUNCHERS, TRANSLATIONS
-from amberkey.core.clashes.candidates import Wish, candidates_for, free_for
-from amberkey.core.clashes.changes import Change, operations_of
-from amberkey.core.clashes.consequences import consequences_of
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.families import shapes_for
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.wayout import WayOut, boards_with, entry_change, reach_here, replaced
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.reach import Reach
+from amberkey.core.tasks.families import shapes_for
+from amberkey.core.ways.candidates import Wish, candidates_for, free_for
+from amberkey.core.ways.changes import Change, operations_of
+from amberkey.core.ways.consequences import consequences_of
+from amberkey.core.ways.wayout import WayOut, boards_with, entry_change, reach_here, replaced
 
 # Further candidates are tried where the first ones turn out to make a clash.
 _TRIES = 3

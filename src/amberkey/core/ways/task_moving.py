@@ -5,14 +5,14 @@ from dataclasses import dataclass
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.changes import Change, operations_of
-from amberkey.core.clashes.consequences import consequences_of
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.wayout import WayOut, entry_change, reach_here, replaced
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.reach import Reach
 from amberkey.core.tasks.model import Task
+from amberkey.core.ways.changes import Change, operations_of
+from amberkey.core.ways.consequences import consequences_of
+from amberkey.core.ways.wayout import WayOut, entry_change, reach_here, replaced
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,10 +4,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.several import operations_between, with_operations
-from amberkey.core.clashes.ways import assign
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.ways.proposing import assign
+from amberkey.core.ways.several import operations_between, with_operations
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,14 +4,14 @@ from collections.abc import Iterator
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import ASSISTIVE, LAUNCHERS, TRANSLATIONS, Board
-from amberkey.core.clashes.candidates import Candidate, candidates_for
-from amberkey.core.clashes.changes import Change, operations_of
-from amberkey.core.clashes.consequences import consequences_of
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.wayout import WayOut, boards_with, entry_change, reach_here, replaced
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.profiles.model import Launcher, Translation, ring_of_translations
+from amberkey.core.ways.candidates import Candidate, candidates_for
+from amberkey.core.ways.changes import Change, operations_of
+from amberkey.core.ways.consequences import consequences_of
+from amberkey.core.ways.wayout import WayOut, boards_with, entry_change, reach_here, replaced
 
 
 def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:

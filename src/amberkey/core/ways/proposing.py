@@ -11,14 +11,14 @@ allow        nothing changes; with a reason and an end
 
 from collections.abc import Mapping
 
-from amberkey.core.clashes.changes import operations_of
-from amberkey.core.clashes.consequences import NO_CONSEQUENCES, Consequences, consequences_of
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.moving import family_moves, move, moves
-from amberkey.core.clashes.wayout import Shortcuts, WayOut, entry_change
-from amberkey.core.clashes.yielding import is_used_less, narrow, take_over, tidy, translate
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.ways.changes import operations_of
+from amberkey.core.ways.consequences import NO_CONSEQUENCES, Consequences, consequences_of
+from amberkey.core.ways.moving import family_moves, move, moves
+from amberkey.core.ways.wayout import Shortcuts, WayOut, entry_change
+from amberkey.core.ways.yielding import is_used_less, narrow, take_over, tidy, translate
 
 
 def ways_out(estate: Estate, group: Group, target: str, most: int = 3) -> list[WayOut]:

@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.changes import Change, patch, touched_strokes
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.finding import clashes_on, find_meant
 from amberkey.core.clashes.model import Clash
 from amberkey.core.profiles.setup import Setup
+from amberkey.core.ways.changes import Change, patch, touched_strokes
 
 
 @dataclass(frozen=True, slots=True)
