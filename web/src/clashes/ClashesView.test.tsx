@@ -1,45 +1,10 @@
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import { lens, session, shortcut, stage } from "../testing/stage";
+import { lens, session, stage } from "../testing/stage";
 import { ClashesView } from "./ClashesView";
+import { group } from "./testing";
 import type { Group } from "./useClashes";
 
-function group(name: string, parts: Partial<Group> = {}): Group {
-  const subject = {
-    program: "quaysheet",
-    program_name: "Quaysheet",
-    command: name,
-    command_name: name,
-    scope: "sheet",
-    scope_name: "Sheet",
-    shortcut: shortcut("Meta+L"),
-  };
-  return {
-    identity: name,
-    seen_in: "counters",
-    focus: null,
-    kind: "system_fixed",
-    severity: "blocker",
-    says: `${name} never gets it.`,
-    subject,
-    holder: null,
-    stroke: null,
-    text: "",
-    taken_at: "system_fixed",
-    taken_says: "locks the screen",
-    meant_for: "program",
-    meant_says: "Quaysheet",
-    setups: ["counters"],
-    departments: [],
-    strokes: [],
-    new: false,
-    may_be_meant: false,
-    meaning: null,
-    people: 31,
-    allowed: null,
-    ...parts,
-  };
-}
 const decision = {
   id: 4,
   title: "Moved Fold",

@@ -3,6 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Consequences, Refusal } from "../app/Consequences";
 import { Waiting } from "../app/states";
+import { UntilField } from "../app/UntilField";
 import { useRights } from "../app/useSession";
 import styles from "./Clashes.module.css";
 import type { Tab } from "./filters";
@@ -141,13 +142,7 @@ function Allow({ chosen, onDone }: ChosenProps) {
         required
         sx={{ width: 420 }}
       />
-      <TextField
-        label="Until"
-        type="date"
-        value={until}
-        onChange={(e) => setUntil(e.target.value)}
-        slotProps={{ inputLabel: { shrink: true } }}
-      />
+      <UntilField value={until} onChange={setUntil} />
       <Button type="submit" variant="contained" disabled={reason.trim().length < 3} loading={allow.isPending}>
         Allow them
       </Button>

@@ -3,6 +3,7 @@ import { shortcut } from "../testing/stage";
 import type { Filters } from "./filters";
 import { addressOf, countsOf, filtersFrom, isAsked, matches, NOTHING, shown } from "./filters";
 import { differing, sidesOf } from "./sides";
+import { group as made } from "./testing";
 import type { Group } from "./useClashes";
 
 function party(program: string, command: string): Group["subject"] {
@@ -17,32 +18,23 @@ function party(program: string, command: string): Group["subject"] {
   };
 }
 
+/** A clash of a program with the system. */
 function group(parts: Partial<Group> = {}): Group {
-  return {
-    identity: "a",
-    seen_in: "counters",
-    focus: null,
+  const stroke = { code: "KeyE", modifiers: ["Control"] };
+  return made("a", {
     kind: "system",
     severity: "high",
     says: "It never gets it.",
     subject: party("sheet", "Fare"),
     holder: party("windows", "Lock"),
-    stroke: { code: "KeyE", modifiers: ["Control"] },
-    strokes: [{ code: "KeyE", modifiers: ["Control"] }],
-    text: "",
+    stroke,
+    strokes: [stroke],
     taken_at: "system",
     taken_says: "locks",
-    meant_for: "program",
     meant_says: "Sheet",
-    setups: ["counters"],
     departments: ["sales"],
-    people: 31,
-    new: false,
-    may_be_meant: false,
-    meaning: null,
-    allowed: null,
     ...parts,
-  };
+  });
 }
 
 const nameOf = (setup: string) => (setup === "counters" ? "Ticket counters" : setup);

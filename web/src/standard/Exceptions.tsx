@@ -3,6 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { One } from "../app/fields";
+import { UntilField } from "../app/UntilField";
 import { useRights } from "../app/useSession";
 import styles from "./Standard.module.css";
 import type { Standard, Task } from "./useStandard";
@@ -90,13 +91,7 @@ export function Exceptions({ data, task, row, program }: ExceptionsProps) {
             onChange={(e) => setReason(e.target.value)}
             sx={{ width: 220 }}
           />
-          <TextField
-            label="Until"
-            type="date"
-            value={until}
-            onChange={(e) => setUntil(e.target.value)}
-            slotProps={{ inputLabel: { shrink: true } }}
-          />
+          <UntilField value={until} onChange={setUntil} />
           <Button type="submit" variant="outlined" disabled={!who || reason.trim().length < 3} loading={save.isPending}>
             Let it off
           </Button>

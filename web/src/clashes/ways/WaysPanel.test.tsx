@@ -1,43 +1,12 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import { lens, session, shortcut, stage } from "../../testing/stage";
-import type { Group } from "../useClashes";
+import { group } from "../testing";
 import type { Asked, Way } from "./useWays";
 import { WaysPanel } from "./WaysPanel";
 
-const subject = {
-  program: "quaysheet",
-  program_name: "Quaysheet",
-  command: "fare",
-  command_name: "Quote the fare",
-  scope: "sheet",
-  scope_name: "Sheet",
-  shortcut: shortcut("Control+Alt+E"),
-};
-const group: Group = {
-  identity: "abc",
-  seen_in: "counters",
-  focus: null,
-  kind: "swallows_text",
-  severity: "high",
-  says: "",
-  subject,
-  holder: subject,
-  stroke: null,
-  text: "€",
-  taken_at: "program",
-  taken_says: "",
-  meant_for: "text",
-  meant_says: "",
-  setups: ["counters"],
-  departments: [],
-  strokes: [],
-  new: false,
-  may_be_meant: false,
-  meaning: null,
-  people: 31,
-  allowed: null,
-};
+const clash = group("Quote the fare", { identity: "abc" });
+const { subject } = clash;
 const way = (parts: Partial<Way>): Way => ({
   key: "move:Control+E",
   kind: "move",
@@ -69,7 +38,7 @@ const answers = {
 
 function show(role: "reader" | "editor", more = {}) {
   const onDecided = vi.fn();
-  const sent = stage(<WaysPanel group={group} onDecided={onDecided} />, { ...answers, ...session(role), ...more });
+  const sent = stage(<WaysPanel group={clash} onDecided={onDecided} />, { ...answers, ...session(role), ...more });
   return { sent, onDecided, decisions: () => sent.filter((s) => s.method === "POST").map((s) => s.body) };
 }
 

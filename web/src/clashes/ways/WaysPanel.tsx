@@ -4,6 +4,7 @@ import type { KeyboardEvent } from "react";
 import { useCallback, useEffect, useId, useRef, useState } from "react";
 import { someOf } from "../../app/setupsInWords";
 import { Trouble, Waiting } from "../../app/states";
+import { UntilField } from "../../app/UntilField";
 import { useRights } from "../../app/useSession";
 import type { Judgement } from "../../keyboard/PressField";
 import { PressField } from "../../keyboard/PressField";
@@ -136,15 +137,7 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
             sx={{ width: 240 }}
           />
         )}
-        {rights.edit && why.needed && (
-          <TextField
-            label="Until"
-            type="date"
-            value={until}
-            onChange={(e) => setUntil(e.target.value)}
-            slotProps={{ inputLabel: { shrink: true } }}
-          />
-        )}
+        {rights.edit && why.needed && <UntilField value={until} onChange={setUntil} />}
         {rights.edit ? (
           <Button type="submit" variant="contained" disabled={!ready} loading={decide.isPending}>
             {way?.kind === "allow" ? "Allow it" : "Decide"}
