@@ -162,6 +162,22 @@ describe("the keyboard strip", () => {
     expect(await screen.findByText("Without the drafts: Nobody takes it.")).toBeTruthy();
     expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ program: "quaysheet", drafts: DRAFTS });
   });
+  it("is held against nothing when no draft is shown any more", async () => {
+    const drawn = keyboard.keys.map((k) =>
+      k.code === "KeyF" ? { ...k, says: "Fare", sentence: "Quaysheet: Fare." } : k,
+    );
+    const held = { ...keyboard, keys: drawn };
+    stage(<Drafting />, {
+      "GET /api/lenses": [lens()],
+      "GET /api/keyboard": (url: URL) => (url.searchParams.get("held") ? held : keyboard),
+      "POST /api/keyboard": held,
+    });
+    await screen.findByRole("button", { name: "F, Quaysheet: Fare. Differs." });
+    fireEvent.click(screen.getByRole("button", { name: "drop" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Strg" }));
+    expect(await screen.findByRole("button", { name: "F, Quaysheet: Fare." })).toBeTruthy();
+    expect(screen.queryByText("with the draft")).toBeNull();
+  });
   it("stays as it is where a draft can't be", async () => {
     const refused = { title: "It can't.", status: 409, detail: "", cure: "", safe: "" };
     const played = { "GET /api/lenses": [lens()], "GET /api/keyboard": keyboard };
@@ -174,8 +190,16 @@ const DRAFTS = [{ setup: "counters", program: "quaysheet", command: "fare", shor
 
 /** A screen that shows what isn't saved. */
 function Drafting() {
-  useDraftsOnStrip(DRAFTS);
-  return <KeyboardStrip />;
+  const [drafts, setDrafts] = useState(DRAFTS);
+  useDraftsOnStrip(drafts);
+  return (
+    <>
+      <KeyboardStrip />
+      <button type="button" onClick={() => setDrafts([])}>
+        drop
+      </button>
+    </>
+  );
 }
 
 /** A screen that shows a press in another setup, until it does no more. */

@@ -29,7 +29,8 @@ export function useKeyboard(lens: Lens | null, pressed: Pressed, setup: string |
         ? answer(api.POST("/api/keyboard", { body: { ...where, held, drafts } }))
         : answer(api.GET("/api/keyboard", { params: { query: { ...where, held: held.join(",") } } })),
     enabled: lens !== null && setup !== null,
-    placeholderData: keepPreviousData,
+    // What isn't asked for any more isn't shown any more.
+    placeholderData: setup === null ? undefined : keepPreviousData,
     staleTime: 60_000,
   });
 }

@@ -58,13 +58,12 @@ export function useTasksOn(keys: string, through: Through): ReadonlySet<string> 
   return found.isError ? NO_TASKS : tasks;
 }
 
-/** What lines would do; asked for as soon as they are chosen. */
+/** What lines would do; asked for as soon as they are chosen. What others would have done is not shown meanwhile. */
 export function usePlan(lines: LineIn[], family: boolean, seen: string) {
   return useQuery({
     queryKey: ["plan", "standard", lines, family, seen],
     queryFn: () => answer(api.POST("/api/standard/plan", { body: { lines, family, seen } })),
     enabled: lines.length > 0,
-    placeholderData: keepPreviousData,
     retry: false,
   });
 }
@@ -87,7 +86,6 @@ export function useDraftPlan(id: number | null) {
     queryKey: ["plan", "draft", id],
     queryFn: () => answer(api.GET("/api/standard/drafts/{draft_id}/plan", { params: { path: { draft_id: id ?? 0 } } })),
     enabled: id !== null,
-    placeholderData: keepPreviousData,
     retry: false,
   });
 }
