@@ -364,7 +364,7 @@ def _fare(api):
 def asked(api, identity, way):
     status, body = api.get(f"/clashes/{identity}/standard?setup={SETUP}&way={way}")
     assert status == 200, body
-    return body
+    return body["asked"]
 
 
 def decide_too(api, identity, way, says, **more):
@@ -426,6 +426,24 @@ def test_what_follows_the_standard_is_asked_nothing_of_it(ines):
     assert asked(ines, identity, "allow") == []
     assert decide_too(ines, identity, "allow", "line")[0] == 400
     assert "quote-fare" in groups(ines)
+
+
+def test_what_others_said_in_the_standard_meanwhile_is_never_overwritten(ines, jorun):
+    save(ines, line("F9", "quote-fare"))
+    identity, way = _fare(ines)
+    seen_then = ines.get(f"/clashes/{identity}/standard?setup={SETUP}&way={way['key']}")[1]["seen"]
+    save(jorun, line("F10", "quote-fare"))
+    status, problem = decide_too(ines, identity, way["key"], "line", seen=seen_then)
+    assert (status, problem["title"]) == (409, "Jorun changed the same in the standard.")
+    assert row(seen(ines), "quote-fare")["line"]["shortcut"]["text"] == "F10"
+    assert "quote-fare" in groups(ines)
+    # What they said of something else stays beside it.
+    save(jorun, line("F8", "find"))
+    seen_now = ines.get(f"/clashes/{identity}/standard?setup={SETUP}&way={way['key']}")[1]["seen"]
+    save(jorun, line("F7", "find"))
+    assert decide_too(ines, identity, way["key"], "line", seen=seen_now)[0] == 200
+    lines = {t["id"]: t["line"]["shortcut"]["text"] for t in seen(ines)["tasks"] if t["line"]}
+    assert lines == {"quote-fare": way["shortcut"]["text"], "find": "F7"}
 
 
 def test_readers_decide_nothing_with_the_standard(example, ines):

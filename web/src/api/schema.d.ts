@@ -4123,6 +4123,16 @@ export interface components {
             findings: components["schemas"]["FindingOut"][];
         };
         /**
+         * AskedOfOut
+         * @description `seen`: the digest of the standard that was asked, to be given back with a decision; "" where there is none.
+         */
+        AskedOfOut: {
+            /** Seen */
+            seen: string;
+            /** Asked */
+            asked: components["schemas"]["AskedOut"][];
+        };
+        /**
          * AskedOut
          * @description A task that a way out touches in a program: what the standard says of it now, what the command gets, how it stands then.
          *
@@ -4164,6 +4174,8 @@ export interface components {
             until?: string | null;
             /** Target */
             target?: string | null;
+            /** Seen */
+            seen?: string | null;
         };
         /** RecordOut */
         RecordOut: {
@@ -6336,7 +6348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AskedOut"][];
+                    "application/json": components["schemas"]["AskedOfOut"];
                 };
             };
         };

@@ -84,7 +84,11 @@ export function LaneView({ lane, lenses, tried, press, number, onLane, onRemove 
             // biome-ignore lint/suspicious/noArrayIndexKey: the presses of a sequence have no other identity than their place
             <Way key={n} pressed={one} number={tried.presses.length > 1 ? n + 1 : 0} />
           ))}
-          <Seen lane={lane} press={press} expected={tried.outcome} />
+          {tried.before ? (
+            <p className={styles.seen}>No real machine has the drafts: test it there once they are saved.</p>
+          ) : (
+            <Seen lane={lane} press={press} expected={tried.outcome} />
+          )}
         </>
       )}
     </section>

@@ -96,6 +96,9 @@ describe("trying a press", () => {
     expect(screen.getByText("Quaysheet does Fare.")).toBeTruthy();
     expect(screen.getByText("é")).toBeTruthy();
     expect(screen.getByText("Without the drafts: nothing happens.")).toBeTruthy();
+    // What would be seen on a real machine is the answer without the drafts.
+    expect(screen.queryByRole("button", { name: /It did that/ })).toBeNull();
+    expect(screen.getByText(/test it there once they are saved/)).toBeTruthy();
   });
   it("goes press by press through a sequence", async () => {
     const one = tried().presses[0] as Tried["presses"][number];

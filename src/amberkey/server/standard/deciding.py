@@ -9,13 +9,14 @@ from ninja import Router
 from amberkey.core.clashes.board import Board
 from amberkey.core.standard.asking import Asked
 from amberkey.core.standard.judging import State
+from amberkey.server.library.documents import digests
 from amberkey.server.people.acting import actor_of
 from amberkey.server.schema import Schema
 from amberkey.server.standard.plans import LineIn
 from amberkey.server.standard.verbs.decide_too import Says, asked_of, decide_too
 from amberkey.server.workbench.api import ChangeOut
 from amberkey.server.workbench.clashes.groups import group_of
-from amberkey.server.workbench.estate import current_estate, current_standard
+from amberkey.server.workbench.estate import STANDARD, current_estate, current_standard
 from amberkey.server.workbench.verbs.decide import way_of
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
@@ -39,6 +40,13 @@ class AskedOut(Schema):
     could_be_let_off: bool
 
 
+class AskedOfOut(Schema):
+    """`seen`: the digest of the standard that was asked, to be given back with a decision; "" where there is none."""
+
+    seen: str
+    asked: list[AskedOut]
+
+
 class DecisionTooIn(Schema):
     setup: str
     way: str
@@ -46,16 +54,17 @@ class DecisionTooIn(Schema):
     reason: str = ""
     until: datetime.date | None = None
     target: str | None = None
+    seen: str | None = None
 
 
-@router.get("/clashes/{identity}/standard", response=list[AskedOut])
-def asked(request: HttpRequest, identity: str, setup: str, way: str, target: str | None = None) -> list[AskedOut]:
+@router.get("/clashes/{identity}/standard", response=AskedOfOut)
+def asked(request: HttpRequest, identity: str, setup: str, way: str, target: str | None = None) -> AskedOfOut:
     """What a way out asks of the standard: one for each task that it touches."""
     estate = current_estate()
     group = group_of(estate, setup, identity)
     board = estate.board(setup)
     found = asked_of(estate, group, way_of(estate, group, way, target), current_standard())
-    return [_asked_out(one, board) for one in found]
+    return AskedOfOut(seen=digests().get(STANDARD, ""), asked=[_asked_out(one, board) for one in found])
 
 
 @router.post("/clashes/{identity}/standard", response=ChangeOut)
@@ -68,6 +77,7 @@ def decide_with_standard(request: HttpRequest, identity: str, given: DecisionToo
         target=given.target,
         reason=given.reason,
         until=given.until,
+        seen=given.seen,
     )
     return ChangeOut(id=done.id, title=done.title)
 

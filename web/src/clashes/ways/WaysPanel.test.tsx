@@ -119,7 +119,7 @@ describe("ways out", () => {
   const THE_STANDARD = "GET /api/clashes/abc/standard";
 
   it("leave the standard alone unless it is asked for", async () => {
-    const { decisions } = show("editor", { [THE_STANDARD]: [asked({})] });
+    const { decisions } = show("editor", { [THE_STANDARD]: { seen: "abc", asked: [asked({})] } });
     const choice = within(await screen.findByRole("group", { name: "The standard" }));
     expect(choice.getByText(/The standard has/).textContent).toMatch(/^The standard has F9.* for Quote the fare\./);
     expect(choice.getByRole<HTMLInputElement>("radio", { name: "Leave it; Quaysheet differs from it" }).checked).toBe(
@@ -131,7 +131,7 @@ describe("ways out", () => {
   });
   it("let a program off the standard only with a reason", async () => {
     const posted = { "POST /api/clashes/abc/standard": { id: 8, title: "Moved and let off" } };
-    const { decisions } = show("editor", { [THE_STANDARD]: [asked({})], ...posted });
+    const { decisions } = show("editor", { [THE_STANDARD]: { seen: "abc", asked: [asked({})] }, ...posted });
     fireEvent.click(await screen.findByRole("radio", { name: "Let Quaysheet off, with the reason" }));
     const decide = screen.getByRole<HTMLButtonElement>("button", { name: "Decide" });
     expect(decide.disabled).toBe(true);
@@ -139,11 +139,19 @@ describe("ways out", () => {
     fireEvent.change(screen.getByLabelText("Until"), { target: { value: "2027-01-31" } });
     fireEvent.click(decide);
     await waitFor(() => expect(decisions()).toHaveLength(1));
-    expect(decisions()[0]).toMatchObject({ standard: "exception", reason: "They know it so", until: "2027-01-31" });
+    expect(decisions()[0]).toMatchObject({
+      standard: "exception",
+      reason: "They know it so",
+      until: "2027-01-31",
+      seen: "abc",
+    });
   });
   it("set the standard's line, and tell before what that would do", async () => {
     const refused = { title: "No such key.", status: 400, detail: "", cure: "", safe: "" };
-    const { sent } = show("editor", { [THE_STANDARD]: [asked({})], "POST /api/standard/plan": [400, refused] });
+    const { sent } = show("editor", {
+      [THE_STANDARD]: { seen: "abc", asked: [asked({})] },
+      "POST /api/standard/plan": [400, refused],
+    });
     fireEvent.click(await screen.findByRole("radio", { name: /^Set it to/ }));
     expect((await screen.findByText("No such key.")).closest("fieldset")).toBeTruthy();
     const plan = sent.find((s) => s.path === "/api/standard/plan");
@@ -156,7 +164,7 @@ describe("ways out", () => {
       asked({ ...silent, state: "cannot", task: "two" }),
       asked({ ...silent, state: "excepted", task: "three" }),
     ];
-    show("editor", { [THE_STANDARD]: told });
+    show("editor", { [THE_STANDARD]: { seen: "abc", asked: told } });
     const choice = within(await screen.findByRole("group", { name: "The standard" }));
     expect(choice.queryAllByRole("radio")).toHaveLength(0);
     const text = (await screen.findByRole("group", { name: "The standard" })).textContent ?? "";

@@ -61,7 +61,8 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
   );
   const along = picked?.kind === "move" ? (task.data ?? null) : null;
   const way = withTask && along ? along.way : picked;
-  const asked = useAsked(setup, group.identity, way && way.kind !== "allow" ? way.key : null, layer || null).data ?? [];
+  const standard = useAsked(setup, group.identity, way && way.kind !== "allow" ? way.key : null, layer || null).data;
+  const asked = standard?.asked ?? [];
   const says = offeredBy(asked).includes(wanted) ? wanted : "nothing";
   if (ways.isError) return <Trouble error={ways.error} again={() => ways.refetch()} />;
   if (!ways.data) return <Waiting what="the ways out" />;
@@ -81,7 +82,15 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
       onSubmit={(event) => {
         event.preventDefault();
         if (ready && way) {
-          decide.mutate({ setup, way: way.key, reason, until: until || null, target: layer || null, says });
+          decide.mutate({
+            setup,
+            way: way.key,
+            reason,
+            until: until || null,
+            target: layer || null,
+            says,
+            seen: standard?.seen,
+          });
         }
       }}
     >

@@ -85,12 +85,17 @@ export function useAsked(setup: string, identity: string, way: string | null, ta
   });
 }
 
+/** `says`: what is said in the standard with it; `seen`: the standard that was seen then. */
+type Decision = Schemas["DecisionIn"] & { says: Says; seen: string | undefined };
+
 /** Decides a clash, and says in the standard what follows. */
 export function useDecide(identity: string, onGone: () => void) {
-  return useDone(({ says, ...body }: Schemas["DecisionIn"] & { says: Says }) => {
+  return useDone(({ says, seen, ...body }: Decision) => {
     const path = { identity };
     return says === "nothing"
       ? answer(api.POST("/api/clashes/{identity}/decision", { params: { path }, body }))
-      : answer(api.POST("/api/clashes/{identity}/standard", { params: { path }, body: { ...body, standard: says } }));
+      : answer(
+          api.POST("/api/clashes/{identity}/standard", { params: { path }, body: { ...body, standard: says, seen } }),
+        );
   }, onGone);
 }

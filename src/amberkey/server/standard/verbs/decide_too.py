@@ -7,9 +7,13 @@ from typing import Literal, cast
 from django.db import transaction
 from django.utils import timezone
 
+from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.wording import say_shortcut
-from amberkey.core.compare.operations import JsonDocument, compare
+from amberkey.core.compare.merging import merge
+from amberkey.core.compare.operations import JsonDocument
+from amberkey.core.documents.model import read_document
+from amberkey.core.formats import FORMATS
 from amberkey.core.standard.asking import Asked, asked_by, exceptions_for, lines_for, with_exceptions
 from amberkey.core.standard.model import Standard
 from amberkey.core.standard.setting import with_lines
@@ -18,11 +22,11 @@ from amberkey.core.ways.wayout import WayOut
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
-from amberkey.server.problems import Problem
+from amberkey.server.problems import Conflict, Problem
 from amberkey.server.standard.state import current_coverage
 from amberkey.server.standard.verbs.keep_point import keep_point
-from amberkey.server.standard.verbs.set_lines import check_exception, locked_standard
-from amberkey.server.workbench.estate import STANDARD, current_standard
+from amberkey.server.standard.verbs.set_lines import check_exception, locked_standard, seen_of
+from amberkey.server.workbench.estate import STANDARD
 from amberkey.server.workbench.verbs.decide import Beside, decide, way_of
 
 Says = Literal["line", "exception"]
@@ -39,33 +43,31 @@ def decide_too(
     target: str | None = None,
     reason: str = "",
     until: datetime.date | None = None,
+    seen: str | None = None,
 ) -> ChangeSet:
     """Do a way out, and make the standard say what it leads to (`line`) or let its programs off (`exception`).
 
-    Raises Problem where there is nothing of that kind to say.
+    `seen`: the digest of the standard that somebody saw (see `seen_of`). Raises Problem where there is nothing of that kind to
+    say, Conflict where others said something else of the same meanwhile.
     """
     actor.require(Role.EDITOR)
-    locked_standard(actor)
-    now = current_standard()
+    document = locked_standard(actor)
+    base = seen_of(document, seen)
+    now = read_document(base, FORMATS)
+    assert isinstance(now, Standard)
     asked = asked_of(estate, group, way_of(estate, group, way_key, target), now)
     if says == "line":
-        lines = lines_for(asked, reason.strip(), actor.name, timezone.localdate())
-        if not lines:
-            raise Problem(400, "There is no line of the standard to change.", cure="Decide without it.")
-        wanted = with_lines(now, lines)
-        board = estate.board(group.setups[0].id)
-        set_to = {one.task.id: (one.task.name, one.gets) for one in asked}
-        told = [f"{name} to {say_shortcut(gets, board)}" for name, gets in (set_to[v.task] for v in lines) if gets]
-        title = f", and set {' and '.join(told)} in the standard"
+        wanted, title = _with_lines(now, asked, estate.board(group.setups[0].id), actor, reason.strip())
     else:
         check_exception(reason, until)
-        exceptions = exceptions_for(asked, reason.strip(), actor.name, until)
-        if not exceptions:
-            raise Problem(400, "There is nothing to be let off.", "The standard says nothing else of it.", "Decide without it.")
-        wanted = with_exceptions(now, exceptions)
-        title = f", and let {' and '.join(_let_off(asked))} off the standard"
-    changed = compare(_json(now), _json(wanted))
-    done = decide(actor, estate, group, way_key, None, target, reason, Beside({STANDARD: changed}, title))
+        wanted, title = _let_off(now, asked, actor, reason.strip(), until)
+    newest = document.newest
+    assert newest is not None
+    merged = merge(base, cast(JsonDocument, wanted.to_json()), cast(JsonDocument, newest.body.json()))
+    if merged.contradictions:
+        name = newest.author.display_name
+        raise Conflict(f"{name} changed the same in the standard.", f"Their last change: {newest.note or 'no note'}.", by=name)
+    done = decide(actor, estate, group, way_key, None, target, reason, Beside({STANDARD: merged.operations}, title))
     keep_point(current_coverage())
     return done
 
@@ -80,9 +82,22 @@ def asked_of(estate: Estate, group: Group, way: WayOut, standard: Standard) -> t
     return asked_by(estate, with_operations(estate, way.changes), group.setups[0].id, standard)
 
 
-def _let_off(asked: Sequence[Asked]) -> list[str]:
-    return [f"{a.task.name} in {a.program.name}" for a in asked if a.could_be_let_off]
+def _with_lines(now: Standard, asked: Sequence[Asked], board: Board, actor: Actor, reason: str) -> tuple[Standard, str]:
+    """The standard with what a way out leads to, and how the decision's title goes on."""
+    lines = lines_for(asked, reason, actor.name, timezone.localdate())
+    if not lines:
+        raise Problem(400, "There is no line of the standard to change.", cure="Decide without it.")
+    set_to = {one.task.id: (one.task.name, one.gets) for one in asked}
+    told = [f"{name} to {say_shortcut(gets, board)}" for name, gets in (set_to[v.task] for v in lines) if gets]
+    return with_lines(now, lines), f", and set {' and '.join(told)} in the standard"
 
 
-def _json(standard: Standard) -> JsonDocument:
-    return cast(JsonDocument, standard.to_json())
+def _let_off(
+    now: Standard, asked: Sequence[Asked], actor: Actor, reason: str, until: datetime.date | None
+) -> tuple[Standard, str]:
+    """The standard with the programs let off that no longer follow it, and how the decision's title goes on."""
+    exceptions = exceptions_for(asked, reason, actor.name, until)
+    if not exceptions:
+        raise Problem(400, "There is nothing to be let off.", "The standard says nothing else of it.", "Decide without it.")
+    told = [f"{a.task.name} in {a.program.name}" for a in asked if a.could_be_let_off]
+    return with_exceptions(now, exceptions), f", and let {' and '.join(told)} off the standard"

@@ -24,7 +24,7 @@ from amberkey.server.workbench.estate import STANDARD
 def save_standard(
     actor: Actor, wanted: Standard, seen: str | None, title: str, reason: str = "", chosen: Chosen = NOTHING_CHOSEN
 ) -> ChangeSet:
-    """Save a standard that was made from the revision with the digest `seen` (see `_base`). What others changed stays.
+    """Save a standard that was made from the revision with the digest `seen` (see `seen_of`). What others changed stays.
 
     Raises Problem with `contradictions` where others made something else of the same item; `chosen` decides those.
     """
@@ -32,7 +32,7 @@ def save_standard(
     document = locked_standard(actor)
     assert document.newest is not None
     newest = document.newest
-    base = _base(document, seen)
+    base = seen_of(document, seen)
     merged = merge(base, cast(JsonDocument, wanted.to_json()), cast(JsonDocument, newest.body.json()), chosen)
     if merged.contradictions:
         raise contradiction(merged.contradictions, newest.author.display_name)
@@ -48,7 +48,7 @@ def locked_standard(actor: Actor) -> Document:
     )
 
 
-def _base(document: Document, seen: str | None) -> JsonDocument:
+def seen_of(document: Document, seen: str | None) -> JsonDocument:
     """The revision that somebody saw, "" for none at all. Where they don't say, what they make is made from the newest."""
     assert document.newest is not None
     if seen == "":
