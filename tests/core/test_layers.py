@@ -75,6 +75,13 @@ def test_another_spelling_of_a_reserved_press_is_reserved_too():
     assert now(estate)[0] == "layer-1"
 
 
+@pytest.mark.parametrize("layout, layer", [("de", "default"), ("us", "layer-1")])
+def test_a_press_may_be_reserved_on_some_layouts_only(layout, layer):
+    reserved = {"reserved": [{"keys": "F2", "platform": "windows", "layouts": ["de", "se"]}]}
+    estate = layered("windows", reserved, {"entries": [entry("windows", "quote", "F2")]}, layout=layout)
+    assert now(estate)[0] == layer
+
+
 def test_a_sequence_that_begins_with_a_reserved_press_takes_it_too():
     reserved = {"reserved": [{"keys": "F2", "platform": "linux"}]}
     assert now(layered("linux", reserved, {"entries": [entry("linux", "quote", ["F2", "Q"])]}))[0] == "default"

@@ -1,5 +1,6 @@
 """The standard: what programs follow, the layer compiled from it, what a change would do."""
 
+import dataclasses
 import datetime
 import json
 import pathlib
@@ -339,6 +340,21 @@ def test_the_press_of_a_protected_task_is_given_to_nothing_else_by_hand():
     (board,) = (after.board(i) for i in after.setups)
     assert [str(b.shortcut) for b in board.bindings_of("office", "fold")] == ["F7"]
     assert says_the_same(after.profiles[LAYER], compile_standard(standard_of(line("jump", "F9")), after))
+
+
+def test_the_press_of_a_protected_task_is_reserved_where_it_is_the_tasks_only():
+    estate = two_layouts(command("mark", "panel", "F9", task="jump"))
+    protected = tuple(t.model_copy(update={"protected": True}) for t in estate.tasks.tasks)
+    estate = dataclasses.replace(estate, tasks=estate.tasks.model_copy(update={"tasks": protected}))
+
+    def reserved(*lines):
+        made = compile_standard(standard_of(*lines), estate).reserved
+        return [(str(r.keys), r.layouts) for r in made]
+
+    both, german = line("jump", "F9"), line("jump", "F8", layouts=("de",))
+    assert reserved(both) == [("F9", ())]
+    assert reserved(german) == [("F8", ("de",))]
+    assert reserved(both, german) == [("F8", ("de",)), ("F9", ("us",))]
 
 
 # Families, choices, carrying

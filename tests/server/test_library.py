@@ -117,6 +117,10 @@ def test_a_press_is_reserved_read_forgivingly_and_freed(ines, tove):
     assert ines.post("/profiles/house/reserve", given)[0] == 200
     (reserved,) = next(p for p in ines.get("/profiles")[1] if p["id"] == "house")["reserved"]
     assert (reserved["keys"], reserved["program"], reserved["reason"]) == ("Ctrl Shift U", "Quaysheet", "for the bell")
+    german = {"keys": "f9", "platform": "windows", "layouts": ["de"]}
+    assert ines.post("/profiles/house/reserve", german)[0] == 200
+    found = next(p for p in ines.get("/profiles")[1] if p["id"] == "house")["reserved"]
+    assert [(r["key"], r["layouts"]) for r in found][1:] == [("F9 on windows for de", ["de"])]
     for keys in ("f8 then b", "ctrl+bakspace"):
         assert ines.post("/profiles/house/reserve", {**given, "keys": keys})[0] == 400
     assert tove.post("/profiles/house/free", {"key": reserved["key"]})[0] == 403

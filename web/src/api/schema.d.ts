@@ -1796,6 +1796,8 @@ export interface components {
             program: string;
             /** Task */
             task: string;
+            /** Layouts */
+            layouts: string[];
             /** Reason */
             reason: string;
         };
@@ -1849,6 +1851,11 @@ export interface components {
             program?: string | null;
             /** Task */
             task?: string | null;
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
             /**
              * Reason
              * @default

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { One } from "../app/fields";
+import { Many, One } from "../app/fields";
 import { useRights } from "../app/useSession";
 import { useOrganisation } from "../machines/useOrganisation";
 import styles from "./Profiles.module.css";
@@ -16,7 +16,13 @@ export function Reserved({ profile }: { profile: Profile }) {
   const [keys, setKeys] = useState("");
   const [platform, setPlatform] = useState("windows");
   const [program, setProgram] = useState("");
+  const [layouts, setLayouts] = useState<string[]>([]);
   const [reason, setReason] = useState("");
+  const names = new Map(organisation?.platforms.flatMap((p) => p.layouts).map((l) => [l.id, l.name]));
+  const choosePlatform = (next: string) => {
+    setPlatform(next);
+    setLayouts([]);
+  };
   return (
     <section className={styles.reserved} aria-label="Reserved presses">
       <h2 className={styles.group}>Reserved presses</h2>
@@ -26,7 +32,10 @@ export function Reserved({ profile }: { profile: Profile }) {
           <li key={r.key}>
             <b>{r.keys}</b>
             <span>
-              on {r.platform}, in {r.program || "every program"}
+              on {r.platform}
+              {r.layouts.length > 0 &&
+                ` with ${new Intl.ListFormat("en-GB").format(r.layouts.map((l) => names.get(l) ?? l))}`}
+              , in {r.program || "every program"}
               {r.task && `, but for the task ${r.task}`}. {r.reason}
             </span>
             {rights.edit && (
@@ -46,14 +55,22 @@ export function Reserved({ profile }: { profile: Profile }) {
           onSubmit={(e) => {
             e.preventDefault();
             hold.mutate(
-              { reserve: { keys, platform: platform as "windows", program: program || null, reason } },
+              { reserve: { keys, platform: platform as "windows", program: program || null, layouts, reason } },
               { onSuccess: () => setKeys("") },
             );
           }}
         >
           <TextField label="Press" value={keys} onChange={(e) => setKeys(e.target.value)} placeholder="ctrl s" />
           <span>
-            <One label="On" value={platform} choices={organisation.platforms} onChange={setPlatform} />
+            <One label="On" value={platform} choices={organisation.platforms} onChange={choosePlatform} />
+          </span>
+          <span className={styles.wide}>
+            <Many
+              label="With these layouts, if not with all"
+              value={layouts}
+              choices={organisation.platforms.find((p) => p.id === platform)?.layouts ?? []}
+              onChange={setLayouts}
+            />
           </span>
           <span>
             <One

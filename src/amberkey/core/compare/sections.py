@@ -17,10 +17,12 @@ def entry_key(entry: Item) -> str:
     key = f"{entry['program']}/{entry['command']} on {entry['platform']}"
     if entry.get("arguments"):
         key += f" with {json.dumps(entry['arguments'], sort_keys=True, ensure_ascii=False)}"
-    layouts = entry.get("layouts")
-    if isinstance(layouts, list) and layouts:
-        key += f" for {', '.join(sorted(map(str, layouts)))}"
-    return key
+    return key + _for_layouts(entry)
+
+
+def _for_layouts(item: Item) -> str:
+    layouts = item.get("layouts")
+    return f" for {', '.join(sorted(map(str, layouts)))}" if isinstance(layouts, list) and layouts else ""
 
 
 def translation_key(item: Item) -> str:
@@ -30,23 +32,19 @@ def translation_key(item: Item) -> str:
 
 
 def reserved_key(item: Item) -> str:
-    """Identity of a reserved press: the press, its platform, the program that it is reserved in."""
+    """Identity of a reserved press: the press, its platform, the program that it is reserved in, layouts."""
     where = f" in {item['program']}" if item.get("program") else ""
-    return f"{item['keys']}{where} on {item['platform']}"
+    return f"{item['keys']}{where} on {item['platform']}{_for_layouts(item)}"
 
 
 def line_key(item: Item) -> str:
     """Identity of a line of a standard: task, platform, layouts."""
-    layouts = item.get("layouts")
-    where = f" for {', '.join(sorted(map(str, layouts)))}" if isinstance(layouts, list) and layouts else ""
-    return f"{item['task']} on {item['platform']}{where}"
+    return f"{item['task']} on {item['platform']}{_for_layouts(item)}"
 
 
 def exception_key(item: Item) -> str:
     """Identity of an exception from a standard: task, program, platform, layouts."""
-    layouts = item.get("layouts")
-    where = f" for {', '.join(sorted(map(str, layouts)))}" if isinstance(layouts, list) and layouts else ""
-    return f"{item['task']} in {item['program']} on {item['platform']}{where}"
+    return f"{item['task']} in {item['program']} on {item['platform']}{_for_layouts(item)}"
 
 
 def meaning_key(item: Item) -> str:

@@ -99,9 +99,9 @@ class Guard:
 
 
 def guard_of(layers: Sequence[Profile], keyboard: Keyboard) -> Guard | None:
-    """The guard of some layers, the farthest first; None where nothing is reserved on this platform."""
-    platform = keyboard.layout.platform
-    found = tuple(_Reservation(p.id, r) for p in layers for r in p.reserved if r.platform == platform)
+    """The guard of some layers, the farthest first; None where nothing is reserved on this platform and layout."""
+    platform, layout = keyboard.layout.platform, keyboard.layout.id
+    found = tuple(_Reservation(p.id, r) for p in layers for r in p.reserved if r.holds_on(platform, layout))
     return Guard(keyboard, tuple(p.id for p in layers), found) if found else None
 
 

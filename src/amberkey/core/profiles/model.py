@@ -111,18 +111,23 @@ class Translation(Value):
 class Reserved(Value):
     """A press that no nearer layer may give to anything else: in one program, or in all.
 
-    `task`: commands that do this task may have it all the same. Judged by stroke, so another spelling of it is reserved too.
+    `layouts`: it is reserved on these only, if it names any. `task`: commands that do this task may have it all the same.
+    Judged by stroke, so another spelling of it is reserved too.
     """
 
     keys: ShortcutField
     platform: Platform
     program: Id | None = None
     task: Id | None = None
+    layouts: tuple[LayoutId, ...] = ()
     reason: Annotated[str, Field(max_length=600)] = ""
 
     @property
     def key(self) -> str:
         return reserved_key(self.model_dump(mode="json"))
+
+    def holds_on(self, platform: Platform, layout: str) -> bool:
+        return self.platform == platform and (not self.layouts or layout in self.layouts)
 
     @model_validator(mode="after")
     def _real(self) -> Self:

@@ -17,7 +17,7 @@ from amberkey.core.profiles.model import Entry, Generated, Given, Profile, Reser
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.standard.judging import why_it_cannot
 from amberkey.core.standard.model import Line, Standard
-from amberkey.core.tasks.model import Tasks
+from amberkey.core.tasks.model import Task
 
 LAYER = "standard"
 """The id of the compiled profile."""
@@ -96,7 +96,7 @@ class Compiler:
             name=standard.name,
             description="Compiled from the standard: change the standard, not this.",
             entries=tuple(entries),
-            reserved=tuple(_reserved(standard, estate.tasks)),
+            reserved=tuple(_reserved(standard, estate)),
             generated=Generated(standard=standard.id, revision=revision or standard.digest),
         ).normal()
 
@@ -230,18 +230,30 @@ def _entry(
     )
 
 
-def _reserved(standard: Standard, tasks: Tasks) -> Iterator[Reserved]:
-    """The presses of protected tasks: no nearer layer may give them to anything else. Lines for single layouts reserve none,
-    since what is reserved holds on all."""
-    protected = {t.id: t for t in tasks.tasks if t.protected}
-    seen: set[tuple[Shortcut, Platform]] = set()
-    for line in standard.lines:
-        task = protected.get(line.task)
-        at = (line.shortcut, line.platform)
-        if task is None or line.layouts or len(line.shortcut.presses) > 1 or at in seen:
-            continue
-        seen.add(at)
-        yield Reserved(keys=line.shortcut, platform=line.platform, task=task.id, reason=f"{task.name} has it everywhere")
+def _reserved(standard: Standard, estate: Estate) -> Iterator[Reserved]:
+    """The presses of protected tasks: no nearer layer may give them to anything else. A press that is a task's on some of the
+    layouts in use only is reserved on these.
+    """
+    protected = {t.id: t for t in estate.tasks.tasks if t.protected}
+    for platform in dict.fromkeys(line.platform for line in standard.lines):
+        in_use = sorted({s.layout for s in estate.setups.values() if s.platform == platform}) or [""]
+        places: dict[Shortcut, list[tuple[str, Task]]] = {}
+        for layout in in_use:
+            for task_id, ruling in standard.rulings(platform, layout).items():
+                keys = ruling.line.shortcut
+                if task_id in protected and len(keys.presses) == 1:
+                    places.setdefault(keys, []).append((layout, protected[task_id]))
+        for keys, own in places.items():
+            task = own[0][1]  # where two tasks share a press, findings tell
+            layouts = tuple(layout for layout, one in own if one is task)
+            everywhere = len(layouts) == len(in_use)
+            yield Reserved(
+                keys=keys,
+                platform=platform,
+                task=task.id,
+                layouts=() if everywhere else layouts,
+                reason=f"{task.name} has it {'everywhere' if everywhere else 'on these layouts'}",
+            )
 
 
 def with_layer(estate: Estate, layer: Profile) -> Estate:

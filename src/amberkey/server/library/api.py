@@ -56,6 +56,7 @@ class ReservedOut(Schema):
     platform: str
     program: str
     task: str
+    layouts: list[str]
     reason: str
 
 
@@ -85,6 +86,7 @@ class ReserveIn(Schema):
     platform: Platform
     program: str | None = None
     task: str | None = None
+    layouts: list[str] = []
     reason: str = ""
 
 
@@ -130,6 +132,7 @@ def _profile(row: Document, programs: dict[str, Program]) -> ProfileOut:
                 platform=PLATFORM_NAMES[r.platform],
                 program=programs[r.program].name if r.program in programs else r.program or "",
                 task=r.task or "",
+                layouts=list(r.layouts),
                 reason=r.reason,
             )
             for r in value.reserved

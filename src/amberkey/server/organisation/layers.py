@@ -135,7 +135,7 @@ def effective(request: HttpRequest, person: str, machine: str = "", setup: str =
                 reserves=[
                     shortcut_out(r.keys, board).words
                     for r in estate.profiles[layer.profile].reserved
-                    if r.platform == board.ground.platform
+                    if r.holds_on(board.ground.platform, board.ground.layout.id)
                 ],
                 locks=sum(e.locked and e.platform == board.ground.platform for e in estate.profiles[layer.profile].entries),
             )
