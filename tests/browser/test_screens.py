@@ -21,6 +21,8 @@ def test_axe_finds_nothing_on_any_screen(sign_in, look):
     page.get_by_role("button", name="Decide", exact=True).wait_for()
     page.get_by_role("radio", name=re.compile("^Move to")).first.check()
     page.get_by_role("button", name="Decide", exact=True).click()
+    # The rows below move up when the decided one is gone.
+    expect(page.get_by_role("status").filter(has_text="Moved Fold all groups")).to_be_visible()
     page.get_by_role("checkbox", name="Choose Quote the fare").check()
     page.get_by_role("button", name="Settle them").click()
     expect(page.get_by_role("list", name="What would be done")).to_be_visible()
