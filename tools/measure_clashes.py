@@ -21,7 +21,7 @@ from amberkey.demo.load import PASSWORD
 
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
 UNFOLDED, DECIDED, CELLS, TASK = 150, 300, 600, 100
-ROWS, DECISIONS, GROUPS = 20, 6, 2_000
+ROWS, DECISIONS, GROUPS = 20, 10, 2_000
 # Nobody presses on before having read, in ms.
 READING = 800
 # Waits for a change of the page rather than looking at it at every frame: on a machine without a graphics card drawing frames
@@ -79,15 +79,16 @@ def sign_in(page: Page, address: str) -> None:
 
 
 def unfoldings(page: Page, address: str) -> list[list[float]]:
-    """Each on a page that has not seen its answer yet."""
+    """Another row each time, so that none has its answer yet; the pointer stays away, so that none is asked for ahead."""
     times = []
     page.goto(f"{address}/clashes")
-    page.locator("[data-row]").nth(8).wait_for()
-    for _ in range(ROWS):
-        row = page.locator("[data-row]").nth(8)
+    page.locator("[data-row]").first.wait_for()
+    page.mouse.move(2, 2)
+    for n in range(ROWS):
+        row = page.locator(f'[data-index="{n}"] [data-row]')
         times.append(page.evaluate(UNFOLD, row.element_handle()))
-        page.get_by_role("button", expanded=True).first.click()
-        page.evaluate("document.querySelector('[aria-label=\"Clashes\"]').parentElement.scrollTop += 44")
+        page.wait_for_timeout(READING)
+        row.evaluate("row => row.click()")
         page.wait_for_timeout(READING)
     return times
 
@@ -98,7 +99,8 @@ def decisions(page: Page, address: str) -> list[list[float]]:
     for n in range(DECISIONS):
         row = page.locator("[data-row]").nth(n)
         row.click()
-        page.get_by_role("group", name="Ways out").get_by_role("radio").first.wait_for()
+        # By the way that is proposed first, and by the second one in turn.
+        page.get_by_role("group", name="Ways out").get_by_role("radio").nth(n % 2).check()
         page.get_by_role("button", name="Decide", exact=True).wait_for()
         page.wait_for_timeout(READING)
         times.append(page.evaluate(DECIDE))

@@ -1421,7 +1421,8 @@ export interface paths {
         };
         /**
          * Asked
-         * @description What a way out asks of the standard: one for each task that it touches.
+         * @description What a way out asks of the standard: one for each task that it touches. Asked for once a way is chosen, so that what all
+         *     setups would be after it is worked out ahead.
          */
         get: operations["amberkey_server_standard_deciding_asked"];
         put?: never;

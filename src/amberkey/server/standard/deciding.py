@@ -14,8 +14,9 @@ from amberkey.server.people.acting import actor_of
 from amberkey.server.schema import Schema
 from amberkey.server.standard.plans import LineIn
 from amberkey.server.standard.verbs.decide_too import Says, asked_of, decide_too
+from amberkey.server.workbench.ahead import look_ahead
 from amberkey.server.workbench.api import ChangeOut
-from amberkey.server.workbench.clashes.groups import group_of
+from amberkey.server.workbench.clashes.groups import group_of, tell_ahead
 from amberkey.server.workbench.estate import STANDARD, current_estate, current_standard
 from amberkey.server.workbench.verbs.decide import way_of
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
@@ -59,11 +60,15 @@ class DecisionTooIn(Schema):
 
 @router.get("/clashes/{identity}/standard", response=AskedOfOut)
 def asked(request: HttpRequest, identity: str, setup: str, way: str, target: str | None = None) -> AskedOfOut:
-    """What a way out asks of the standard: one for each task that it touches."""
+    """What a way out asks of the standard: one for each task that it touches. Asked for once a way is chosen, so that what all
+    setups would be after it is worked out ahead.
+    """
     estate = current_estate()
     group = group_of(estate, setup, identity)
     board = estate.board(setup)
-    found = asked_of(estate, group, way_of(estate, group, way, target), current_standard())
+    chosen = way_of(estate, group, way, target)
+    look_ahead(estate, chosen, lambda after: tell_ahead(after, setup))
+    found = asked_of(estate, group, chosen, current_standard())
     return AskedOfOut(seen=digests().get(STANDARD, ""), asked=[_asked_out(one, board) for one in found])
 
 

@@ -1,4 +1,4 @@
-"""Working out ahead what people will probably ask for next, while they read: the state after the first way out of a clash.
+"""Working out ahead what people will probably ask for next, while they read: the state after the way out that is chosen.
 
 Nothing of it is shown or kept in documents. It only lies ready in what states of the estate share, and is found there if that
 way is taken.

@@ -14,8 +14,7 @@ from amberkey.core.ways.task_moving import Follower, task_move
 from amberkey.core.ways.wayout import WayOut
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.ahead import look_ahead
-from amberkey.server.workbench.clashes.groups import group_of, tell_ahead
+from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import PartyOut, brief, party
 from amberkey.server.workbench.estate import current_estate, target_of
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
@@ -86,9 +85,7 @@ def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None
     if own:
         shortcut = read_shortcut(own).resolve(group.clash.platform)
         return [way_out(move_to(estate, group, shortcut, layer), estate, board)]
-    found = _known_ways(estate, group, layer)
-    look_ahead(estate, found[0], lambda after: tell_ahead(after, setup))
-    return [way_out(w, estate, board) for w in found]
+    return [way_out(w, estate, board) for w in _known_ways(estate, group, layer)]
 
 
 @router.get("/clashes/{identity}/task", response=TaskMoveOut | None)
