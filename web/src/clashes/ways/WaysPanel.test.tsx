@@ -33,6 +33,7 @@ const ways = [
 const answers = {
   "GET /api/lenses": [lens()],
   "GET /api/clashes/abc/ways": ways,
+  "GET /api/clashes/abc/standard": { seen: "", asked: [] },
   "POST /api/clashes/abc/decision": { id: 7, title: "Moved Quote the fare" },
 };
 
@@ -156,6 +157,18 @@ describe("ways out", () => {
     expect((await screen.findByText("No such key.")).closest("fieldset")).toBeTruthy();
     const plan = sent.find((s) => s.path === "/api/standard/plan");
     expect(plan?.body).toMatchObject({ lines: [{ task: "fare", keys: "Control+E" }], family: false });
+  });
+  it("are not decided while it is unknown what the standard is to say of them", async () => {
+    const later = (url: URL) =>
+      url.searchParams.get("way") === "move:F9" ? undefined : { seen: "abc", asked: [asked({})] };
+    const { decisions } = show("editor", { [THE_STANDARD]: later, "POST /api/standard/plan": [400, { title: "No." }] });
+    fireEvent.click(await screen.findByRole("radio", { name: /^Set it to/ }));
+    fireEvent.click(screen.getAllByRole("radio")[1] as HTMLElement);
+    const decide = screen.getByRole<HTMLButtonElement>("button", { name: "Decide" });
+    await waitFor(() => expect(decide.disabled).toBe(true));
+    expect(await screen.findByRole("button", { name: "Try again" })).toBeTruthy();
+    fireEvent.submit(decide.closest("form") as HTMLElement);
+    expect(decisions().filter((d) => d && "way" in (d as object))).toEqual([]);
   });
   it("ask nothing where the standard says the same, can't be followed, or lets off already", async () => {
     const silent = { line: null, could_be_let_off: false };

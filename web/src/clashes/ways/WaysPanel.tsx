@@ -61,13 +61,16 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
   );
   const along = picked?.kind === "move" ? (task.data ?? null) : null;
   const way = withTask && along ? along.way : picked;
-  const standard = useAsked(setup, group.identity, way && way.kind !== "allow" ? way.key : null, layer || null).data;
+  const answered = useAsked(setup, group.identity, way && way.kind !== "allow" ? way.key : null, layer || null);
+  const standard = answered.data;
   const asked = standard?.asked ?? [];
   const says = offeredBy(asked).includes(wanted) ? wanted : "nothing";
   if (ways.isError) return <Trouble error={ways.error} again={() => ways.refetch()} />;
   if (!ways.data) return <Waiting what="the ways out" />;
   const why = whyOf(way?.kind === "allow", says);
-  const ready = way !== undefined && (!why.needed || reason.trim().length >= 3);
+  // What the standard is to say of another way is known a moment after that is chosen: nothing is decided without it.
+  const known = wanted === "nothing" || way?.kind === "allow" || standard !== undefined;
+  const ready = way !== undefined && known && (!why.needed || reason.trim().length >= 3);
   const onDigit = (event: KeyboardEvent) => {
     if (event.target instanceof HTMLInputElement && event.target.type !== "radio") return;
     const choice = [...offered.map((w) => w.key), OWN][Number(event.key) - 1];
@@ -134,6 +137,7 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
         </div>
       </fieldset>
       {along && <TaskChoice move={along} chosen={withTask} onChange={setWithTask} />}
+      {answered.isError && <Trouble error={answered.error} again={() => answered.refetch()} />}
       {asked.length > 0 && <StandardChoice asked={asked} says={says} onChange={rights.edit ? setWanted : undefined} />}
       <div className={styles.why} ref={foot}>
         {rights.edit && way?.kind !== "allow" && <Landings group={group} value={layer} onChange={setLayer} />}
