@@ -7,6 +7,7 @@ import pytest
 from django.test import Client
 
 from amberkey.demo.load import PASSWORD, load_people
+from amberkey.server.people.gate import gate
 from tests import example as small
 
 
@@ -44,6 +45,12 @@ class Api:
 def quick_passwords(settings):
     """Slow hashing protects real passwords; tests have none."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture(autouse=True)
+def open_gate():
+    """Who tried to sign in in another test is not held back in this one."""
+    gate.forget()
 
 
 @pytest.fixture

@@ -11,7 +11,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from amberkey.server.organisation.models import ListImport
-from amberkey.server.organisation.working import do_check, do_take
+from amberkey.server.organisation.working import do_check, do_open, do_take
 from tests.core.organisations import machine, organisation
 from tests.server.test_organisation import GERMAN, strait, table  # noqa: F401
 
@@ -126,6 +126,9 @@ def test_a_list_that_comes_back_as_it_went_out_changes_nothing(jorun, kind, form
     sheet = jorun.client.get(f"/api/organisation/lists/{kind}.{form}")
     assert f'filename="{kind}.{form}"' in sheet["Content-Disposition"]
     begun = jorun.send(f"/organisation/lists/{kind}", {"file": SimpleUploadedFile(f"x.{form}", sheet.content)})[1]
+    assert begun["state"] == ("opening" if form == "xlsx" else "new")
+    do_open(begun["id"])
+    begun = jorun.get(f"/organisation/imports/{begun['id']}")[1]
     jorun.post(f"/organisation/imports/{begun['id']}/check", {"matching": begun["matching"]})
     do_check(begun["id"])
     found = jorun.get(f"/organisation/imports/{begun['id']}")[1]

@@ -3,11 +3,15 @@
 A problem says what happened (`title`, `detail`), what is safe (`safe`) and what to do (`cure`).
 """
 
-import logging
+import sys
+from collections.abc import Callable
 from typing import Any
 
-from django.core.exceptions import RequestDataTooBig
-from django.http import HttpRequest, HttpResponse, JsonResponse
+import structlog
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
+from django.db import DataError
+from django.http import HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -16,9 +20,12 @@ from amberkey.core.documents.errors import DocumentError, TooLarge
 from amberkey.core.exchange.errors import BundleError, SettingsFileError, SheetError
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.profiles.errors import MissingPart
+from amberkey.server.database import DATABASE_AWAY
 
-log = logging.getLogger("amberkey.problems")
+log = structlog.get_logger("amberkey.problems")
 NOTHING_CHANGED = "Nothing was changed."
+# Seconds after which it is worth asking again: a database that is started anew is back by then.
+AGAIN_AFTER = 2
 
 
 class Problem(Exception):
@@ -62,35 +69,98 @@ class Conflict(Problem):
         )
 
 
-def respond(body: dict[str, Any], status: int) -> HttpResponse:
-    return JsonResponse(body, status=status, content_type="application/problem+json")
+class TryLater(Problem):
+    """Refused for now; `again_after` seconds later it may go."""
+
+    def __init__(self, status: int, title: str, detail: str, cure: str, again_after: int, safe: str = NOTHING_CHANGED) -> None:
+        super().__init__(status, title, detail, cure, safe)
+        self.again_after = again_after
+
+
+def database_away() -> TryLater:
+    return TryLater(
+        503,
+        "The database doesn't answer now.",
+        "It is being started again, or it can't be reached.",
+        "Wait a moment and try again; if you were saving, look first whether it is there.",
+        AGAIN_AFTER,
+        "Changes are made whole or not at all, so nothing is half done.",
+    )
+
+
+def respond(problem: Problem) -> HttpResponse:
+    response = JsonResponse(problem.body, status=problem.status, content_type="application/problem+json")
+    if isinstance(problem, TryLater):
+        response["Retry-After"] = str(problem.again_after)
+    return response
+
+
+def too_old_to_write() -> Problem:
+    return Problem(403, "This page is too old to write.", "Its protection against forged requests ran out.", "Load it again.")
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
-    problem = Problem(
-        403, "This page is too old to write.", "Its protection against forged requests ran out.", "Load it again."
+    return respond(too_old_to_write())
+
+
+def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """For what Django refuses before any endpoint is asked."""
+    return respond(Problem(400, "The request can't be read.", "It isn't as a browser or an agent would send it."))
+
+
+def no_such_page(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return respond(Problem(404, "There is no such address.", cure="Go back and choose again."))
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """For what goes wrong around the endpoints: sessions, for instance, when the database is away."""
+    return respond(_of_unforeseen(request, sys.exc_info()[1]))
+
+
+def _of_unforeseen(request: HttpRequest, error: BaseException | None) -> Problem:
+    if isinstance(error, DATABASE_AWAY):
+        log.warning("database away", error=type(error).__name__)
+        return database_away()
+    log.error("unforeseen error", method=request.method, path=request.path, exc_info=error)
+    return Problem(
+        500,
+        "Something went wrong in Amber Key.",
+        "This is a fault of the program, not yours.",
+        "Try again; if it happens again, tell who looks after Amber Key when it was.",
+        "Changes are made whole or not at all, so nothing is half done.",
     )
-    return respond(problem.body, 403)
+
+
+def _of_http_error(error: HttpError) -> Problem:
+    """Ninja says only that a body can't be read; why it can't is in what came before."""
+    cause = error.__cause__
+    if isinstance(cause, Problem):
+        return cause
+    if isinstance(cause, DocumentError):
+        return Problem(
+            413 if isinstance(cause, TooLarge) else 400,
+            "The request can't be read.",
+            " ".join(f.sentence() for f in cause.faults[:3]),
+            "Mend the places named and try again.",
+        )
+    return Problem(error.status_code, str(error))
 
 
 def install(api: NinjaAPI) -> None:
     """Turn every known error into a problem. The order doesn't matter: the nearest class wins."""
 
-    def handle(error_class: type[Exception], status: int, make: Any) -> None:
+    def handle(error_class: type[Exception], make: Callable[[Any], Problem]) -> None:
         @api.exception_handler(error_class)
         def _handler(request: HttpRequest, error: Any) -> HttpResponse:
-            problem: Problem = make(error)
-            return respond(problem.body, problem.status if problem.status else status)
+            return respond(make(error))
 
-    handle(Problem, 0, lambda e: e)
+    handle(Problem, lambda e: e)
     handle(
         AuthenticationError,
-        401,
         lambda e: Problem(401, "You are not signed in.", cure="Sign in and do it again."),
     )
     handle(
         DocumentError,
-        400,
         lambda e: Problem(
             413 if isinstance(e, TooLarge) else 400,
             "This document can't be taken.",
@@ -101,7 +171,6 @@ def install(api: NinjaAPI) -> None:
     )
     handle(
         SheetError,
-        400,
         lambda e: Problem(
             400,
             "This sheet can't be read.",
@@ -110,24 +179,21 @@ def install(api: NinjaAPI) -> None:
             faults=[{"place": f.place, "says": f.says, "cure": f.cure} for f in e.faults[:100]],
         ),
     )
-    handle(BundleError, 400, lambda e: Problem(400, "This bundle can't be taken.", str(e), e.cure or "Choose another file."))
+    handle(BundleError, lambda e: Problem(400, "This bundle can't be taken.", str(e), e.cure or "Choose another file."))
     handle(
         ShortcutError,
-        400,
         lambda e: Problem(
             400, e.says, f"Expected {e.expected}.", "Mend the marked part.", text=e.text, span=list(e.span), guess=e.guess
         ),
     )
-    handle(SettingsFileError, 400, lambda e: Problem(400, "The settings file can't be read.", e.says))
-    handle(MissingPart, 409, lambda e: Problem(409, "This setup can't be computed.", str(e)))
+    handle(SettingsFileError, lambda e: Problem(400, "The settings file can't be read.", e.says))
+    handle(MissingPart, lambda e: Problem(409, "This setup can't be computed.", str(e)))
     handle(
         PreconditionFailed,
-        409,
         lambda e: Conflict("This was changed in the meantime.", f"{e.key} is not as it was when you saw it."),
     )
     handle(
         ValidationError,
-        422,
         lambda e: Problem(
             422,
             "The request can't be read.",
@@ -137,19 +203,19 @@ def install(api: NinjaAPI) -> None:
     )
     handle(
         RequestDataTooBig,
-        413,
         lambda e: Problem(413, "This is too large.", "A request may have 10 MB at most.", "Send less at once."),
     )
-    handle(HttpError, 400, lambda e: Problem(e.status_code, str(e)))
+    handle(HttpError, _of_http_error)
+    for error_class in DATABASE_AWAY:
+        handle(error_class, lambda e: database_away())
+    # Past every check of lengths and signs, what a column can't hold is still a fault of the request.
+    handle(DataError, lambda e: Problem(400, "Something in the request is too large or too long.", cure="Send less of it."))
+    for error_class in (MultiPartParserError, UnreadablePostError, SuspiciousOperation):
+        handle(
+            error_class,
+            lambda e: Problem(400, "The form can't be read.", "It was cut off or damaged on its way.", "Send it again."),
+        )
 
     @api.exception_handler(Exception)
     def _unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:
-        log.exception("unforeseen error in %s %s", request.method, request.path, exc_info=error)
-        problem = Problem(
-            500,
-            "Something went wrong in Amber Key.",
-            "This is a fault of the program, not yours.",
-            "Try again; if it happens again, tell who looks after Amber Key when it was.",
-            "Changes are made whole or not at all, so nothing is half done.",
-        )
-        return respond(problem.body, 500)
+        return respond(_of_unforeseen(request, error))

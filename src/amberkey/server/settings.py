@@ -3,6 +3,9 @@
 import os
 import pathlib
 
+from amberkey.server.people.addresses import networks
+from amberkey.server.watch.logs import quiet_noise, settings_for
+
 ROOT = pathlib.Path(__file__).resolve().parents[3]
 
 DEBUG = False
@@ -11,6 +14,8 @@ if not SECRET_KEY:
     # Only a loopback server may run on a made-up key; `start` refuses to run without a real one.
     SECRET_KEY = "loopback-only-" + str(ROOT)
 ALLOWED_HOSTS = os.environ.get("AMBERKEY_HOSTS", "127.0.0.1,localhost").split(",")
+# The proxies whose word on where a request comes from counts.
+PROXIES = networks(os.environ.get("AMBERKEY_PROXIES", ""))
 HTTPS = os.environ.get("AMBERKEY_HTTPS", "") == "1"
 
 INSTALLED_APPS = [
@@ -30,6 +35,8 @@ INSTALLED_APPS = [
     "amberkey.server.standard",
 ]
 MIDDLEWARE = [
+    "amberkey.server.watch.requests.watched",
+    "amberkey.server.boundary.boundary",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -43,6 +50,8 @@ MIDDLEWARE = [
 ROOT_URLCONF = "amberkey.server.urls"
 WSGI_APPLICATION = "amberkey.server.wsgi.application"
 
+# `timeout`: seconds until a request gives up waiting for a connection and says so.
+_POOL = {"min_size": 1, "max_size": 10, "timeout": 5, "reconnect_timeout": 30}
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -52,7 +61,9 @@ DATABASES = {
         "HOST": os.environ.get("AMBERKEY_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("AMBERKEY_DB_PORT", "5432"),
         # Tests drop their database at the end and want no connection left open.
-        "OPTIONS": {} if os.environ.get("AMBERKEY_DB_POOL") == "0" else {"pool": {"min_size": 1, "max_size": 8}},
+        "OPTIONS": {} if os.environ.get("AMBERKEY_DB_POOL") == "0" else {"pool": _POOL},
+        # A connection of the pool may be one to a server that was started anew since.
+        "CONN_HEALTH_CHECKS": True,
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -71,6 +82,7 @@ AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
+AXES_CLIENT_IP_CALLABLE = "amberkey.server.people.addresses.address_of"
 AXES_LOCKOUT_CALLABLE = "amberkey.server.people.api.locked_out"
 
 SESSION_COOKIE_HTTPONLY = True
@@ -109,10 +121,8 @@ WHITENOISE_MAX_AGE = 3600
 # Vite puts a digest of the content into every name below assets/.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+$"
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "formatters": {"plain": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
-    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
-    "root": {"handlers": ["console"], "level": os.environ.get("AMBERKEY_LOG_LEVEL", "WARNING")},
-}
+SECURE_REDIRECT_EXEMPT = [r"^(health|ready|metrics)$"]
+
+LOGGING = settings_for(os.environ.get("AMBERKEY_LOG_LEVEL", "INFO"))
+quiet_noise()
+METRICS_TOKEN = os.environ.get("AMBERKEY_METRICS_TOKEN", "")

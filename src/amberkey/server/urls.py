@@ -9,3 +9,7 @@ urlpatterns = [
     path("api/", api.urls),
     re_path(r"^(?!api/|assets/).*$", page),
 ]
+
+handler400 = "amberkey.server.problems.bad_request"
+handler404 = "amberkey.server.problems.no_such_page"
+handler500 = "amberkey.server.problems.failed"

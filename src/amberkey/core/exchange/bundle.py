@@ -5,7 +5,9 @@ and digests have been checked against the manifest.
 """
 
 import io
+import lzma
 import zipfile
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -20,6 +22,8 @@ from amberkey.core.exchange.errors import BundleError
 from amberkey.core.formats import read_any
 
 MANIFEST = "manifest.json"
+# What unpacking breaks with, whichever of its methods a zip file names.
+_DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, RuntimeError, NotImplementedError, EOFError, OSError, ValueError)
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
@@ -135,7 +139,7 @@ def _unpack(archive: zipfile.ZipFile, info: zipfile.ZipInfo, limits: BundleLimit
         with archive.open(info) as stream:
             # One byte more than the header promises shows a header that lies.
             body = stream.read(most + 1)
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, OSError, ValueError) as error:
+    except _DAMAGED as error:
         raise BundleError("This part can't be unpacked.", info.filename, "Export the bundle again.") from error
     if len(body) > most:
         raise BundleError("This part is larger than it says.", info.filename, "Don't trust this file.")

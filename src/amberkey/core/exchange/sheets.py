@@ -19,7 +19,23 @@ from amberkey.core.exchange.errors import SheetError
 MOST_ROWS = 50_000
 MOST_COLUMNS = 100
 MOST_TEXT = 4_000
-_MOST_UNPACKED = 200 * 1024 * 1024
+
+
+@dataclass(frozen=True, slots=True)
+class SheetLimits:
+    """What a sheet may hold. Bytes as a file (the one limit that page, server and database share), bytes unpacked, members of
+    its zip file, how far a member may blow up, bytes of the texts that its cells share (they are held in memory all at once),
+    and lines, empty ones too."""
+
+    packed: int = 8 * 1024 * 1024
+    unpacked: int = 200 * 1024 * 1024
+    parts: int = 1_000
+    ratio: int = 200
+    shared: int = 32 * 1024 * 1024
+    lines: int = 4 * MOST_ROWS
+
+
+DEFAULT_SHEET_LIMITS = SheetLimits()
 _LIKE_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -42,19 +58,34 @@ class Sheet:
     """The numbers of the rows that have a fault."""
 
 
-def read_sheet(data: bytes) -> Sheet:
+def read_sheet(data: bytes, limits: SheetLimits = DEFAULT_SHEET_LIMITS) -> Sheet:
     """CSV or XLSX, told apart by how the file begins. Raises SheetError where it can't be read at all."""
-    return _gathered(_lines(data))
+    return _gathered(_lines(data, limits))
 
 
-def read_heads(data: bytes, rows: int = 3) -> tuple[tuple[str, ...], tuple[Row, ...]]:
-    """The headings and the first rows, without reading the rest."""
-    sheet = _gathered(itertools.islice(_lines(data), rows + 1))
+def read_heads(
+    data: bytes, rows: int = 3, limits: SheetLimits = DEFAULT_SHEET_LIMITS
+) -> tuple[tuple[str, ...], tuple[Row, ...]]:
+    """The headings and the first rows, without reading the rest. Raises SheetError."""
+    sheet = _gathered(itertools.islice(_lines(data, limits), rows + 1))
     return sheet.heads, sheet.rows
 
 
-def _lines(data: bytes) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
-    return _xlsx(data) if data.startswith(b"PK") else _csv(data)
+def is_packed(data: bytes) -> bool:
+    """Whether a file has to be unpacked to be read, so that only a worker should."""
+    return data.startswith(b"PK")
+
+
+def _lines(data: bytes, limits: SheetLimits) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+    if len(data) > limits.packed:
+        raise SheetError([too_large(len(data), limits)])
+    return _xlsx(data, limits) if is_packed(data) else _csv(data)
+
+
+def too_large(size: int, limits: SheetLimits = DEFAULT_SHEET_LIMITS) -> Fault:
+    """`size` in bytes."""
+    says = f"The sheet has {size / 1048576:.1f} MB, and {limits.packed // 1048576} MB is the most."
+    return Fault("", says, "Split it, or leave columns out that aren't needed.")
 
 
 def _gathered(lines: Iterator[tuple[int, Sequence[str], list[Fault]]]) -> Sheet:
@@ -133,26 +164,40 @@ def _text_of(data: bytes) -> tuple[str, dict[int, Fault]]:
     return data.decode("utf-8-sig", errors="replace"), wrong
 
 
-def _xlsx(data: bytes) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+def _xlsx(data: bytes, limits: SheetLimits) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
     from openpyxl import load_workbook  # a second of importing that only sheets of this kind need
 
+    number = 0
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            if sum(i.file_size for i in packed.infolist()) > _MOST_UNPACKED:
-                raise SheetError([Fault("", "The sheet is too large when unpacked.", "Split it, or save it as CSV.")])
+            _check_outline(packed.infolist(), limits)
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=False, keep_links=False)
-        sheet = book.worksheets[0]
+        for number, line in enumerate(book.worksheets[0].iter_rows(), 1):
+            if number > limits.lines:
+                raise SheetError([Fault(f"row {number}", f"There are more than {limits.lines:,} lines.", "Split the sheet.")])
+            cells, faults = [], []
+            for n, cell in enumerate(line[: MOST_COLUMNS + 1]):
+                if cell.data_type == "f":
+                    faults.append(_formula(f"row {number}, column {n + 1}"))
+                cells.append(_cell_text(cell.value))
+            yield number, cells, faults
     except SheetError:
         raise
-    except Exception as error:  # openpyxl lets through whatever went wrong in the zip file or its XML
-        raise SheetError([Fault("", "This XLSX file can't be opened.", "Save it anew, or save it as CSV.")]) from error
-    for number, line in enumerate(sheet.iter_rows(), 1):
-        cells, faults = [], []
-        for n, cell in enumerate(line[: MOST_COLUMNS + 1]):
-            if cell.data_type == "f":
-                faults.append(_formula(f"row {number}, column {n + 1}"))
-            cells.append(_cell_text(cell.value))
-        yield number, cells, faults
+    except Exception as error:  # openpyxl lets through whatever goes wrong in the zip file or its XML, wherever it gets to it
+        place = f"after row {number}" if number else ""
+        raise SheetError([Fault(place, "This XLSX file can't be read.", "Save it anew, or save it as CSV.")]) from error
+
+
+def _check_outline(infos: Sequence[zipfile.ZipInfo], limits: SheetLimits) -> None:
+    """Refuses what would be too much, before anything is unpacked: a member never gives more bytes than it says here."""
+    if len(infos) > limits.parts or sum(i.file_size for i in infos) > limits.unpacked:
+        raise SheetError([Fault("", "The sheet is too large when unpacked.", "Split it, or save it as CSV.")])
+    for info in infos:
+        if info.file_size > limits.ratio * max(info.compress_size, 64):
+            raise SheetError([Fault(info.filename[:120], "This part blows up when it is unpacked.", "Don't trust this file.")])
+        if info.filename.lower().endswith("sharedstrings.xml") and info.file_size > limits.shared:
+            says = f"Its texts have {info.file_size / 1048576:.0f} MB, and {limits.shared // 1048576} MB is the most."
+            raise SheetError([Fault("", says, "Split it, or save it as CSV.")])
 
 
 def _cell_text(value: object) -> str:

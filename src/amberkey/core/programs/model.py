@@ -1,6 +1,5 @@
 """`amberkey/program@1`: a program, its scopes and commands. The platforms themselves are programs of kind `system`."""
 
-import unicodedata
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -9,6 +8,7 @@ from typing import Annotated, Literal, Self
 from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
@@ -18,13 +18,14 @@ from amberkey.core.programs.settings import SettingsFile
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=80)]
 
 
-def _printable(text: str) -> str:
-    if not text.isprintable() and any(unicodedata.category(c) == "Cc" for c in text):
-        raise ValueError("there is a control character in it; take it out")
+def _readable(text: str) -> str:
+    why = unfit_for_a_name(text)
+    if why:
+        raise ValueError(f"{why}; take it out")
     return text
 
 
-Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_printable)]
+Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_readable)]
 
 Kind = Literal["system", "utility", "browser", "office", "developer", "web", "business"]
 CommandKind = Literal["built-in", "add-on", "style", "symbol", "font", "text block", "macro", "launcher"]

@@ -1,12 +1,11 @@
 """Profiles out as bundles, and in with a preview."""
 
-import json
-
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
 
+from amberkey.core.documents.reading import read_json
 from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError
 from amberkey.core.exchange.preview import Preview, preview_import
@@ -85,13 +84,10 @@ def take_import(
     actor = actor_of(request)
     into = load(f"profile/{profile_id}", Profile)
     manifest, incoming = _open(file)
-    try:
-        keys = json.loads(chosen)
-    except json.JSONDecodeError:
-        keys = None
+    keys = read_json(chosen.encode())
     if not isinstance(keys, list) or not all(isinstance(k, str) for k in keys):
         raise BundleError("The choice is not a list of differences.")
-    change_set = take(actor, profile_id, manifest.name, _preview(into, incoming, replace), keys)
+    change_set = take(actor, profile_id, manifest.name, _preview(into, incoming, replace), [str(k) for k in keys])
     return TakenOut(id=change_set.id, title=change_set.title)
 
 

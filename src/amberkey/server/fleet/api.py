@@ -4,7 +4,7 @@ import base64
 import binascii
 import datetime
 import uuid
-from typing import Any
+from typing import Any, Literal
 
 from django.db.models import F
 from django.http import HttpRequest
@@ -21,7 +21,7 @@ from amberkey.server.fleet.verbs.hear import done, seen
 from amberkey.server.library.models import Document
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Schema, Told, Words
 from amberkey.server.workbench.estate import current_estate
 
 router = Router(tags=["fleet"])
@@ -146,7 +146,7 @@ agent = Router(tags=["agent"], auth=AgentAuth())
 
 
 class EnrolIn(Schema):
-    code: str
+    code: Words
 
 
 class EnrolledOut(Schema):
@@ -174,12 +174,12 @@ class WatchOut(Schema):
 class SeenIn(Schema):
     program: str
     content: str | None = None
-    problem: str = ""
+    problem: Told = ""
 
 
 class DoneIn(Schema):
-    outcome: str
-    says: str = ""
+    outcome: Literal["written", "refused"]
+    says: Told = ""
 
 
 class OkOut(Schema):

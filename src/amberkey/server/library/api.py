@@ -22,7 +22,7 @@ from amberkey.server.library.verbs.release import release
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Number, Reason, Schema
 
 router = Router(tags=["library"])
 
@@ -73,7 +73,7 @@ class ProfileOut(Schema):
 
 
 class ReleaseIn(Schema):
-    number: int
+    number: Number
 
 
 class LockIn(Schema):
@@ -87,7 +87,7 @@ class ReserveIn(Schema):
     program: str | None = None
     task: str | None = None
     layouts: list[str] = []
-    reason: str = ""
+    reason: Reason = ""
 
 
 class FreeIn(Schema):

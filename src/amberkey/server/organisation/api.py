@@ -15,7 +15,7 @@ from amberkey.server.organisation.verbs.bulk import Wish, operations_for
 from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_what_hangs_on
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import current_estate, current_organisation
 
@@ -72,7 +72,7 @@ class ItemIn(Schema):
 
 
 class ItemsIn(Schema):
-    title: str
+    title: Words
     items: list[ItemIn]
 
 

@@ -1,17 +1,17 @@
 """Lists of people, machines and uses: out as sheets, and in by upload, matching, check and taking."""
 
-from typing import Any, cast
+from typing import Annotated, Any, cast
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, UploadedFile
+from pydantic import Field
 
-from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, ListKind, guess
+from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, ListKind
 from amberkey.core.exchange.lists.writing import heads_of, rows_of
-from amberkey.core.exchange.sheets import read_heads, write_csv, write_xlsx
+from amberkey.core.exchange.sheets import write_csv, write_xlsx
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.lists import begin, check, take
-from amberkey.server.organisation.working import sheet_bytes
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
@@ -55,7 +55,7 @@ class ListOut(Schema):
 
 
 class MatchingIn(Schema):
-    matching: dict[str, int]
+    matching: dict[str, Annotated[int, Field(ge=0, le=10_000)]]
 
 
 class TakeIn(Schema):
@@ -69,7 +69,7 @@ def _kind(kind: str) -> ListKind:
 
 
 def found_or_404(import_id: UUID) -> ListImport:
-    found = ListImport.objects.select_related("content", "result").filter(id=import_id).first()
+    found = ListImport.objects.select_related("result").filter(id=import_id).first()
     if found is None:
         raise NotFound("such import")
     return found
@@ -115,16 +115,15 @@ def take_import(request: HttpRequest, import_id: UUID, given: TakeIn) -> ListOut
 
 def _out(found: ListImport) -> ListOut:
     kind = _kind(found.kind)
-    heads, first = read_heads(sheet_bytes(found))
     result: dict[str, Any] = cast(dict[str, Any], found.result.json()) if found.result else {}
     return ListOut(
         id=str(found.id),
         kind=kind,
         name=found.name,
-        heads=list(heads),
-        first=[list(r.cells) for r in first],
+        heads=found.heads,
+        first=found.first,
         columns=[ColumnOut(id=c.id, title=c.title, says=c.says, needed=c.needed) for c in COLUMNS[kind]],
-        matching=found.matching or guess(kind, heads),
+        matching=found.matching,
         state=found.state,
         done=found.done,
         total=found.total,

@@ -9,9 +9,11 @@ from amberkey.server.people.models import User
 
 
 class ListImport(models.Model):
-    """`basis` is the digest of the organisation against which the sheet was checked; `result` what that found, as JSON."""
+    """`content` is the sheet as it came; `heads` its headings and `first` its first rows, once somebody has opened it. `basis`
+    is the digest of the organisation against which it was checked; `result` what that found, as JSON."""
 
     class State(models.TextChoices):
+        OPENING = "opening"
         NEW = "new"
         CHECKING = "checking"
         CHECKED = "checked"
@@ -23,6 +25,8 @@ class ListImport(models.Model):
     kind = models.CharField(max_length=20)
     name = models.CharField(max_length=200)
     content = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+    heads = models.JSONField(default=list)
+    first = models.JSONField(default=list)
     matching = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State.choices, default=State.NEW)
     done = models.PositiveIntegerField(default=0)

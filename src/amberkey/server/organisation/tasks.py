@@ -1,16 +1,54 @@
-"""Jobs on the organisation, for the workers. Each may be begun again at any time."""
+"""Jobs on lists, for the workers. Each may be begun again at any time."""
 
+from collections.abc import Callable
 from uuid import UUID
 
-from amberkey.server.jobs import app
-from amberkey.server.organisation.working import do_check, do_take
+from procrastinate import JobContext
+
+from amberkey.server.jobs import AGAIN, app, begun, for_the_worker, live_jobs
+from amberkey.server.organisation.models import ListImport
+from amberkey.server.organisation.working import do_check, do_open, do_take, fail
+from amberkey.server.watch.logs import current_id
+
+State = ListImport.State
 
 
-@app.task(queue="lists")
-def check_list(import_id: str) -> None:
-    do_check(UUID(import_id))
+@app.task(queue="lists", retry=AGAIN, pass_context=True)
+def open_list(context: JobContext, import_id: str, asked_in: str = "") -> None:
+    _work(context, do_open, import_id, asked_in)
 
 
-@app.task(queue="lists")
-def take_list(import_id: str) -> None:
-    do_take(UUID(import_id))
+@app.task(queue="lists", retry=AGAIN, pass_context=True)
+def check_list(context: JobContext, import_id: str, asked_in: str = "") -> None:
+    _work(context, do_check, import_id, asked_in)
+
+
+@app.task(queue="lists", retry=AGAIN, pass_context=True)
+def take_list(context: JobContext, import_id: str, asked_in: str = "") -> None:
+    _work(context, do_take, import_id, asked_in)
+
+
+def _work(context: JobContext, do: Callable[[UUID], None], import_id: str, asked_in: str) -> None:
+    with begun(context, asked_in, lambda why: fail(UUID(import_id), why)):
+        do(UUID(import_id))
+
+
+_TASKS = {State.OPENING: open_list, State.CHECKING: check_list, State.TAKING: take_list}
+
+
+def put_to_work(found: ListImport) -> None:
+    """A job for the state in which a list is; in the transaction that put it there."""
+    _TASKS[State(found.state)].defer(import_id=str(found.id), asked_in=current_id())
+
+
+@for_the_worker
+def lists_without_a_job() -> int:
+    """Puts lists to work that say somebody is at work on them while no job is; returns how many."""
+    busy = ListImport.objects.filter(state__in=_TASKS)
+    if not busy.exists():
+        return 0
+    live = live_jobs("import_id")
+    stranded = [found for found in busy if str(found.id) not in live]
+    for found in stranded:
+        put_to_work(found)
+    return len(stranded)

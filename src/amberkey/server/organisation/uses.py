@@ -9,7 +9,7 @@ from amberkey.core.exchange.sheets import Row
 from amberkey.server.organisation.verbs.edit import edit
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.estate import current_estate, current_organisation
 
 router = Router(tags=["organisation"])
@@ -28,8 +28,8 @@ class UseOut(Schema):
 class UseIn(Schema):
     """Program and command by id or name, as in a list."""
 
-    program: str
-    command: str
+    program: Words
+    command: Words
     weekly: int
 
 

@@ -1,10 +1,9 @@
-"""The jobs on a list: checking it row by row, and taking it as one change set or not at all.
+"""The jobs on a list: opening it, checking it row by row, and taking it as one change set or not at all.
 
-Both may be begun again at any point: checking starts anew, taking is done in one transaction together with the mark that it is
-done.
+All may be begun again at any point: opening and checking start anew, taking is done in one transaction together with the mark
+that it is done.
 """
 
-import base64
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from typing import Any, cast
@@ -17,9 +16,9 @@ from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.exchange.errors import SheetError
 from amberkey.core.exchange.lists.cells import CellFault
-from amberkey.core.exchange.lists.columns import ListKind, columns_of
+from amberkey.core.exchange.lists.columns import ListKind, columns_of, guess
 from amberkey.core.exchange.lists.reading import Known, ListReader, RowRead, What
-from amberkey.core.exchange.sheets import read_sheet
+from amberkey.core.exchange.sheets import read_heads, read_sheet
 from amberkey.server.library.models import Body
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.edit import edit
@@ -36,6 +35,34 @@ _NOUNS: Mapping[str, tuple[str, str]] = {
 }
 
 
+def opened(found: ListImport, data: bytes) -> None:
+    """Keep the headings of a sheet with their guessed columns. Raises SheetError."""
+    heads, first = read_heads(data)
+    found.heads, found.first = list(heads), [list(r.cells) for r in first]
+    found.matching = guess(cast(ListKind, found.kind), heads)
+    found.state = State.NEW
+
+
+def do_open(import_id: UUID) -> None:
+    """The job: reads the headings. Does nothing where it has been done."""
+    found = ListImport.objects.select_related("content").filter(id=import_id, state=State.OPENING).first()
+    if found is None:
+        return
+    try:
+        opened(found, found.content.data)
+    except SheetError as error:
+        found.state, found.says = State.FAILED, error.faults[0].sentence()[:600]
+    ListImport.objects.filter(id=import_id, state=State.OPENING).update(
+        state=found.state, says=found.says, heads=found.heads, first=found.first, matching=found.matching
+    )
+
+
+def fail(import_id: UUID, why: str) -> None:
+    """Ends whatever was being done with a list; it can be checked again."""
+    busy = ListImport.objects.filter(id=import_id, state__in=(State.OPENING, State.CHECKING, State.TAKING))
+    busy.update(state=State.FAILED, says=f"Nothing was taken. {why} Check the list again."[:600])
+
+
 def do_check(import_id: UUID) -> None:
     """The job: reads all rows and keeps what they come to. Does nothing where it has been done."""
     found = ListImport.objects.select_related("content").filter(id=import_id).first()
@@ -45,7 +72,7 @@ def do_check(import_id: UUID) -> None:
     estate = current_estate()
     known = Known(estate.programs, {p.id: p.name for p in estate.profiles.values()})
     try:
-        sheet = read_sheet(sheet_bytes(found))
+        sheet = read_sheet(found.content.data)
         reader = ListReader(cast(ListKind, found.kind), found.matching, organisation, known)
     except (SheetError, CellFault) as error:
         faults = error.faults if isinstance(error, SheetError) else [error.at("headings")]
@@ -117,8 +144,7 @@ def do_take(import_id: UUID) -> None:
             found.state = State.TAKEN
             found.save(update_fields=["state", "change_set"])
     except (Problem, DocumentError) as error:
-        says = f"Nothing was taken. {error} Check the list again."
-        ListImport.objects.filter(id=import_id).update(state=State.FAILED, says=says[:600])
+        fail(import_id, str(error))
 
 
 def locked(import_id: UUID) -> ListImport:
@@ -127,11 +153,6 @@ def locked(import_id: UUID) -> ListImport:
     if found is None:
         raise NotFound("such import")
     return found
-
-
-def sheet_bytes(found: ListImport) -> bytes:
-    """The uploaded sheet."""
-    return base64.b64decode(cast(dict[str, str], found.content.json())["base64"])
 
 
 def _row_of(fault: Fault) -> tuple[int, str]:

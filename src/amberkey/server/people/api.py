@@ -1,12 +1,18 @@
 """Signing in and out."""
 
+from typing import Annotated
+
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router
+from ninja.utils import check_csrf
+from pydantic import Field
 
+from amberkey.server.people.addresses import address_of
+from amberkey.server.people.gate import gate
 from amberkey.server.people.models import Role, User
-from amberkey.server.problems import Problem, respond
+from amberkey.server.problems import Problem, TryLater, respond, too_old_to_write
 from amberkey.server.schema import Schema
 
 router = Router(tags=["people"])
@@ -25,8 +31,8 @@ class Session(Schema):
 
 
 class Credentials(Schema):
-    name: str
-    password: str
+    name: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=1000)]
 
 
 def _session(request: HttpRequest) -> Session:
@@ -52,12 +58,20 @@ def session(request: HttpRequest) -> Session:
 def locked_out(request: HttpRequest, *args: object, **more: object) -> HttpResponse:
     """The answer after too many wrong tries, whatever was sent."""
     says = "Signing in is closed for this name for 15 minutes."
-    return respond(Problem(429, "Too many wrong tries.", says, "Wait, then try again.").body, 429)
+    return respond(TryLater(429, "Too many wrong tries.", says, "Wait, then try again.", 900))
 
 
 @router.post("/session", response=Session, auth=None)
 def sign_in(request: HttpRequest, given: Credentials) -> Session:
-    user = authenticate(request, username=given.name, password=given.password)
+    """Sign in with a name and a password. The page's token goes with it, as with every writing request: nobody is signed in as
+    somebody else by another site."""
+    refused = check_csrf(request)
+    if refused is not None:
+        raise too_old_to_write()
+    with gate.one_try(address_of(request)) as was_right:
+        user = authenticate(request, username=given.name, password=given.password)
+        if user is not None:
+            was_right()
     if user is None:
         raise Problem(401, "Name and password don't belong together.", cure="Check both and try again.")
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")

@@ -12,7 +12,7 @@ from amberkey.server.people.acting import actor_of
 from amberkey.server.records.models import Record
 from amberkey.server.records.untested import changes, tests
 from amberkey.server.records.verbs.keep import Seen, keep, remove
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Number, Schema, Words
 from amberkey.server.workbench.estate import current_estate
 from amberkey.server.workbench.trying import LaneIn, TryIn
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out
@@ -26,9 +26,9 @@ class RecordIn(Schema):
     """What somebody pressed where (as for trying), what they saw, and whether that was what was expected."""
 
     lane: LaneIn
-    text: str | None = None
+    text: Words | None = None
     strokes: list[StrokeOut] | None = None
-    seen: str = ""
+    seen: Words = ""
     passed: bool
 
 
@@ -102,7 +102,7 @@ def keep_record(request: HttpRequest, given: RecordIn) -> RecordOut:
 
 
 @router.post("/records/{record_id}/removal", response=RecordOut)
-def remove_record(request: HttpRequest, record_id: int, given: RemovalIn) -> RecordOut:
+def remove_record(request: HttpRequest, record_id: Number, given: RemovalIn) -> RecordOut:
     """Take a record out of the list, or bring it back."""
     return _out(remove(actor_of(request), record_id, given.removed))
 

@@ -14,7 +14,7 @@ from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Document
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard import borrowed, deciding, drafts, sheet, worth_a_look
 from amberkey.server.standard.plans import ChosenItemIn, LinesIn, PlanOfStandardOut, chosen_items, planned, title_of, wanted_by
 from amberkey.server.standard.state import LAYER_KEY
@@ -43,7 +43,7 @@ class ExceptionIn(Schema):
     program: str
     platform: Platform
     layouts: list[str] = []
-    reason: str = ""
+    reason: Reason = ""
     until: datetime.date | None = None
     remove: bool = False
     seen: str | None = None
@@ -52,7 +52,7 @@ class ExceptionIn(Schema):
 class MeaningsIn(Schema):
     keys: str
     platform: Platform
-    reason: str = ""
+    reason: Reason = ""
     remove: bool = False
     seen: str | None = None
 

@@ -11,7 +11,7 @@ from amberkey.core.standard.asking import Asked
 from amberkey.core.standard.judging import State
 from amberkey.server.library.documents import digests
 from amberkey.server.people.acting import actor_of
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard.plans import LineIn
 from amberkey.server.standard.verbs.decide_too import Says, asked_of, decide_too
 from amberkey.server.workbench.ahead import look_ahead
@@ -52,7 +52,7 @@ class DecisionTooIn(Schema):
     setup: str
     way: str
     standard: Says
-    reason: str = ""
+    reason: Reason = ""
     until: datetime.date | None = None
     target: str | None = None
     seen: str | None = None

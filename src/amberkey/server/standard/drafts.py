@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from amberkey.server.people.acting import actor_of
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Name, Number, Schema
 from amberkey.server.standard.models import Draft
 from amberkey.server.standard.plans import ChosenItemIn, LineIn, PlanOfStandardOut, chosen_items, planned, wanted_by
 from amberkey.server.standard.verbs.drafts import (
@@ -26,7 +26,7 @@ router = Router(tags=["standard"])
 class WhatIfIn(Schema):
     """`lines`: what the draft sets, over the standard or over what it is already."""
 
-    name: str
+    name: Name
     lines: list[LineIn] = []
     family: bool = False
 
@@ -88,7 +88,7 @@ def begin_draft(request: HttpRequest, given: WhatIfIn) -> WhatIfOut:
 
 
 @router.post("/standard/drafts/{draft_id}", response=WhatIfOut)
-def change_draft(request: HttpRequest, draft_id: int, given: WhatIfIn) -> WhatIfOut:
+def change_draft(request: HttpRequest, draft_id: Number, given: WhatIfIn) -> WhatIfOut:
     """Set lines in a draft, or name it otherwise."""
     draft = find_draft(draft_id)
     return _draft_out(
@@ -100,18 +100,18 @@ def change_draft(request: HttpRequest, draft_id: int, given: WhatIfIn) -> WhatIf
 
 
 @router.get("/standard/drafts/{draft_id}/plan", response=PlanOfStandardOut)
-def plan_draft(request: HttpRequest, draft_id: int) -> PlanOfStandardOut:
+def plan_draft(request: HttpRequest, draft_id: Number) -> PlanOfStandardOut:
     """A draft compared with the standard as it is."""
     return planned(current_standard(), standard_of(find_draft(draft_id)))
 
 
 @router.post("/standard/drafts/{draft_id}/take", response=ChangeOut)
-def take_over_draft(request: HttpRequest, draft_id: int, given: TakeDraftIn) -> ChangeOut:
+def take_over_draft(request: HttpRequest, draft_id: Number, given: TakeDraftIn) -> ChangeOut:
     done = take_draft(actor_of(request), find_draft(draft_id), chosen_items(given.chosen))
     return ChangeOut(id=done.id, title=done.title)
 
 
 @router.post("/standard/drafts/{draft_id}/removal", response=WhatIfOut)
-def drop_draft(request: HttpRequest, draft_id: int, given: RemoveDraftIn) -> WhatIfOut:
+def drop_draft(request: HttpRequest, draft_id: Number, given: RemoveDraftIn) -> WhatIfOut:
     """Drop a draft, or bring it back."""
     return _draft_out(request, remove_draft(actor_of(request), find_draft(draft_id, removed=True), given.removed))

@@ -16,7 +16,7 @@ from amberkey.core.standard.setting import Plan, family_lines, with_lines
 from amberkey.core.tasks.model import Tasks
 from amberkey.server.people.acting import Actor
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard.matrix import CountOut, count_out
 from amberkey.server.standard.state import plan_for
 from amberkey.server.workbench.clashes.told import brief
@@ -30,7 +30,7 @@ class LineIn(Schema):
     platform: Platform
     layouts: list[str] = []
     keys: str | None
-    reason: str = ""
+    reason: Reason = ""
 
 
 class LinesIn(Schema):

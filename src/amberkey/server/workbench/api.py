@@ -10,7 +10,7 @@ from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import actor_of
 from amberkey.server.problems import Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Number, Reason, Schema
 from amberkey.server.workbench import behaviour, keyboard, lenses, press, programs, trying
 from amberkey.server.workbench.clashes import decided, groups, ways
 from amberkey.server.workbench.clashes.groups import group_of
@@ -47,7 +47,7 @@ class HistoryItemOut(Schema):
 class DecisionIn(Schema):
     setup: str
     way: str
-    reason: str = ""
+    reason: Reason = ""
     until: datetime.date | None = None
     target: str | None = None
 
@@ -64,12 +64,12 @@ class SeveralIn(Schema):
 
     chosen: list[ChosenIn]
     ways: list[str] = []
-    reason: str = ""
+    reason: Reason = ""
 
 
 class AllowSeveralIn(Schema):
     chosen: list[ChosenIn]
-    reason: str
+    reason: Reason
     until: datetime.date | None = None
 
 
@@ -234,10 +234,10 @@ def history(request: HttpRequest) -> list[HistoryItemOut]:
 
 
 @router.post("/history/{change_id}/undo", response=ChangeOut)
-def undo_change(request: HttpRequest, change_id: int) -> ChangeOut:
+def undo_change(request: HttpRequest, change_id: Number) -> ChangeOut:
     return _change(undo(actor_of(request), change_id))
 
 
 @router.post("/history/{change_id}/redo", response=ChangeOut)
-def redo_change(request: HttpRequest, change_id: int) -> ChangeOut:
+def redo_change(request: HttpRequest, change_id: Number) -> ChangeOut:
     return _change(redo(actor_of(request), change_id))

@@ -18,7 +18,7 @@ from amberkey.core.layouts.strokes import canonical_on
 from amberkey.core.layouts.typing import types
 from amberkey.core.programs.model import Program
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out
 
@@ -37,7 +37,7 @@ class PressIn(Schema):
     setup: str
     program: str | None = None
     scope: str | None = None
-    text: str | None = None
+    text: Words | None = None
     strokes: list[HeardIn] | None = None
 
 

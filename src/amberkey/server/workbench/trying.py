@@ -20,7 +20,7 @@ from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.programs.model import Program
 from amberkey.core.ways.drafting import Draft, Drafted, drafted
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Schema
+from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import board_of, current_estate, target_of
 from amberkey.server.workbench.press import press_of_stroke, stroke_of
@@ -53,7 +53,7 @@ class TryIn(Schema):
     """What is pressed: a text, or physical keys with the modifiers held."""
 
     lanes: list[LaneIn]
-    text: str | None = None
+    text: Words | None = None
     strokes: list[StrokeOut] | None = None
     drafts: list[TriedDraftIn] = Field(default=[], max_length=40)
 

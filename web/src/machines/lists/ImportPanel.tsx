@@ -69,7 +69,7 @@ export function ImportPanel({ kinds }: { kinds: string[] }) {
       </div>
       {upload.isError && <Refusal error={upload.error} />}
       {found.isError && <Refusal error={found.error} />}
-      {found.data && <Steps key={found.data.id} found={found.data} onLeave={leave} />}
+      {found.data && <Steps key={`${found.data.id} ${found.data.state === "opening"}`} found={found.data} onLeave={leave} />}
     </section>
   );
 }
@@ -90,7 +90,7 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
   return (
     <div className={styles.steps}>
       <b>{found.name}</b>
-      {(found.state === "new" || found.state === "checked" || found.state === "failed") && (
+      {(found.state === "new" || found.state === "checked" || found.state === "failed") && found.heads.length > 0 && (
         <>
           <p className={styles.note}>Which heading is what? The first row says: {example(found)}</p>
           <div className={styles.columns}>
@@ -114,7 +114,7 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
       )}
       {busy && (
         <div role="status">
-          {found.state === "checking" ? `Checking: ${found.done} of ${found.total || "?"} rows` : "Taking it over …"}
+          {busyWith(found)}
           <LinearProgress
             aria-label="How far it is"
             variant={found.total > 0 && found.state === "checking" ? "determinate" : "indeterminate"}
@@ -141,7 +141,7 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
         </ul>
       )}
       <div className={styles.line}>
-        {!busy && found.state !== "taken" && (
+        {!busy && found.state !== "taken" && found.heads.length > 0 && (
           <Button
             variant={found.state === "checked" ? "outlined" : "contained"}
             loading={check.isPending}
@@ -164,6 +164,11 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
       </div>
     </div>
   );
+}
+
+function busyWith(found: ListImport): string {
+  if (found.state === "opening") return "Opening the sheet …";
+  return found.state === "checking" ? `Checking: ${found.done} of ${found.total || "?"} rows` : "Taking it over …";
 }
 
 function example(found: ListImport): string {

@@ -6,7 +6,7 @@ import { useSays } from "../../app/Says";
 import { useChanged, useUndo } from "../../app/useHistory";
 
 export type ListImport = Schemas["ListOut"];
-const BUSY = new Set(["checking", "taking"]);
+const BUSY = new Set(["opening", "checking", "taking"]);
 
 export function isBusy(found: ListImport): boolean {
   return BUSY.has(found.state);

@@ -22,10 +22,12 @@ def hashed(secret: str) -> str:
     return hashlib.sha256(secret.encode()).hexdigest()
 
 
+@transaction.atomic
 def make_code(actor: Actor, machine_id: str) -> str:
-    """A new code for a machine; it is shown once and never again."""
+    """A new code for a machine; it is shown once and never again, and one that was made before doesn't work any more."""
     actor.require(Role.RELEASER)
-    machine = Machine.objects.filter(id=machine_id).first() or _from_organisation(machine_id)
+    machine = Machine.objects.select_for_update().filter(id=machine_id).first() or _from_organisation(machine_id)
+    EnrolCode.objects.filter(machine=machine, used_at=None).delete()
     # Letters and digits only: a code that begins with a hyphen would be read as an option on the agent's command line.
     code = secrets.token_hex(18)
     EnrolCode.objects.create(

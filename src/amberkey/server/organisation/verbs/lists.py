@@ -1,35 +1,42 @@
-"""Bringing in a list: uploaded, then checked and taken by jobs (see `working`)."""
+"""Bringing in a list: uploaded, then opened, checked and taken by jobs (see `working`)."""
 
-import base64
 from collections.abc import Mapping
 from typing import Any, cast
 from uuid import UUID
 
 from django.db import transaction
 
-from amberkey.core.exchange.lists.columns import ListKind, columns_of, guess
-from amberkey.core.exchange.sheets import read_heads
+from amberkey.core.exchange.lists.columns import ListKind, columns_of
+from amberkey.core.exchange.sheets import DEFAULT_SHEET_LIMITS, is_packed, too_large
 from amberkey.server.library.models import Body
 from amberkey.server.organisation.models import ListImport
-from amberkey.server.organisation.tasks import check_list, take_list
-from amberkey.server.organisation.working import locked, sheet_bytes
+from amberkey.server.organisation.tasks import put_to_work
+from amberkey.server.organisation.working import locked, opened
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 
-MOST_BYTES = 9 * 1024 * 1024
 State = ListImport.State
 
 
 def begin(actor: Actor, kind: ListKind, name: str, data: bytes) -> ListImport:
-    """Keep an uploaded sheet. Raises SheetError where it is none, Problem where it is too large."""
+    """Keep an uploaded sheet. One that has to be unpacked first is opened by a worker, the others at once.
+
+    Raises SheetError where it is none, Problem where it is too large.
+    """
     actor.require(Role.EDITOR)
-    if len(data) > MOST_BYTES:
-        raise Problem(413, "The sheet is too large.", f"{MOST_BYTES // 1048576} MB is the most.", "Split it.")
-    heads, _ = read_heads(data)
-    return ListImport.objects.create(
-        kind=kind, name=name[:200], content=_keep(data), matching=guess(kind, heads), actor=actor.user
-    )
+    if len(data) > DEFAULT_SHEET_LIMITS.packed:
+        fault = too_large(len(data))
+        raise Problem(413, "The sheet is too large.", fault.says, fault.cure)
+    found = ListImport(kind=kind, name=name[:200], content=Body.keep(data), state=State.OPENING, actor=actor.user)
+    if is_packed(data):
+        with transaction.atomic():
+            found.save()
+            put_to_work(found)
+    else:
+        opened(found, data)
+        found.save()
+    return found
 
 
 def check(actor: Actor, import_id: UUID, matching: Mapping[str, int]) -> ListImport:
@@ -37,16 +44,18 @@ def check(actor: Actor, import_id: UUID, matching: Mapping[str, int]) -> ListImp
     actor.require(Role.EDITOR)
     with transaction.atomic():
         found = locked(import_id)
-        if found.state in (State.CHECKING, State.TAKING, State.TAKEN):
+        if found.state in (State.OPENING, State.CHECKING, State.TAKING, State.TAKEN):
             raise Problem(409, f"This list is {found.state} already.", "Look at how far it is.")
-        heads, _ = read_heads(sheet_bytes(found))
-        wrong = [c for c, place in matching.items() if c not in columns_of(cast(ListKind, found.kind)) or place >= len(heads)]
+        if not found.heads:
+            raise Problem(409, "This list can't be read.", found.says, "Bring it in anew.")
+        columns = columns_of(cast(ListKind, found.kind))
+        wrong = [c for c, place in matching.items() if c not in columns or not 0 <= place < len(found.heads)]
         if wrong or len(set(matching.values())) != len(matching):
             raise Problem(400, "The columns don't match.", "Each heading can be one column, and each column one heading.")
         found.matching, found.state, found.done, found.total, found.result = dict(matching), State.CHECKING, 0, 0, None
         found.says = ""
         found.save()
-        check_list.defer(import_id=str(found.id))
+        put_to_work(found)
     return found
 
 
@@ -67,10 +76,5 @@ def take(actor: Actor, import_id: UUID, *, only_good: bool) -> ListImport:
             raise Problem(409, "This list changes nothing.", "Everything is so already.")
         found.state, found.actor = State.TAKING, actor.user
         found.save(update_fields=["state", "actor"])
-        take_list.defer(import_id=str(found.id))
+        put_to_work(found)
     return found
-
-
-def _keep(data: bytes) -> Body:
-    """Bodies are JSON; a sheet is kept in one as base64."""
-    return Body.keep_json({"base64": base64.b64encode(data).decode()})

@@ -1,0 +1,83 @@
+"""How many may try to sign in at once, so that strangers who try slow nobody who works.
+
+Checking a password is meant to be slow, so a few at once keep a processor busy. Each process lets one be checked at a time
+and a few wait for it; each address may have some tries open, which come back with time, or at once where the password was
+right. Both are kept by the process: they hold back floods. Lock-out after wrong tries is kept in the database, for all.
+"""
+
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+
+from amberkey.server.problems import TryLater
+
+AT_ONCE = 1
+WAITING = 3
+PATIENCE = 5.0  # seconds
+TRIES = 10  # of one address, before it has to wait
+BACK_AFTER = 6.0  # seconds until an address has one more try
+_ADDRESSES = 10_000
+
+
+@dataclass
+class Gate:
+    """`clock` gives seconds."""
+
+    clock: Callable[[], float] = time.monotonic
+    _checking: threading.BoundedSemaphore = field(default_factory=lambda: threading.BoundedSemaphore(AT_ONCE))
+    _places: threading.BoundedSemaphore = field(default_factory=lambda: threading.BoundedSemaphore(AT_ONCE + WAITING))
+    _lock: threading.Lock = field(default_factory=threading.Lock)
+    _left: OrderedDict[str, tuple[float, float]] = field(default_factory=OrderedDict)
+    """For each address that tried lately: tries left, and when that was so."""
+
+    @contextmanager
+    def one_try(self, address: str) -> Iterator[Callable[[], None]]:
+        """Around checking a password. Gives what to call where it was right. Raises TryLater, before anything is checked."""
+        self._take(address)
+        if not self._places.acquire(blocking=False):
+            raise _later("Too many are signing in at this moment.", 2)
+        try:
+            if not self._checking.acquire(timeout=PATIENCE):
+                raise _later("Signing in takes too long at this moment.", 5)
+            try:
+                yield lambda: self._give_back(address)
+            finally:
+                self._checking.release()
+        finally:
+            self._places.release()
+
+    def forget(self) -> None:
+        """Every address may try anew."""
+        with self._lock:
+            self._left.clear()
+
+    def _take(self, address: str) -> None:
+        with self._lock:
+            left = self._tries(address)
+            if left < 1:
+                raise _later("There were too many tries from where you are.", max(1, round((1 - left) * BACK_AFTER)))
+            self._keep(address, left - 1)
+
+    def _give_back(self, address: str) -> None:
+        with self._lock:
+            self._keep(address, min(TRIES, self._tries(address) + 1))
+
+    def _tries(self, address: str) -> float:
+        left, at = self._left.get(address, (float(TRIES), self.clock()))
+        return min(float(TRIES), left + (self.clock() - at) / BACK_AFTER)
+
+    def _keep(self, address: str, left: float) -> None:
+        self._left[address] = (left, self.clock())
+        self._left.move_to_end(address)
+        while len(self._left) > _ADDRESSES:
+            self._left.popitem(last=False)
+
+
+def _later(says: str, seconds: int) -> TryLater:
+    return TryLater(429, says, "Nobody was signed in.", f"Wait {seconds} seconds, then try again.", seconds)
+
+
+gate = Gate()
