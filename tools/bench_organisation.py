@@ -91,7 +91,7 @@ def personal(documents: list[Document], organisation: bytes) -> float:
     estate = answers(documents, organisation)
     setup_id, setup = next(iter(estate.setups.items()))
     setups = {**estate.setups, setup_id: setup.model_copy(update={"layers": (*setup.layers, "own")})}
-    before = replace(estate, setups=setups, _boards={}, _known=None)
+    before = replace(estate, setups=setups)
     before.groups()
     program = estate.programs[setup.programs[3].id, "1.0"]
     times = []
@@ -109,7 +109,7 @@ def personal(documents: list[Document], organisation: bytes) -> float:
         def run(saved: bytes = saved) -> None:
             changed = read_any(saved)
             assert isinstance(changed, Profile)
-            after = replace(before, profiles={**before.profiles, "own": changed}, _boards={}, _known=None)
+            after = replace(before, profiles={**before.profiles, "own": changed})
             after.groups()
 
         times.append(best(run, 1))

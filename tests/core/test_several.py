@@ -126,7 +126,7 @@ def with_layers(estate, **layers):
     setups = {"here": here} | {i: here.model_copy(update={"id": i, "name": i, "layers": names}) for i, names in layers.items()}
     names = {n for s in setups.values() for n in s.layers}
     profiles = {n: read({"format": "amberkey/profile@1", "id": n, "name": n.capitalize()}) for n in names}
-    return dataclasses.replace(estate, setups=setups, profiles={**profiles, **estate.profiles}, _boards={}, _known=None)
+    return dataclasses.replace(estate, setups=setups, profiles={**profiles, **estate.profiles})
 
 
 def test_each_layer_says_how_many_copies_it_reaches():

@@ -15,7 +15,7 @@ from amberkey.core.exchange.lists.cells import CellFault
 from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, guess
 from amberkey.core.exchange.lists.reading import Known, ListReader
 from amberkey.core.exchange.lists.writing import heads_of, rows_of
-from amberkey.core.exchange.sheets import MOST_ROWS, Row, read_sheet, write_csv, write_xlsx
+from amberkey.core.exchange.sheets import MOST_ROWS, Row, SheetLimits, read_heads, read_sheet, write_csv, write_xlsx
 from amberkey.core.programs.reference import system_tables
 from tests.core.organisations import drawn, machine, organisation, read
 
@@ -97,7 +97,7 @@ def test_rows_in_a_wrong_encoding_are_told_and_the_others_read():
     [
         (b"", "The sheet is empty"),
         (b"\n\n", "The sheet is empty"),
-        (b"PK\x03\x04 broken", "can't be opened"),
+        (b"PK\x03\x04 broken", "can't be read"),
         (b"\x00\x01\x02", "neither CSV nor XLSX"),
         (("," * 200).encode(), "is empty"),
         (("a," * 200).encode(), "is the most"),
@@ -254,3 +254,43 @@ def test_a_row_is_counted_as_the_sheet_counts():
     found = read_sheet(b'Name,Department\n"Ada\nof the quay",harbour\nBo,nowhere\n')
     assert [r.number for r in found.rows] == [2, 4]
     assert Row(2, ("Ada\nof the quay", "harbour")) == found.rows[0]
+
+
+def packed(**members):
+    """A sheet whose members are replaced or added."""
+    sheet_bytes = write_xlsx(("Name", "Department"), [("Ada", "harbour")] * 40, "List")
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(sheet_bytes)) as old, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new:
+        for info in old.infolist():
+            name = info.filename.rpartition("/")[2].removesuffix(".xml")
+            data = old.read(info)
+            new.writestr(info.filename, members.pop(name)(data) if name in members else data)
+        for name, make in members.items():
+            new.writestr(f"xl/{name}.xml", make(b""))
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    "data, limits, place, says",
+    [
+        (packed(sheet1=lambda d: d + b" " * 20_000_000), SheetLimits(), "xl/worksheets/sheet1.xml", "blows up"),
+        (packed(sharedStrings=lambda d: random.Random(1).randbytes(9_000)), SheetLimits(shared=8_000), "", "texts have"),
+        (packed(), SheetLimits(unpacked=1_000), "", "too large when unpacked"),
+        (packed(), SheetLimits(parts=3), "", "too large when unpacked"),
+        (packed(), SheetLimits(packed=1_000), "", "is the most"),
+        (packed(), SheetLimits(lines=20), "row 21", "more than 20 lines"),
+        (packed(sheet1=lambda d: d.replace(b'r="30"', b'r="900000000"', 1)), SheetLimits(), "row 200001", "200,000 lines"),
+        (packed(sheet1=lambda d: d[: len(d) * 3 // 4]), SheetLimits(), "", "can't be read"),
+        (packed(sheet1=lambda d: d.replace(b"Ada", b"&bomb;", 1)), SheetLimits(), "", "can't be read"),
+    ],
+)
+def test_sheets_that_would_be_too_much_or_break_late_are_refused(data, limits, place, says):
+    with pytest.raises(SheetError, match=says) as refused:
+        read_sheet(data, limits)
+    assert refused.value.faults[0].place.startswith(place)
+
+
+def test_what_sheets_may_hold_is_held():
+    limits = SheetLimits(packed=len(packed()), lines=41, parts=9, ratio=30)
+    assert len(read_sheet(packed(), limits).rows) == 40
+    assert read_heads(packed(), limits=limits)[0] == ("Name", "Department")

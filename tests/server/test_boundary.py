@@ -80,7 +80,7 @@ def test_answers_are_kept_by_nobody_unless_they_say_so(ines):
 def test_a_deep_choice_is_refused(ines):
     bundle = ines.client.get("/api/profiles/house/bundle").content
     given = {"file": SimpleUploadedFile("x.zip", bundle), "chosen": "[" * 50_000}
-    assert ines.send("/profiles/house/import", given)[0] == 400
+    assert ines.send("/profiles/house/import", given)[0] == 413
 
 
 @pytest.mark.parametrize("method", [zipfile.ZIP_DEFLATED, zipfile.ZIP_LZMA, zipfile.ZIP_BZIP2])

@@ -74,12 +74,12 @@ def _held_by_assistive(board: Board, stroke: Stroke) -> bool:
 
 
 def candidates_in(part: Part, strokes: Set[Stroke]) -> list[Binding]:
-    """The live bindings that have one of the strokes in one of their presses, each once."""
+    """The live bindings that have one of the strokes in one of their presses, each once, always in the same order."""
     found: dict[int, Binding] = {}
     for stroke in strokes:
         for binding in (*part.first.get(stroke, ()), *part.later.get(stroke, ())):
             found[id(binding)] = binding
-    return sorted(found.values(), key=lambda b: b.order)
+    return sorted(found.values(), key=lambda b: (b.order, b.participant))
 
 
 def taken_before(board: Board, part: Part, binding: Binding) -> Clash | None:
@@ -178,8 +178,10 @@ def browser_loses(board: Board, part: Part, strokes: Set[Stroke]) -> Iterator[Cl
     browser = board.browser_of(part.program)
     if browser is None:
         return
-    for stroke in strokes & browser.first.keys():
-        lost = next((b for b in browser.first[stroke] if not b.command.keeps and _is_root(b)), None)
+    for stroke, bucket in browser.first.items():
+        if stroke not in strokes:
+            continue
+        lost = next((b for b in bucket if not b.command.keeps and _is_root(b)), None)
         if lost is None or (stroke,) not in lost.ways:
             continue
         winners = winners_of(by_way_of(stroke, part.first.get(stroke, ())))
@@ -220,11 +222,10 @@ def _hotkeys_and_people(board: Board) -> Iterator[Clash]:
     ground = board.ground
     telling = ground.telling | ground.caret.keys()
     for station, before in ((board.intercept, ()), (board.registered, (board.intercept,))):
-        for stroke in station.keys() & telling:
-            if stroke in board.fixed or any(stroke in earlier for earlier in before):
+        for stroke, (first, *others) in station.items():
+            if stroke not in telling or stroke in board.fixed or any(stroke in earlier for earlier in before):
                 continue
             if before and _held_by_assistive(board, stroke):
                 continue
-            first, *others = station[stroke]
             if first.program.kind != "system":
                 yield from taken_from_people(ground, ground.caret, stroke, first, None, tuple(others))

@@ -25,6 +25,14 @@ from amberkey.core.tasks.model import NO_TASKS, Tasks
 __all__ = ["Estate", "Group", "Shared"]
 
 
+@dataclass(eq=False, slots=True)
+class _WorkedOut:
+    """What one estate has worked out by now, and no other one is given."""
+
+    boards: dict[str, Board] = field(default_factory=dict)
+    groups: list[Group] | None = None
+
+
 @dataclass(frozen=True, eq=False)
 class Estate:
     """`setups` by id, `programs` by (id, version), `profiles` by id. `today` judges keys that were given up lately.
@@ -39,12 +47,11 @@ class Estate:
     today: datetime.date | None = None
     shared: Shared = field(default_factory=Shared, repr=False)
     census: Census | None = None
-    _boards: dict[str, Board] = field(default_factory=dict, repr=False)
-    _known: list[Group] | None = field(default=None, repr=False)
+    _worked_out: _WorkedOut = field(default_factory=_WorkedOut, init=False, repr=False)
 
     def board(self, setup_id: str) -> Board:
         """The board of a setup. Raises MissingPart, UnfitPart, UnknownLayout or UnknownBody where it can't be put together."""
-        found = self._boards.get(setup_id)
+        found = self._worked_out.boards.get(setup_id)
         if found is None:
             documents = self._documents(self.setups[setup_id])
             found = self.shared.board_on(setup_id, documents)
@@ -53,7 +60,7 @@ class Estate:
                 resolved = resolve_setup(setup, self.programs, self.profiles, self.tasks, self.shared.effective)
                 found = self.shared.board(resolved, self.today)
                 self.shared.keep_board(setup_id, documents, found)
-            self._boards[setup_id] = found
+            self._worked_out.boards[setup_id] = found
         return found
 
     def _documents(self, setup: Setup) -> tuple[object, ...]:
@@ -110,7 +117,7 @@ class Estate:
         return self.grouped(found)
 
     def _all_groups(self) -> list[Group]:
-        if self._known is None:
+        if self._worked_out.groups is None:
             clashes = {i: self.clashes(i) for i in self.setups}
             grouping = self.shared.grouping({i: self.board(i) for i in self.setups}, clashes)
             groups: dict[str, Group] = {}
@@ -118,21 +125,21 @@ class Estate:
             for identity, copies in grouping.copies.items():
                 group = before.get(identity) if before and identity not in grouping.changed else None
                 if group is None:
-                    setups = tuple([self.setups[i] for i in copies])
-                    group = Group(worst_of(copies), setups, self.people_of(setups))
+                    group = self._group([(clash, self.setups[i]) for i, clash in copies.items()])
                 groups[identity] = group
             self.shared.keep_groups(grouping, self.census, groups)
-            object.__setattr__(self, "_known", in_order(list(groups.values())))
-        assert self._known is not None
-        return self._known
+            self._worked_out.groups = in_order(list(groups.values()))
+        return self._worked_out.groups
 
     def grouped(self, found: Mapping[str, Sequence[tuple[Clash, Setup]]]) -> list[Group]:
         """The copies of clashes, by identity, as groups."""
-        groups = []
-        for copies in found.values():
-            setups = tuple([s for _, s in copies])
-            groups.append(Group(worst_of({s.id: c for c, s in copies}), setups, self.people_of(setups)))
-        return in_order(groups)
+        return in_order([self._group(copies) for copies in found.values()])
+
+    def _group(self, copies: Iterable[tuple[Clash, Setup]]) -> Group:
+        """In an order that depends on nothing but the setups, so that every process tells a group through the same one."""
+        ordered = sorted(copies, key=lambda copy: (-copy[1].people, copy[1].id))
+        setups = tuple([s for _, s in ordered])
+        return Group(worst_of([c for c, _ in ordered]), setups, self.people_of(setups))
 
     def new_in(self, other: "Estate", setup_ids: Iterable[str] | None = None) -> list[Group]:
         """The clashes that setups have in another state of the estate and not in this one, for instance in a profile before
@@ -151,10 +158,8 @@ class Estate:
     def with_profiles(self, changed: Iterable[Profile]) -> "Estate":
         """The same estate with some profiles in a new state; setups without them keep what was computed."""
         profiles = {p.id: p for p in changed}
-        keep = {i for i, s in self.setups.items() if not profiles.keys() & set(s.layers)}
-        return replace(
-            self,
-            profiles={**self.profiles, **profiles},
-            _boards={i: b for i, b in self._boards.items() if i in keep},
-            _known=None,
-        )
+        after = replace(self, profiles={**self.profiles, **profiles})
+        for setup_id, board in list(self._worked_out.boards.items()):
+            if profiles.keys().isdisjoint(self.setups[setup_id].layers):
+                after._worked_out.boards[setup_id] = board
+        return after

@@ -73,7 +73,7 @@ def _within_on(part: Part, strokes: Set[Stroke], bindings: Sequence[Binding]) ->
         return
     yield from orphans(part)
     looked = {id(b): b for b in bindings}
-    for stroke in strokes:
+    for stroke in sorted(strokes, key=str):  # a set has another order in every process
         bucket = part.first.get(stroke)
         if bucket:
             looked |= {id(b): b for b in bucket}

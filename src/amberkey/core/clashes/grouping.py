@@ -1,6 +1,6 @@
 """Clashes of many setups by identity, and the groups that are shown of them."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from amberkey.core.clashes.board import Board
@@ -13,7 +13,8 @@ _WORST = {severity: n for n, severity in enumerate(SEVERITIES)}
 
 @dataclass(frozen=True, eq=False)
 class Group:
-    """One clash with all its copies: the setups that have it, the worst severity, the people that it touches."""
+    """One clash with all its copies: the setups that have it (those of most people first), the worst severity, the people that
+    it touches."""
 
     clash: Clash
     setups: tuple[Setup, ...]
@@ -73,9 +74,9 @@ class Grouping:
         return cls(dict(boards), after, nearest.token, frozenset(own))
 
 
-def worst_of(copies: Mapping[str, Clash]) -> Clash:
-    """The clash that speaks for its copies."""
-    return min(copies.values(), key=lambda c: _WORST[c.severity])
+def worst_of(copies: Sequence[Clash]) -> Clash:
+    """The clash that speaks for its copies: of equally bad ones the first."""
+    return min(copies, key=lambda c: _WORST[c.severity])
 
 
 def in_order(groups: list[Group]) -> list[Group]:

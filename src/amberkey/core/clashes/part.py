@@ -233,9 +233,9 @@ def _enter(bindings: Iterable[Binding], first: Index, later: Index) -> None:
             else:
                 first[stroke] = [binding]
             continue
-        for stroke in {way[0] for way in ways}:
+        for stroke in dict.fromkeys(way[0] for way in ways):
             first.setdefault(stroke, []).append(binding)
-        for stroke in {s for way in ways for s in way[1:]}:
+        for stroke in dict.fromkeys(s for way in ways for s in way[1:]):
             later.setdefault(stroke, []).append(binding)
 
 

@@ -5,10 +5,12 @@ nothing has changed, and the grouping of all clashes as it was.
 """
 
 import datetime
+import functools
 import operator
-from collections.abc import Container, Hashable, Mapping
+import threading
+from collections.abc import Callable, Container, Hashable, Mapping
 from dataclasses import dataclass, field
-from typing import TypeVar, cast
+from typing import Concatenate, ParamSpec, TypeVar, cast
 
 from amberkey.core.clashes.board import Board, put_together
 from amberkey.core.clashes.ground import Ground
@@ -20,14 +22,30 @@ from amberkey.core.organisation.census import Census
 from amberkey.core.profiles.effective import EffectiveProgram
 from amberkey.core.profiles.resolving import Cache, ResolvedSetup
 
+P = ParamSpec("P")
+R = TypeVar("R")
 V = TypeVar("V", bound=Hashable)
 # How many states of a setup are kept: as released, as it is, as it was before the last change, and as it may be after the next.
 _STATES = 5
 
 
+def _whole(method: Callable[Concatenate["Shared", P], R]) -> Callable[Concatenate["Shared", P], R]:
+    """One thread at a time."""
+
+    @functools.wraps(method)
+    def alone(self: "Shared", /, *given: P.args, **named: P.kwargs) -> R:
+        with self.lock:
+            return method(self, *given, **named)
+
+    return alone
+
+
 @dataclass(eq=False)
 class Shared:
-    """Give it to the next state of an estate, and that one finds here whatever is still the same."""
+    """Give it to the next state of an estate, and that one finds here whatever is still the same.
+
+    Several threads may use it at once: each call sees and leaves it whole, and what one works out the others wait for.
+    """
 
     effective: Cache = field(default_factory=dict)
     grounds: dict[tuple[object, ...], Ground] = field(default_factory=dict)
@@ -38,11 +56,14 @@ class Shared:
     """The boards of each setup by the documents that they were put together from."""
     groupings: list[Grouping] = field(default_factory=list)
     groups: list[tuple[Grouping, Census | None, Mapping[str, Group]]] = field(default_factory=list)
+    lock: threading.RLock = field(default_factory=threading.RLock, repr=False)
 
+    @_whole
     def one(self, value: V) -> V:
         """One object for equal values, so that they can be told apart by identity."""
         return cast(V, self.values.setdefault(value, value))
 
+    @_whole
     def board_on(self, setup_id: str, documents: tuple[object, ...]) -> Board | None:
         """The board that was put together from these very documents."""
         for known, board in self.stood_on.get(setup_id, ()):
@@ -50,9 +71,11 @@ class Shared:
                 return board
         return None
 
+    @_whole
     def keep_board(self, setup_id: str, documents: tuple[object, ...], board: Board) -> None:
         self.stood_on[setup_id] = [(documents, board), *self.stood_on.get(setup_id, ())][:_STATES]
 
+    @_whole
     def grouping(self, boards: Mapping[str, Board], found: Mapping[str, list[Clash]]) -> Grouping:
         """All clashes of some boards by identity: what an earlier grouping shares with it is taken over."""
         nearest = min(self.groupings, key=lambda g: g.differing(boards), default=None)
@@ -60,6 +83,7 @@ class Shared:
         self.groupings = [made, *(g for g in self.groupings if g is not made)][:_STATES]
         return made
 
+    @_whole
     def board(self, resolved: ResolvedSetup, today: datetime.date | None) -> Board:
         """The board of a setup: one that was put together before, if everything on it is still the same."""
         ground = self.ground(resolved, today)
@@ -76,6 +100,7 @@ class Shared:
         del known[_STATES:]
         return known[0]
 
+    @_whole
     def prune(self, setups: Container[str]) -> None:
         """Forget what no board needs any more: boards of other setups, and what only they stood on."""
         self.boards = {i: boards for i, boards in self.boards.items() if i in setups}
@@ -88,10 +113,12 @@ class Shared:
         parts = {id(p) for b in boards for p in (*b.parts.values(), b.far) if p is not None}
         self.parts = {key: part for key, part in self.parts.items() if id(part) in parts}
         effective = {id(p.effective) for p in self.parts.values()}
-        self.effective = {key: one for key, one in self.effective.items() if id(one) in effective}
+        # Settings are resolved outside of the lock, so entries may come in meanwhile: the list is made in one step.
+        self.effective = {key: one for key, one in list(self.effective.items()) if id(one) in effective}
         grounds = {id(b.ground) for b in boards}
         self.grounds = {key: ground for key, ground in self.grounds.items() if id(ground) in grounds}
 
+    @_whole
     def groups_of(self, grouping: Grouping, census: Census | None) -> Mapping[str, Group] | None:
         """The groups of the grouping that one was made from, if people were counted alike there."""
         for known, counted, groups in self.groups:
@@ -99,9 +126,11 @@ class Shared:
                 return groups
         return None
 
+    @_whole
     def keep_groups(self, grouping: Grouping, census: Census | None, groups: Mapping[str, Group]) -> None:
         self.groups = [(grouping, census, groups), *(k for k in self.groups if k[0] is not grouping)][:_STATES]
 
+    @_whole
     def part(self, effective: EffectiveProgram, ground: Ground) -> Part:
         key = (id(effective), id(ground))
         found = self.parts.get(key)
@@ -109,6 +138,7 @@ class Shared:
             found = self.parts[key] = lay_out(effective, ground)
         return found
 
+    @_whole
     def ground(self, setup: ResolvedSetup, today: datetime.date | None) -> Ground:
         document = setup.setup
         system = next((p for p in setup.programs if p.kind == "system"), None)

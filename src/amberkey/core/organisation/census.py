@@ -34,7 +34,7 @@ class Census:
     roles: Mapping[str, Tally] = field(default_factory=dict)
     weekly: Mapping[tuple[str, str], Mapping[str, int]] = field(default_factory=dict)
     """By program and command: how often one person of a role uses it in a week."""
-    _known: dict[SetupIds, tuple[int, int]] = field(default_factory=dict, repr=False)
+    _known: dict[SetupIds, tuple[int, int]] = field(default_factory=dict, init=False, repr=False)
 
     def joined_by(self, planned: Iterable[Setup]) -> "Census":
         """With setups that nobody has yet, counted as each of them says."""

@@ -72,6 +72,8 @@ class Compiler:
         Depends on the standard, the programs and the keyboards in use, and the day (exceptions run out); on no other profile.
         """
         entries: list[Entry] = []
+        # Another thread may put its own in place meanwhile.
+        before = self._known
         known: dict[tuple[object, ...], tuple[tuple[object, ...], tuple[Entry, ...]]] = {}
         today = estate.today
         for (platform, program_id), used in sorted(_in_use(estate).items()):
@@ -86,10 +88,11 @@ class Compiler:
                 # Told apart by identity, so what they are is kept beside: a number alone would be given away again.
                 of = (command, *places, *(thing for r in said if r for thing in (r.line, r.exempt.get(program_id))))
                 key = (task, len(places), today, *map(id, of), *map(bool, said))
-                if key not in self._known:
-                    self._known[key] = of, tuple(_entries(standard, estate, platform, program_id, used, command, task))
-                known[key] = self._known[key]
-                entries += known[key][1]
+                found = before.get(key)
+                if found is None:
+                    found = of, tuple(_entries(standard, estate, platform, program_id, used, command, task))
+                known[key] = found
+                entries += found[1]
         self._known = known
         return Profile(
             id=LAYER,
@@ -271,7 +274,7 @@ def with_layer(estate: Estate, layer: Profile) -> Estate:
         i: s if layer.id in s.layers else s.model_copy(update={"layers": (layer.id, *s.layers)})
         for i, s in estate.setups.items()
     }
-    return replace(estate, setups=setups, profiles={**estate.profiles, layer.id: layer}, _boards={}, _known=None)
+    return replace(estate, setups=setups, profiles={**estate.profiles, layer.id: layer})
 
 
 def says_the_same(one: Profile, other: Profile) -> bool:

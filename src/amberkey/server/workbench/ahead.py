@@ -8,10 +8,14 @@ import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 
+import structlog
+from django.db import connections
+
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.ways.several import with_operations
 from amberkey.core.ways.wayout import WayOut
 
+log = structlog.get_logger("amberkey.ahead")
 # What belongs to the same look at a clash is asked for first.
 _PAUSE = 0.25
 _worker = ThreadPoolExecutor(1, thread_name_prefix="ahead")
@@ -27,5 +31,10 @@ def look_ahead(estate: Estate, way: WayOut, tell: Callable[[Estate], object]) ->
 
 def _work(wish: object, estate: Estate, way: WayOut, tell: Callable[[Estate], object]) -> None:
     threading.Event().wait(_PAUSE)
-    if _newest[0] is wish and way.changes:
-        tell(with_operations(estate, way.changes))
+    try:
+        if _newest[0] is wish and way.changes:
+            tell(with_operations(estate, way.changes))
+    except Exception:  # nobody waits for it, so nobody else would ever hear of it
+        log.exception("nothing was worked out ahead", way=way.key)
+    finally:
+        connections.close_all()

@@ -147,7 +147,7 @@ def plan_behaviour(request: HttpRequest, program: str, version: str, given: Draf
     """Which clashes a draft would solve and make, over all setups in use."""
     draft = _with(_program(program, version)[0], given)
     now = current_estate()
-    then = replace(now, programs={**now.programs, (draft.id, draft.version): draft}, _boards={}, _known=None)
+    then = replace(now, programs={**now.programs, (draft.id, draft.version): draft})
     before = {g.clash.identity: g for g in now.groups()}
     after = {g.clash.identity: g for g in then.groups()}
     solves = sorted((g for i, g in before.items() if i not in after), key=lambda g: -g.people)

@@ -86,7 +86,7 @@ def clashes_of(estate: Estate, program: Program, platform: Platform) -> dict[str
         around = tuple(u for u in best.programs if kinds.get(u.id) in ("system", "utility", "browser"))
         here, tables = best.model_copy(update={"programs": (*around, own)}), estate.programs
     programs = {**tables, (OWN, program.version): program}
-    looked = replace(estate, setups={here.id: here}, programs=programs, _boards={}, _known=None)
+    looked = replace(estate, setups={here.id: here}, programs=programs)
     found: dict[str, list[str]] = {}
     for clash in looked.clashes(here.id):
         for party in _ours(clash):
