@@ -22,7 +22,7 @@ class Agent:
         assert status == 200
         self.headers = {"Authorization": f"Bearer {answer['token']}"}
 
-    def call(self, method, path, body=None):
+    def call(self, method, path, body=None, asked_in=""):
         ask = self.api.get if method == "GET" else self.api.post
         args = () if method == "GET" else (body,)
         status, answer = ask(f"/agent{path}", *args, **self.headers)

@@ -20,11 +20,14 @@ class Client:
         self.server = server.rstrip("/")
         self.token = token
 
-    def call(self, method: str, path: str, body: dict[str, Any] | None = None) -> Any:
-        """The JSON answer; raises ServerProblem with the server's words."""
+    def call(self, method: str, path: str, body: dict[str, Any] | None = None, asked_in: str = "") -> Any:
+        """The JSON answer; raises ServerProblem with the server's words. `asked_in`: the id of the request that this follows
+        from, so that the server logs both under it."""
         data = None if body is None else json.dumps(body).encode()
         request = urllib.request.Request(f"{self.server}/api/agent{path}", data, method=method)  # noqa: S310
         request.add_header("Content-Type", "application/json")
+        if asked_in:
+            request.add_header("X-Request-Id", asked_in)
         if self.token:
             request.add_header("Authorization", f"Bearer {self.token}")
         try:

@@ -62,4 +62,4 @@ def _tell(client: Client, program: str, content: bytes) -> None:
 
 
 def _report(client: Client, order: dict[str, Any], outcome: str, says: str) -> None:
-    client.call("POST", f"/orders/{order['id']}", {"outcome": outcome, "says": says})
+    client.call("POST", f"/orders/{order['id']}", {"outcome": outcome, "says": says}, order.get("asked_in", ""))

@@ -38,7 +38,7 @@ class Cluster:
         if self._running_port():
             self.port = self._running_port()
         else:
-            self.port = state.free_port()
+            self.port = self.port or state.free_port()
             self._pg_ctl(
                 "Starting the database", "start", "-w", "-t", "60", "-l", str(self.folder / "log"), "-o", self._options()
             )

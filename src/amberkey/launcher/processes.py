@@ -1,5 +1,6 @@
 """The programs that a demo runs: started with their logs in files, watched, stopped in reverse order."""
 
+import ctypes
 import os
 import pathlib
 import signal
@@ -30,6 +31,7 @@ class Processes:
                 stderr=subprocess.STDOUT,
                 start_new_session=True,
                 cwd="/",
+                preexec_fn=_end_with_the_launcher,
             )
         self.running.append((name, process))
 
@@ -64,6 +66,11 @@ class Processes:
             except subprocess.TimeoutExpired:
                 process.kill()
         self.running.clear()
+
+
+def _end_with_the_launcher() -> None:
+    """A launcher that is killed can't stop what it started: Linux then asks those to end (PR_SET_PDEATHSIG is 1)."""
+    ctypes.CDLL(None).prctl(1, signal.SIGTERM)
 
 
 def pid_file() -> pathlib.Path:

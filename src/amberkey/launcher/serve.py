@@ -2,8 +2,10 @@
 
 import os
 import pathlib
+import shutil
 import signal
 import sys
+import tempfile
 import time
 from collections.abc import Mapping
 
@@ -41,7 +43,7 @@ def demo(port: int | None) -> None:
         env = environment(**cluster.environment(), AMBERKEY_SECRET_KEY=state.secret("secret-key"))
         machines = state.folder() / "machines"
         _prepare(env, machines)
-        processes.start("web", _gunicorn(f"127.0.0.1:{port}"), env)
+        processes.start("web", _gunicorn(f"127.0.0.1:{port}"), _for_figures(env))
         address = f"http://127.0.0.1:{port}"
         processes.start("worker", WORKER, env)
         processes.wait_for("web", f"{address}/api/session")
@@ -69,22 +71,19 @@ def _prepare(env: dict[str, str], machines: pathlib.Path) -> None:
 
 
 def _gunicorn(bind: str) -> list[str | pathlib.Path]:
-    return [
-        *(PYTHON, "-m", "gunicorn", "amberkey.server.wsgi:application", "--bind", bind),
-        *(
-            # One process: what is worked out for a state of the documents is worked out once.
-            "--workers",
-            "1",
-            "--worker-class",
-            "gthread",
-            "--threads",
-            "8",
-            "--max-requests",
-            "20000",
-            "--preload",
-            "--no-control-socket",
-        ),
-    ]
+    """How it serves (processes, threads) says amberkey.server.serving."""
+    serving = ["--config", "python:amberkey.server.serving", "--bind", bind]
+    return [PYTHON, "-m", "gunicorn", *serving, "amberkey.server.wsgi:application"]
+
+
+def _for_figures(env: dict[str, str]) -> dict[str, str]:
+    """Several processes add up their figures in files; those of an earlier start are gone."""
+    if int(env.get("AMBERKEY_PROCESSES", "1")) < 2:
+        return env
+    folder = env.get("PROMETHEUS_MULTIPROC_DIR") or tempfile.mkdtemp(prefix="amberkey-figures-")
+    shutil.rmtree(folder, ignore_errors=True)
+    os.makedirs(folder)
+    return {**env, "PROMETHEUS_MULTIPROC_DIR": folder}
 
 
 def _start_machines(processes: Processes, machines: pathlib.Path, address: str) -> None:
@@ -139,6 +138,8 @@ _NEEDED = {
 def start() -> None:
     """Amber Key itself on a real database, configured by environment variables."""
     _need(_NEEDED)
+    if not os.environ.get("AMBERKEY_PROCESSES", "1").isdigit():
+        raise Stop("AMBERKEY_PROCESSES is how many processes answer: give a number, 1 or 2 for instance.")
     python_env.ensure(development=False)
     front_end.ensure_build()
     env = environment()
@@ -149,6 +150,8 @@ def start() -> None:
         env=env,
     )
     bind = os.environ.get("AMBERKEY_BIND", "127.0.0.1:8470")
+    state.wait_for_port(bind)
+    env = _for_figures(env)
     step(f"Serving on {bind}")
     command = [str(c) for c in _gunicorn(bind)]
     os.chdir(ROOT)

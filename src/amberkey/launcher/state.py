@@ -7,8 +7,9 @@ import hashlib
 import os
 import pathlib
 import socket
+import time
 
-from amberkey.launcher.say import ROOT, Stop
+from amberkey.launcher.say import ROOT, Stop, step
 
 
 def folder() -> pathlib.Path:
@@ -49,3 +50,27 @@ def free_port(wanted: int | None = None, preferred: int | None = None) -> int:
                 continue
             return int(probe.getsockname()[1])
     raise Stop("No free port was found on 127.0.0.1.")
+
+
+def wait_for_port(bind: str, seconds: float = 60) -> None:
+    """Wait until an address (host:port) can be served on, as one that was just stopped may need a moment. Raises Stop then."""
+    host, _, port = bind.rpartition(":")
+    if not port.isdigit():
+        raise Stop(f"{bind} is no address to serve on. Give a host and a port, 127.0.0.1:8470 for instance.")
+    told = False
+    end = time.monotonic() + seconds
+    while True:
+        with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind((host.strip("[]"), int(port)))
+                return
+            except OSError as error:
+                if time.monotonic() > end:
+                    raise Stop(
+                        f"{bind} can't be used ({error.strerror}). End what uses it, or give another one in AMBERKEY_BIND."
+                    ) from error
+                if not told:
+                    step(f"{bind} can't be used yet ({error.strerror}): waiting for it")
+                    told = True
+        time.sleep(0.2)

@@ -159,6 +159,7 @@ class OrderOut(Schema):
     expect: str
     digest: str
     content: str
+    asked_in: str
 
 
 class WatchOut(Schema):
@@ -207,7 +208,13 @@ def agent_work(request: HttpRequest) -> list[WatchOut]:
         out = None
         if order is not None:
             content = base64.b64encode(order.content.data).decode()
-            out = OrderOut(id=order.id, expect=order.expect, digest=order.content.digest, content=content)
+            out = OrderOut(
+                id=order.id,
+                expect=order.expect,
+                digest=order.content.digest,
+                content=content,
+                asked_in=order.asked_in,
+            )
         digest = file.content.digest if file.content else ""
         found.append(WatchOut(program=file.program, path=file.path, digest=digest, problem=bool(file.problem), order=out))
     return found

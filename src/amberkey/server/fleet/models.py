@@ -78,6 +78,8 @@ class Order(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     says = models.CharField(max_length=400, blank=True)
+    asked_in = models.CharField(max_length=64, blank=True)
+    """The id of the request that asked for it: what follows from it is logged under the same one."""
 
     class Meta:
         ordering = ("-at",)

@@ -12,6 +12,7 @@ from amberkey.server.library.models import Body
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
+from amberkey.server.watch.logs import current_id
 from amberkey.server.workbench.estate import board_of, current_estate
 
 
@@ -70,4 +71,5 @@ def _order(actor: Actor, file: MachineFile, program_id: str, board: Board) -> Or
         content=Body.keep(content),
         wanted=Body.keep_json(applied),
         actor=actor.user,
+        asked_in=current_id(),
     )
