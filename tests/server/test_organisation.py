@@ -38,8 +38,8 @@ def ids(page):
     return [r["id"] for r in page["rows"]]
 
 
-def test_the_organisation_tells_what_it_has_and_what_can_be_chosen(strait, tove):
-    found = tove.get("/organisation")[1]
+def test_the_organisation_tells_what_it_has_and_what_can_be_chosen(strait, jorun):
+    found = jorun.get("/organisation")[1]
     assert (found["name"], found["people"], found["machines"], found["setups"]) == ("Strait", 6, 2, 2)
     assert {d["id"]: d["count"] for d in found["departments"]} == {"harbour": 6, "control": 1}
     assert {p["id"]: p["people"] for p in found["all_profiles"] if p["id"] in ("ada", "harbour")} == {"ada": 1, "harbour": 6}
@@ -233,8 +233,8 @@ def test_what_a_further_layer_holds_back_says_so(strait, ines):
 
 
 @pytest.mark.parametrize("query", ["person=zoe", "person=ada&machine=two", "person=ada&setup=attic"])
-def test_effective_settings_of_nobody_are_a_clear_404(strait, tove, query):
-    status, problem = tove.get(f"/organisation/effective?{query}")
+def test_effective_settings_of_nobody_are_a_clear_404(strait, jorun, query):
+    status, problem = jorun.get(f"/organisation/effective?{query}")
     assert status == 404
     assert problem["cure"]
 
@@ -271,7 +271,7 @@ def test_uses_are_entered_by_name_seen_and_taken_out(strait, jorun, tove):
     assert jorun.get(path)[1] == []
     given = {"program": "Quaysheet", "command": "Quote the fare", "weekly": 12}
     assert jorun.post(path, given)[0] == 200
-    (use,) = tove.get(path)[1]
+    (use,) = jorun.get(path)[1]
     assert (use["program"], use["command"], use["weekly"]) == ("Quaysheet", "Quote the fare", 12)
     assert jorun.post(path, given)[0] == 409
     status, problem = jorun.post(path, {**given, "command": "Quote the fair"})

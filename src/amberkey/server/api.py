@@ -4,7 +4,6 @@ from collections.abc import Iterator
 from typing import Any
 
 from ninja import NinjaAPI
-from ninja.security import SessionAuth
 
 from amberkey import __version__
 from amberkey.server import problems
@@ -14,7 +13,9 @@ from amberkey.server.fleet.api import agent
 from amberkey.server.fleet.api import router as fleet
 from amberkey.server.library.api import router as library
 from amberkey.server.organisation.api import router as organisation
+from amberkey.server.people.acting import By
 from amberkey.server.people.api import router as people
+from amberkey.server.people.models import Role
 from amberkey.server.records.api import router as records
 from amberkey.server.schema import ProblemOut
 from amberkey.server.standard.api import router as standard
@@ -74,7 +75,7 @@ def _refusals(path: str, method: str, operation: dict[str, Any]) -> Iterator[int
 api = Api(
     title="Amber Key",
     version=__version__,
-    auth=SessionAuth(),
+    auth=By(Role.READER),
     urls_namespace="api",
     docs_url=None,
     parser=CarefulParser(),

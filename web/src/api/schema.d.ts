@@ -1534,7 +1534,7 @@ export interface paths {
         };
         /**
          * Export Bundle
-         * @description The profile as a bundle file.
+         * @description The profile as a bundle file. What somebody has set for themselves doesn't travel.
          */
         get: operations["amberkey_server_exchange_api_export_bundle"];
         put?: never;
@@ -1765,10 +1765,15 @@ export interface components {
             /** Locked */
             locked: boolean;
         };
-        /** ProfileOut */
+        /**
+         * ProfileOut
+         * @description `own`: somebody has it for themselves alone, so it doesn't travel.
+         */
         ProfileOut: {
             /** Id */
             id: string;
+            /** Own */
+            own: boolean;
             /** Name */
             name: string;
             /** Description */
@@ -4416,6 +4421,8 @@ export interface components {
             digest: string;
             /** Content */
             content: string;
+            /** Asked In */
+            asked_in: string;
         };
         /**
          * WatchOut

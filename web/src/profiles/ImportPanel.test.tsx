@@ -14,6 +14,7 @@ const profile: Profile = {
   entries: [],
   reserved: [],
   revisions: [],
+  own: false,
 };
 const preview: Preview = {
   bundle: "House, 2026-11-24",

@@ -55,9 +55,13 @@ function Actions({ profile }: { profile: Profile }) {
   const waiting = profile.released !== profile.newest;
   return (
     <div className={styles.actions}>
-      <Button variant="outlined" href={`/api/profiles/${profile.id}/bundle`} download>
-        Export as a bundle
-      </Button>
+      {profile.own ? (
+        <span className={styles.note}>One person's own: it stays here.</span>
+      ) : (
+        <Button variant="outlined" href={`/api/profiles/${profile.id}/bundle`} download>
+          Export as a bundle
+        </Button>
+      )}
       {rights.release && (
         <Button
           variant={waiting ? "contained" : "outlined"}

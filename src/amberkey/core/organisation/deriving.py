@@ -32,6 +32,8 @@ class Derived:
     census: Census
     departments: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     """The departments of those who have a setup, by its id."""
+    personal: frozenset[str] = frozenset()
+    """The setups that say something of a person: of hands or health, or of what somebody has set for themselves."""
 
     def setups_of(self, *, person: str | None = None, machine: str | None = None) -> tuple[str, ...]:
         """The setups of a person, of a machine, or of both together; each once."""
@@ -39,6 +41,8 @@ class Derived:
         return tuple(dict.fromkeys(s.setup for s in wanted))
 
 
+HELPER = "Personal helper"
+"""What a person's assistive program is called wherever a setup is told of: which one it is stands with the person alone."""
 NOBODY = Derived({}, (), Census(Tally({}, ()), Tally({}, ())))
 
 
@@ -132,18 +136,26 @@ def derive(organisation: Organisation, program_names: Mapping[str, str] | None =
     seated = tuple(Seated(seat.person, seat.machine, layout, ids[key]) for seat, layout, key in placed)
     order = sorted(setups, key=lambda i: (-setups[i].people, i))
     departments = {ids[key]: tuple(one.departments) for key, one in found.items()}
-    return Derived({i: setups[i] for i in order}, seated, _census(organisation, seated), departments)
+    personal = frozenset(ids[key] for key, one in found.items() if _is_personal(organisation, one))
+    return Derived({i: setups[i] for i in order}, seated, _census(organisation, seated), departments, personal)
+
+
+def _is_personal(organisation: Organisation, found: _Found) -> bool:
+    person = found.person
+    own = not organisation.own_layers.isdisjoint(found.layers)
+    return own or person.mouse_hand is not None or person.assistive is not None
 
 
 def _told(organisation: Organisation, found: _Found) -> Told:
-    own = set(found.person.profiles) | set(found.machine.profiles)
-    owner = organisation.people_by_id[found.person.id].name if found.person.profiles else found.machine.name
+    # Names of setups stand in records, titles and lists: what is a person's own matter is said in no other way than this.
+    own = ["own settings"] if _is_personal(organisation, found) else []
+    own += [f"{found.machine.name}'s own"] if found.machine.profiles else []
     roles = [organisation.roles_by_id[r] for r in found.roles]
     return Told(
         departments=tuple(organisation.departments_by_id[d].name for d in found.departments),
         roles=tuple(r.name for r in roles if r.profiles),
         kits=tuple(organisation.kits_by_id[k].name for k in found.kits),
-        own=(f"{owner}'s own",) if own else (),
+        own=tuple(own),
     )
 
 
@@ -164,7 +176,7 @@ def _setup(organisation: Organisation, found: _Found) -> Setup:
         machines=len(found.machines),
         numlock=machine.numlock,
         mouse_hand=person.mouse_hand,
-        assistive=person.assistive,
+        assistive=person.assistive and person.assistive.model_copy(update={"name": HELPER}),
         remote=machine.remote,
     )
 
@@ -173,7 +185,7 @@ def _id(found: _Found) -> str:
     """An id that lasts: its grain (see `grain_of`) from what seldom changes, and behind a point the edition, the programs
     and their versions."""
     machine, person = found.machine, found.person
-    nearest = found.layers[-1] if found.layers else "plain"
+    nearest = next((i for i in reversed(found.layers) if i not in person.profiles), "plain")
     special = [str(machine.numlock), str(person.mouse_hand), str(person.assistive), str(machine.remote)]
     grain = _digest([*found.layers, *special], 4)
     rest = _digest([machine.edition, found.running.digest], 6)

@@ -135,6 +135,12 @@ class Organisation(Document):
     def machines_by_id(self) -> Mapping[str, Machine]:
         return {m.id: m for m in self.machines}
 
+    @cached_property
+    def own_layers(self) -> frozenset[str]:
+        """The profiles that are given to single people and to nobody else: what is in them says something of these people."""
+        shared = {p for group in (self.departments, self.roles, self.machines) for one in group for p in one.profiles}
+        return frozenset(p for person in self.people for p in person.profiles) - shared - set(self.profiles)
+
     def inward(self, department_id: str) -> tuple[Department, ...]:
         """A department and those around it, the outermost first."""
         found: list[Department] = []

@@ -13,7 +13,7 @@ _MANY = 2
 
 @dataclass(frozen=True)
 class Told:
-    """What a name is made of beside the setup itself: names of its departments, roles, kits and personal profiles."""
+    """What a name is made of beside the setup itself: names of its departments, roles and kits, and what is its own."""
 
     departments: tuple[str, ...]
     roles: tuple[str, ...]
@@ -89,8 +89,7 @@ def _differences(
 
     def special(i: str) -> str:
         setup = setups[i]
-        found = [setup.remote.name if setup.remote else "", setup.assistive.name if setup.assistive else ""]
-        found += [f"mouse in the {setup.mouse_hand} hand" if setup.mouse_hand else "", "" if setup.numlock else "NumLock off"]
+        found = [setup.remote.name if setup.remote else "", "" if setup.numlock else "NumLock off"]
         return " and ".join(filter(None, found))
 
     return [

@@ -12,8 +12,11 @@ from amberkey.core.exchange.preview import Preview, preview_import
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
 from amberkey.server.exchange.verbs.take import take
-from amberkey.server.library.documents import digests, load, parsed
-from amberkey.server.people.acting import actor_of
+from amberkey.server.library.documents import digests, load, own_layers, parsed
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
+from amberkey.server.people.sight import sees_personal
+from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 
 router = Router(tags=["exchange"])
@@ -43,7 +46,18 @@ class TakenOut(Schema):
 
 @router.get("/profiles/{profile_id}/bundle", response={200: bytes})
 def export_bundle(request: HttpRequest, profile_id: str) -> HttpResponse:
-    """The profile as a bundle file."""
+    """The profile as a bundle file. What somebody has set for themselves doesn't travel."""
+    if profile_id in own_layers():
+        raise (
+            NotFound(f"profile {profile_id} that may travel")
+            if not sees_personal()
+            else Problem(
+                409,
+                "This layer is one person's own.",
+                "It says something of that person, so it stays here.",
+                "Take over what others need into another layer, and export that.",
+            )
+        )
     profile = load(f"profile/{profile_id}", Profile)
     today = timezone.localdate()
     actor = actor_of(request)
@@ -76,7 +90,7 @@ def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], rep
     )
 
 
-@router.post("/profiles/{profile_id}/import", response=TakenOut)
+@router.post("/profiles/{profile_id}/import", response=TakenOut, auth=By(Role.EDITOR))
 def take_import(
     request: HttpRequest, profile_id: str, file: File[UploadedFile], chosen: Form[str], replace: Form[bool] = False
 ) -> TakenOut:

@@ -19,10 +19,11 @@ from amberkey.server.fleet.verbs.apply import apply
 from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code
 from amberkey.server.fleet.verbs.hear import done, seen
 from amberkey.server.library.models import Document
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Told, Words
-from amberkey.server.workbench.estate import current_estate
+from amberkey.server.workbench.estate import current_estate, layer_names
 
 router = Router(tags=["fleet"])
 MAX_FILE = 4 * 1024 * 1024
@@ -78,6 +79,7 @@ def machines(request: HttpRequest) -> list[MachineOut]:
             newest__body=F("released__body")  # undone work leads back to what is released
         )
     }
+    names = layer_names(estate)
     found = []
     rows = Machine.objects.order_by("name").prefetch_related("files__content", "files__applied", "files__orders__actor")
     for machine in rows:
@@ -113,20 +115,20 @@ def machines(request: HttpRequest) -> list[MachineOut]:
                 heard_at=machine.heard_at,
                 state=min((f.state for f in files), key=_WORST.index, default="unseen"),
                 files=files,
-                layers=[estate.profiles[i].name for i in setup.layers] if setup else [],
-                unreleased=[newer[i] for i in setup.layers if i in newer] if setup else [],
+                layers=[names[i] for i in setup.layers] if setup else [],
+                unreleased=[names[i] for i in setup.layers if i in newer] if setup else [],
             )
         )
     return found
 
 
-@router.post("/machines/{machine_id}/apply", response=OrdersOut)
+@router.post("/machines/{machine_id}/apply", response=OrdersOut, auth=By(Role.RELEASER))
 def apply_profile(request: HttpRequest, machine_id: str, given: ApplyIn) -> OrdersOut:
     """Order the machine's settings files to be brought in step with the released profiles."""
     return OrdersOut(orders=len(apply(actor_of(request), machine_id, over_drift=given.over_drift)))
 
 
-@router.post("/machines/{machine_id}/code", response=CodeOut)
+@router.post("/machines/{machine_id}/code", response=CodeOut, auth=By(Role.RELEASER))
 def enrolment_code(request: HttpRequest, machine_id: str) -> CodeOut:
     """A code with which the machine's agent enrols once."""
     return CodeOut(code=make_code(actor_of(request), machine_id))

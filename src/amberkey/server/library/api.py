@@ -15,13 +15,15 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Program
-from amberkey.server.library.documents import digests, find, newest_of, parsed
+from amberkey.server.library.documents import digests, find, newest_of, own_layers, parsed
 from amberkey.server.library.models import Document, Revision
 from amberkey.server.library.verbs.hold import free, lock, reserve
 from amberkey.server.library.verbs.release import release
 from amberkey.server.library.verbs.save import save
-from amberkey.server.people.acting import actor_of
-from amberkey.server.problems import Problem
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
+from amberkey.server.people.sight import sees_personal
+from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Number, Reason, Schema
 
 router = Router(tags=["library"])
@@ -61,7 +63,10 @@ class ReservedOut(Schema):
 
 
 class ProfileOut(Schema):
+    """`own`: somebody has it for themselves alone, so it doesn't travel."""
+
     id: str
+    own: bool
     name: str
     description: str
     digest: str
@@ -109,7 +114,12 @@ def profiles(request: HttpRequest) -> list[ProfileOut]:
     """Every profile with its entries in words and its newest revisions."""
     programs = {d.id: d for d in map(parsed, digests().values()) if isinstance(d, Program)}
     rows = Document.objects.filter(format="amberkey/profile@1", deleted_at=None).select_related("newest", "released")
-    return [_profile(row, programs) for row in rows.order_by("name")]
+    return [_profile(row, programs) for row in rows.order_by("name") if _in_sight("profile", row.doc_id)]
+
+
+def _in_sight(kind: str, doc_id: str) -> bool:
+    """Whether whoever asks may see a document: the organisation has people's own matters in it, and so have own layers."""
+    return sees_personal() or (kind != "organisation" and not (kind == "profile" and doc_id in own_layers()))
 
 
 def _profile(row: Document, programs: dict[str, Program]) -> ProfileOut:
@@ -119,6 +129,7 @@ def _profile(row: Document, programs: dict[str, Program]) -> ProfileOut:
     revisions = row.revisions.select_related("author").order_by("-number")[:12]
     return ProfileOut(
         id=value.id,
+        own=value.id in own_layers(),
         name=value.name,
         description=value.description,
         digest=newest.digest,
@@ -168,21 +179,21 @@ def _revision(revision: Revision, row: Document) -> RevisionOut:
     )
 
 
-@router.post("/profiles/{profile_id}/release", response=RevisionOut)
+@router.post("/profiles/{profile_id}/release", response=RevisionOut, auth=By(Role.RELEASER))
 def release_profile(request: HttpRequest, profile_id: str, given: ReleaseIn) -> RevisionOut:
     """Release a revision to machines."""
     revision = release(actor_of(request), f"profile/{profile_id}", given.number)
     return _revision(revision, find(f"profile/{profile_id}"))
 
 
-@router.post("/profiles/{profile_id}/lock", response=HeldOut)
+@router.post("/profiles/{profile_id}/lock", response=HeldOut, auth=By(Role.EDITOR))
 def lock_entry(request: HttpRequest, profile_id: str, given: LockIn) -> HeldOut:
     """Lock an entry, so that nearer layers can't set the command otherwise; or let it go."""
     done = lock(actor_of(request), profile_id, given.key, locked=given.locked)
     return HeldOut(id=done.id, title=done.title)
 
 
-@router.post("/profiles/{profile_id}/reserve", response=HeldOut)
+@router.post("/profiles/{profile_id}/reserve", response=HeldOut, auth=By(Role.EDITOR))
 def reserve_press(request: HttpRequest, profile_id: str, given: ReserveIn) -> HeldOut:
     """Reserve a press, so that nearer layers can't give it to anything else."""
     keys = read_shortcut(given.keys).resolve(given.platform)
@@ -194,7 +205,7 @@ def reserve_press(request: HttpRequest, profile_id: str, given: ReserveIn) -> He
     return HeldOut(id=done.id, title=done.title)
 
 
-@router.post("/profiles/{profile_id}/free", response=HeldOut)
+@router.post("/profiles/{profile_id}/free", response=HeldOut, auth=By(Role.EDITOR))
 def free_press(request: HttpRequest, profile_id: str, given: FreeIn) -> HeldOut:
     """Let a reserved press go."""
     done = free(actor_of(request), profile_id, given.key)
@@ -204,13 +215,15 @@ def free_press(request: HttpRequest, profile_id: str, given: FreeIn) -> HeldOut:
 @router.get("/documents/{kind}/{doc_id}", response={200: dict})
 def read_document(request: HttpRequest, kind: str, doc_id: str) -> HttpResponse:
     """A document's canonical JSON; its digest is the ETag."""
+    if not _in_sight(kind, doc_id):
+        raise NotFound(f"{kind} {doc_id}")
     newest = newest_of(find(f"{kind}/{doc_id}"))
     response = HttpResponse(newest.body.data, content_type="application/json")
     response["ETag"] = f'"{newest.digest}"'
     return response
 
 
-@router.put("/documents/{kind}/{doc_id}", response=SavedOut)
+@router.put("/documents/{kind}/{doc_id}", response=SavedOut, auth=By(Role.EDITOR))
 def save_document(request: HttpRequest, kind: str, doc_id: str, note: str = "") -> SavedOut:
     """Save a whole document over the revision named by If-Match."""
     parent = request.headers.get("If-Match", "").strip('" ')

@@ -5,6 +5,7 @@ from typing import TypeVar
 
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.formats import read_any
+from amberkey.core.organisation.model import Organisation
 from amberkey.core.programs.model import Program
 from amberkey.server.library.models import Body, Document, Revision
 from amberkey.server.problems import NotFound
@@ -48,3 +49,9 @@ def digests(*, released: bool = False) -> dict[str, str]:
     """Key to digest of every living document: the newest revisions, or the released ones where there are any."""
     rows = Document.objects.filter(deleted_at=None).values_list("key", "newest__body_id", "released__body_id")
     return {key: (fixed if released and fixed else newest) for key, newest, fixed in rows if newest}
+
+
+def own_layers() -> frozenset[str]:
+    """The profiles that single people have and nobody else."""
+    found = (parsed(digest) for key, digest in digests().items() if key.startswith("organisation/"))
+    return next((o.own_layers for o in found if isinstance(o, Organisation)), frozenset())

@@ -9,15 +9,18 @@ from ninja import Query, Router
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.organisation.model import Person
 from amberkey.server.organisation import layers, lists, overview, uses
 from amberkey.server.organisation.tables import Section, TableRow, Wanted, chosen, ordered, table_of
 from amberkey.server.organisation.verbs.bulk import Wish, operations_for
 from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_what_hangs_on
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
+from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.clashes.told import brief
-from amberkey.server.workbench.estate import current_estate, current_organisation
+from amberkey.server.workbench.estate import current_estate, current_organisation, in_sight, layer_names
 
 router = Router(tags=["organisation"])
 for part in (overview, lists, layers, uses):
@@ -118,11 +121,20 @@ def table(
     return PageOut(total=len(rows), start=start, rows=[_row(r) for r in rows[start : start + max(1, min(count, 500))]])
 
 
+_PERSONAL = ("mouse_hand", "assistive", "profiles")
+
+
 def _row(row: TableRow) -> RowOut:
+    item, cells = row.item.model_dump(mode="json", exclude_defaults=True), dict(row.cells)
+    if not sees_personal():
+        cells["setups"] = "; ".join(name for i, name in row.setups.items() if in_sight(i))
+        if isinstance(row.item, Person):
+            item = {field: value for field, value in item.items() if field not in _PERSONAL}
+            cells["profiles"] = ""
     return RowOut(
         id=row.item.id,
-        cells=dict(row.cells),
-        item=row.item.model_dump(mode="json", exclude_defaults=True),
+        cells=cells,
+        item=item,
         seats=[
             SeatOut(item=s.model_dump(mode="json", exclude_defaults=True), name=name, layouts=list(layouts))
             for s, name, layouts in row.seats
@@ -135,7 +147,8 @@ def setups(request: HttpRequest) -> list[SetupOut]:
     """Every setup in use with who has it and how many clashes it has, by severity."""
     estate = current_estate()
     found = []
-    for setup in estate.setups.values():
+    names = layer_names(estate)
+    for setup in filter(lambda s: in_sight(s.id), estate.setups.values()):
         board = estate.board(setup.id)
         found.append(
             SetupOut(
@@ -147,7 +160,7 @@ def setups(request: HttpRequest) -> list[SetupOut]:
                 body=board.setup.body.name,
                 people=setup.people,
                 machines=setup.machines,
-                layers=[estate.profiles[i].name for i in setup.layers],
+                layers=[names[i] for i in setup.layers],
                 programs=[f"{p.name} {p.version}" for p in board.setup.programs],
                 clashes=dict(Counter(c.severity for c in estate.clashes(setup.id))),
             )
@@ -155,13 +168,13 @@ def setups(request: HttpRequest) -> list[SetupOut]:
     return found
 
 
-@router.post("/organisation/plan", response=OrganisationPlanOut)
+@router.post("/organisation/plan", response=OrganisationPlanOut, auth=By(Role.EDITOR))
 def plan_items(request: HttpRequest, given: ItemsIn) -> OrganisationPlanOut:
     """What changing these items would do; nothing is saved."""
     return _plan(plan(_operations(given)))
 
 
-@router.post("/organisation/change", response=ChangedOut)
+@router.post("/organisation/change", response=ChangedOut, auth=By(Role.EDITOR))
 def change_items(request: HttpRequest, given: ItemsIn) -> ChangedOut:
     """Add, change or remove items of the organisation as one change that can be undone."""
     title = given.title.strip() or "Changed the organisation"
@@ -174,13 +187,13 @@ def _operations(given: ItemsIn) -> list[Any]:
     return with_what_hangs_on(operations, current_organisation())
 
 
-@router.post("/organisation/bulk/plan", response=OrganisationPlanOut)
+@router.post("/organisation/bulk/plan", response=OrganisationPlanOut, auth=By(Role.EDITOR))
 def plan_bulk(request: HttpRequest, given: BulkIn) -> OrganisationPlanOut:
     """What the same change of many people or machines would do; nothing is saved."""
     return _plan(plan(_bulk(given)[0]))
 
 
-@router.post("/organisation/bulk", response=ChangedOut)
+@router.post("/organisation/bulk", response=ChangedOut, auth=By(Role.EDITOR))
 def change_bulk(request: HttpRequest, given: BulkIn) -> ChangedOut:
     """Change many people or machines alike, as one change that can be undone."""
     operations, asked = _bulk(given)

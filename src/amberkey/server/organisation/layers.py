@@ -11,6 +11,8 @@ from amberkey.core.layouts.layout import load_layout
 from amberkey.core.organisation.layers import layers_of, say_because
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.profiles.guard import say_held
+from amberkey.server.people.acting import By
+from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief_clash
@@ -89,7 +91,7 @@ class WithoutOut(Schema):
     makes: list[str]
 
 
-@router.get("/organisation/effective", response=EffectiveOut)
+@router.get("/organisation/effective", response=EffectiveOut, auth=By(Role.EDITOR))
 def effective(request: HttpRequest, person: str, machine: str = "", setup: str = "") -> EffectiveOut:
     """The effective settings of a person at a machine: without one, at the first where the person sits."""
     organisation = current_organisation()
@@ -170,7 +172,7 @@ def _setting(found: EffectiveCommand, board: Board, names: Mapping[str, str]) ->
     )
 
 
-@router.get("/organisation/without", response=WithoutOut)
+@router.get("/organisation/without", response=WithoutOut, auth=By(Role.EDITOR))
 def without(request: HttpRequest, setup: str, layer: str) -> WithoutOut:
     """What would change for a setup if one of its layers were taken away."""
     estate = current_estate()

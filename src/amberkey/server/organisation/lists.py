@@ -12,7 +12,8 @@ from amberkey.core.exchange.lists.writing import heads_of, rows_of
 from amberkey.core.exchange.sheets import write_csv, write_xlsx
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.lists import begin, check, take
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_organisation
@@ -90,24 +91,24 @@ def write_list(request: HttpRequest, kind: str, form: str) -> HttpResponse:
     return response
 
 
-@router.post("/organisation/lists/{kind}", response=ListOut)
+@router.post("/organisation/lists/{kind}", response=ListOut, auth=By(Role.EDITOR))
 def upload_list(request: HttpRequest, kind: str, file: File[UploadedFile]) -> ListOut:
     """Bring in a sheet: its headings are matched by guess, nothing is changed yet."""
     return _out(begin(actor_of(request), _kind(kind), file.name or "sheet", file.read()))
 
 
-@router.get("/organisation/imports/{import_id}", response=ListOut)
+@router.get("/organisation/imports/{import_id}", response=ListOut, auth=By(Role.EDITOR))
 def see_import(request: HttpRequest, import_id: UUID) -> ListOut:
     return _out(found_or_404(import_id))
 
 
-@router.post("/organisation/imports/{import_id}/check", response=ListOut)
+@router.post("/organisation/imports/{import_id}/check", response=ListOut, auth=By(Role.EDITOR))
 def check_import(request: HttpRequest, import_id: UUID, given: MatchingIn) -> ListOut:
     """Check every row with this matching, as a job."""
     return _out(check(actor_of(request), import_id, given.matching))
 
 
-@router.post("/organisation/imports/{import_id}/take", response=ListOut)
+@router.post("/organisation/imports/{import_id}/take", response=ListOut, auth=By(Role.EDITOR))
 def take_import(request: HttpRequest, import_id: UUID, given: TakeIn) -> ListOut:
     """Take what was checked, as a job; with faults only if `only_good` says so."""
     return _out(take(actor_of(request), import_id, only_good=given.only_good))

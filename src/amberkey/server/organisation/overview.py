@@ -12,6 +12,7 @@ from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.layout import layout_names
 from amberkey.core.programs.model import Program
 from amberkey.server.library.documents import digests, parsed
+from amberkey.server.people.sight import sees_personal
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_derived, current_estate, current_organisation
 
@@ -108,7 +109,7 @@ def organisation(request: HttpRequest) -> OrganisationOut:
             (
                 LayerNamedOut(id=d.id, name=d.name, people=_people_under(d.id))
                 for d in documents
-                if d.format == "amberkey/profile@1"
+                if d.format == "amberkey/profile@1" and (sees_personal() or d.id not in found.own_layers)
             ),
             key=lambda n: n.name,
         ),

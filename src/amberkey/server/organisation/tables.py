@@ -12,6 +12,7 @@ from amberkey.core.organisation.deriving import Derived
 from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.library.models import Document
+from amberkey.server.people.sight import sees_personal
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import ORGANISATION, current_derived
 
@@ -20,14 +21,17 @@ Section = Literal["people", "machines"]
 
 @dataclass(frozen=True, slots=True)
 class TableRow:
-    """A person or machine with what follows from the others. `cells` by column; `text` is searched."""
+    """A person or machine with what follows from the others. `cells` by column. `text` is searched, and `own_text` by who may
+    see what people have for themselves."""
 
     item: Person | Machine
     cells: Mapping[str, str]
     sorts: Mapping[str, Any]
     text: str
+    own_text: str
     departments: frozenset[str]
-    setups: tuple[str, ...]
+    setups: Mapping[str, str]
+    """Names of the setups that follow, by id."""
     seats: tuple[tuple[Seat, str, tuple[str, ...]], ...]
     """Where the person sits, or who sits at the machine, with the name of the other side and the machine's layouts."""
 
@@ -54,17 +58,18 @@ def table_of(section: Section) -> tuple[TableRow, ...]:
 
 def chosen(rows: Iterable[TableRow], wanted: Wanted) -> list[TableRow]:
     words = wanted.words.casefold().split()
+    sees = sees_personal()
 
     def fits(row: TableRow) -> bool:
         item = row.item
         return (
             (item.retired is not None) == wanted.retired
-            and all(word in row.text for word in words)
+            and all(word in row.text or (sees and word in row.own_text) for word in words)
             and (not wanted.department or wanted.department in row.departments)
             and (not wanted.role or (isinstance(item, Person) and wanted.role in item.roles))
             and (not wanted.kit or (isinstance(item, Machine) and wanted.kit in item.kits))
             and (not wanted.platform or (isinstance(item, Machine) and wanted.platform == item.platform))
-            and (not wanted.profile or wanted.profile in item.profiles)
+            and (not wanted.profile or (wanted.profile in item.profiles and sees))
             and (not wanted.setup or wanted.setup in row.setups)
         )
 
@@ -74,7 +79,7 @@ def chosen(rows: Iterable[TableRow], wanted: Wanted) -> list[TableRow]:
 def ordered(rows: list[TableRow], by: str, down: bool) -> list[TableRow]:
     """By a column, equal ones by name; one that isn't there leaves the order by name."""
     rows = sorted(rows, key=lambda r: r.sorts["name"])
-    if rows and by in rows[0].sorts and by != "name":
+    if rows and by in rows[0].sorts and by != "name" and (by != "profiles" or sees_personal()):
         rows = sorted(rows, key=lambda r: r.sorts[by], reverse=down)
     elif down:
         rows.reverse()
@@ -96,7 +101,7 @@ def _table(section: Section, digest: str, derived: Derived, profiles: tuple[tupl
     make: Callable[..., TableRow] = _person if section == "people" else _machine
     items = organisation.people if section == "people" else organisation.machines
     return tuple(
-        make(organisation, item, tuple(seats.get(item.id, ())), tuple(setups.get(item.id, ())), names, named) for item in items
+        make(organisation, i, tuple(seats.get(i.id, ())), {s: names[s] for s in setups.get(i.id, ())}, named) for i in items
     )
 
 
@@ -104,8 +109,7 @@ def _person(
     organisation: Organisation,
     person: Person,
     seats: tuple[Seat, ...],
-    setups: tuple[str, ...],
-    names: Mapping[str, str],
+    setups: Mapping[str, str],
     profiles: Mapping[str, str],
 ) -> TableRow:
     department = organisation.departments_by_id[person.department].name
@@ -115,20 +119,21 @@ def _person(
         "roles": ", ".join(organisation.roles_by_id[r].name for r in person.roles),
         "people": str(person.stands_for),
         "at": ", ".join(organisation.machines_by_id[s.machine].name for s in seats),
-        "setups": "; ".join(names[s] for s in setups),
+        "setups": "; ".join(setups.values()),
         "profiles": ", ".join(profiles[p] for p in person.profiles),
     }
     around = frozenset(d.id for d in organisation.inward(person.department))
     placed = tuple((s, (at := organisation.machines_by_id[s.machine]).name, at.layouts) for s in seats)
-    return TableRow(person, cells, _sorts(cells, person.stands_for), _text(person, cells), around, setups, placed)
+    return TableRow(
+        person, cells, _sorts(cells, person.stands_for), _text(person, cells), _own_text(cells), around, setups, placed
+    )
 
 
 def _machine(
     organisation: Organisation,
     machine: Machine,
     seats: tuple[Seat, ...],
-    setups: tuple[str, ...],
-    names: Mapping[str, str],
+    setups: Mapping[str, str],
     profiles: Mapping[str, str],
 ) -> TableRow:
     seated = [organisation.people_by_id[s.person] for s in seats]
@@ -141,12 +146,12 @@ def _machine(
         "kits": ", ".join(organisation.kits_by_id[k].name for k in machine.kits),
         "people": str(count),
         "at": ", ".join(p.name for p in seated),
-        "setups": "; ".join(names[s] for s in setups),
+        "setups": "; ".join(setups.values()),
         "profiles": ", ".join(profiles[p] for p in machine.profiles),
     }
     around = frozenset(d.id for p in seated for d in organisation.inward(p.department))
     placed = tuple((s, p.name, machine.layouts) for s, p in zip(seats, seated, strict=True))
-    return TableRow(machine, cells, _sorts(cells, count), _text(machine, cells), around, setups, placed)
+    return TableRow(machine, cells, _sorts(cells, count), _text(machine, cells) + _own_text(cells), "", around, setups, placed)
 
 
 def _sorts(cells: Mapping[str, str], people: int) -> dict[str, Any]:
@@ -154,4 +159,8 @@ def _sorts(cells: Mapping[str, str], people: int) -> dict[str, Any]:
 
 
 def _text(item: Person | Machine, cells: Mapping[str, str]) -> str:
-    return " ".join((item.id, *cells.values())).casefold()
+    return " ".join((item.id, *(text for c, text in cells.items() if c != "profiles"))).casefold()
+
+
+def _own_text(cells: Mapping[str, str]) -> str:
+    return f" {cells['profiles'].casefold()}"

@@ -7,7 +7,8 @@ from amberkey.core.documents.errors import DocumentError
 from amberkey.core.exchange.lists.reading import Known, ListReader
 from amberkey.core.exchange.sheets import Row
 from amberkey.server.organisation.verbs.edit import edit
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.estate import current_estate, current_organisation
@@ -60,7 +61,7 @@ def uses(request: HttpRequest, role: str) -> list[UseOut]:
     return found
 
 
-@router.post("/organisation/roles/{role}/uses", response=UseSavedOut)
+@router.post("/organisation/roles/{role}/uses", response=UseSavedOut, auth=By(Role.EDITOR))
 def enter_use(request: HttpRequest, role: str, given: UseIn) -> UseSavedOut:
     """Enter how often one person of a role uses a command in a week: read as a row of a list would be."""
     actor = actor_of(request)

@@ -8,7 +8,8 @@ from ninja import Router
 
 from amberkey.core.clashes.untested import Untested, untested
 from amberkey.core.exchange.sheets import write_csv
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.records.models import Record
 from amberkey.server.records.untested import changes, tests
 from amberkey.server.records.verbs.keep import Seen, keep, remove
@@ -94,14 +95,14 @@ def records(request: HttpRequest, words: str = "", failed: bool = False, page: i
     return RecordsOut(total=total, failed=wrong, page=page, pages=pages, records=[_out(r) for r in shown])
 
 
-@router.post("/records", response=RecordOut)
+@router.post("/records", response=RecordOut, auth=By(Role.EDITOR))
 def keep_record(request: HttpRequest, given: RecordIn) -> RecordOut:
     """Keep what somebody saw on a real machine."""
     asked = TryIn(lanes=[given.lane], text=given.text, strokes=given.strokes)
     return _out(keep(actor_of(request), given.lane, asked, Seen(given.seen, given.passed)))
 
 
-@router.post("/records/{record_id}/removal", response=RecordOut)
+@router.post("/records/{record_id}/removal", response=RecordOut, auth=By(Role.EDITOR))
 def remove_record(request: HttpRequest, record_id: Number, given: RemovalIn) -> RecordOut:
     """Take a record out of the list, or bring it back."""
     return _out(remove(actor_of(request), record_id, given.removed))

@@ -12,7 +12,8 @@ from amberkey.core.standard.carrying import carry
 from amberkey.core.standard.model import NO_STANDARD, Exempt, Meanings, Standard
 from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Document
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard import borrowed, deciding, drafts, sheet, worth_a_look
@@ -83,7 +84,7 @@ def _seen_standard(seen: str | None) -> Standard:
     return standard_at(seen) if seen and known else current_standard()
 
 
-@router.post("/standard/lines", response=ChangeOut)
+@router.post("/standard/lines", response=ChangeOut, auth=By(Role.EDITOR))
 def save_lines(request: HttpRequest, given: SaveLinesIn) -> ChangeOut:
     """Save lines, beside whatever others saved meanwhile."""
     base = _seen_standard(given.seen)
@@ -94,7 +95,7 @@ def save_lines(request: HttpRequest, given: SaveLinesIn) -> ChangeOut:
     return ChangeOut(id=done.id, title=done.title)
 
 
-@router.post("/standard/exceptions", response=ChangeOut)
+@router.post("/standard/exceptions", response=ChangeOut, auth=By(Role.EDITOR))
 def save_exception(request: HttpRequest, given: ExceptionIn) -> ChangeOut:
     """Let a program off a line, with a reason and perhaps an end; or take that back."""
     actor, base, estate = actor_of(request), _seen_standard(given.seen), current_estate()
@@ -123,7 +124,7 @@ def save_exception(request: HttpRequest, given: ExceptionIn) -> ChangeOut:
     return ChangeOut(id=done.id, title=done.title)
 
 
-@router.post("/standard/meanings", response=ChangeOut)
+@router.post("/standard/meanings", response=ChangeOut, auth=By(Role.EDITOR))
 def save_meanings(request: HttpRequest, given: MeaningsIn) -> ChangeOut:
     """Allow a key to mean several things in several programs, or take that back."""
     actor, base = actor_of(request), _seen_standard(given.seen)
@@ -150,7 +151,7 @@ def release_planned(request: HttpRequest) -> PlanOfStandardOut:
     return planned(before, current_standard())
 
 
-@router.post("/standard/release", response=ChangeOut)
+@router.post("/standard/release", response=ChangeOut, auth=By(Role.RELEASER))
 def release_now(request: HttpRequest) -> ChangeOut:
     done = release_standard(actor_of(request))
     return ChangeOut(id=done.id, title=done.title)

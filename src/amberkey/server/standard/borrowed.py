@@ -5,7 +5,8 @@ from ninja import Router
 
 from amberkey.core.keys.platform import Platform
 from amberkey.core.standard.borrowing import Borrowed, NotTogether, borrow
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.standard.verbs.lend import lend, take_off
@@ -105,7 +106,7 @@ def plan_lending(request: HttpRequest, given: BorrowIn) -> BorrowedOut:
     return borrowed_out(borrowed(given))
 
 
-@router.post("/standard/lend", response=ChangeOut)
+@router.post("/standard/lend", response=ChangeOut, auth=By(Role.EDITOR))
 def lend_shortcuts(request: HttpRequest, given: BorrowIn) -> ChangeOut:
     found = borrowed(given)
     if not found.taken:
@@ -119,7 +120,7 @@ def sets(request: HttpRequest) -> list[SetOut]:
     return sets_out()
 
 
-@router.post("/standard/sets/removal", response=ChangeOut)
+@router.post("/standard/sets/removal", response=ChangeOut, auth=By(Role.EDITOR))
 def take_set_off(request: HttpRequest, given: SetOffIn) -> ChangeOut:
     done = take_off(actor_of(request), given.profile, given.id)
     return ChangeOut(id=done.id, title=done.title)

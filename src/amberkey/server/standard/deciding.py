@@ -10,7 +10,8 @@ from amberkey.core.clashes.board import Board
 from amberkey.core.standard.asking import Asked
 from amberkey.core.standard.judging import State
 from amberkey.server.library.documents import digests
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard.plans import LineIn
 from amberkey.server.standard.verbs.decide_too import Says, asked_of, decide_too
@@ -72,7 +73,7 @@ def asked(request: HttpRequest, identity: str, setup: str, way: str, target: str
     return AskedOfOut(seen=digests().get(STANDARD, ""), asked=[_asked_out(one, board) for one in found])
 
 
-@router.post("/clashes/{identity}/standard", response=ChangeOut)
+@router.post("/clashes/{identity}/standard", response=ChangeOut, auth=By(Role.EDITOR))
 def decide_with_standard(request: HttpRequest, identity: str, given: DecisionTooIn) -> ChangeOut:
     """Decide a clash and change the standard with it, as one change."""
     estate = current_estate()

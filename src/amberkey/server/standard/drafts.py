@@ -5,7 +5,8 @@ import datetime
 from django.http import HttpRequest
 from ninja import Router
 
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.schema import Name, Number, Schema
 from amberkey.server.standard.models import Draft
 from amberkey.server.standard.plans import ChosenItemIn, LineIn, PlanOfStandardOut, chosen_items, planned, wanted_by
@@ -78,7 +79,7 @@ def _draft_out(request: HttpRequest, draft: Draft) -> WhatIfOut:
     )
 
 
-@router.post("/standard/drafts", response=WhatIfOut)
+@router.post("/standard/drafts", response=WhatIfOut, auth=By(Role.EDITOR))
 def begin_draft(request: HttpRequest, given: WhatIfIn) -> WhatIfOut:
     """Begin a draft over the standard as it is."""
     return _draft_out(
@@ -87,7 +88,7 @@ def begin_draft(request: HttpRequest, given: WhatIfIn) -> WhatIfOut:
     )
 
 
-@router.post("/standard/drafts/{draft_id}", response=WhatIfOut)
+@router.post("/standard/drafts/{draft_id}", response=WhatIfOut, auth=By(Role.EDITOR))
 def change_draft(request: HttpRequest, draft_id: Number, given: WhatIfIn) -> WhatIfOut:
     """Set lines in a draft, or name it otherwise."""
     draft = find_draft(draft_id)
@@ -105,13 +106,13 @@ def plan_draft(request: HttpRequest, draft_id: Number) -> PlanOfStandardOut:
     return planned(current_standard(), standard_of(find_draft(draft_id)))
 
 
-@router.post("/standard/drafts/{draft_id}/take", response=ChangeOut)
+@router.post("/standard/drafts/{draft_id}/take", response=ChangeOut, auth=By(Role.EDITOR))
 def take_over_draft(request: HttpRequest, draft_id: Number, given: TakeDraftIn) -> ChangeOut:
     done = take_draft(actor_of(request), find_draft(draft_id), chosen_items(given.chosen))
     return ChangeOut(id=done.id, title=done.title)
 
 
-@router.post("/standard/drafts/{draft_id}/removal", response=WhatIfOut)
+@router.post("/standard/drafts/{draft_id}/removal", response=WhatIfOut, auth=By(Role.EDITOR))
 def drop_draft(request: HttpRequest, draft_id: Number, given: RemoveDraftIn) -> WhatIfOut:
     """Drop a draft, or bring it back."""
     return _draft_out(request, remove_draft(actor_of(request), find_draft(draft_id, removed=True), given.removed))

@@ -8,7 +8,8 @@ from ninja import Router
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.undo import redo, undo
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Number, Reason, Schema
 from amberkey.server.workbench import behaviour, keyboard, lenses, press, programs, trying
@@ -115,7 +116,7 @@ def _change(change_set: ChangeSet) -> ChangeOut:
     return ChangeOut(id=change_set.id, title=change_set.title)
 
 
-@router.post("/clashes/{identity}/decision", response=ChangeOut)
+@router.post("/clashes/{identity}/decision", response=ChangeOut, auth=By(Role.EDITOR))
 def decide_clash(request: HttpRequest, identity: str, given: DecisionIn) -> ChangeOut:
     """Decide a clash by one of its ways out."""
     estate = current_estate()
@@ -161,14 +162,14 @@ def plan_several(request: HttpRequest, given: SeveralIn) -> SettlementOut:
     )
 
 
-@router.post("/settlements", response=ChangeOut)
+@router.post("/settlements", response=ChangeOut, auth=By(Role.EDITOR))
 def settle_several(request: HttpRequest, given: SeveralIn) -> ChangeOut:
     """Settle several clashes at once, as the plan told it."""
     actor, estate = actor_of(request), current_estate()
     return _change(decide_several(actor, estate, _chosen(estate, given.chosen), given.ways, given.reason))
 
 
-@router.post("/allowances", response=ChangeOut)
+@router.post("/allowances", response=ChangeOut, auth=By(Role.EDITOR))
 def allow_several(request: HttpRequest, given: AllowSeveralIn) -> ChangeOut:
     """Allow several clashes with one reason and one end."""
     actor, estate = actor_of(request), current_estate()
@@ -177,7 +178,7 @@ def allow_several(request: HttpRequest, given: AllowSeveralIn) -> ChangeOut:
     return _change(allow(actor, estate, _chosen(estate, given.chosen), Allowing(given.reason, given.until)))
 
 
-@router.post("/meanings", response=ChangeOut)
+@router.post("/meanings", response=ChangeOut, auth=By(Role.EDITOR))
 def mark_meant(request: HttpRequest, given: MeanIn) -> ChangeOut:
     """Say that a program's maker meant some clashes, or that it isn't so."""
     actor, estate = actor_of(request), current_estate()
@@ -201,7 +202,7 @@ def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
     )
 
 
-@router.post("/commands/shortcuts", response=ChangeOut)
+@router.post("/commands/shortcuts", response=ChangeOut, auth=By(Role.EDITOR))
 def set_shortcuts(request: HttpRequest, given: AssignIn) -> ChangeOut:
     """Give a command its shortcuts in a layer of the setup; none leaves it without."""
     actor, estate = actor_of(request), current_estate()
@@ -212,7 +213,7 @@ class DraftsIn(Schema):
     drafts: list[TriedDraftIn]
 
 
-@router.post("/try/drafts", response=ChangeOut)
+@router.post("/try/drafts", response=ChangeOut, auth=By(Role.EDITOR))
 def keep_tried(request: HttpRequest, given: DraftsIn) -> ChangeOut:
     """Save drafts that were tried, as one change set."""
     actor, estate = actor_of(request), current_estate()
@@ -233,11 +234,11 @@ def history(request: HttpRequest) -> list[HistoryItemOut]:
     ]
 
 
-@router.post("/history/{change_id}/undo", response=ChangeOut)
+@router.post("/history/{change_id}/undo", response=ChangeOut, auth=By(Role.EDITOR))
 def undo_change(request: HttpRequest, change_id: Number) -> ChangeOut:
     return _change(undo(actor_of(request), change_id))
 
 
-@router.post("/history/{change_id}/redo", response=ChangeOut)
+@router.post("/history/{change_id}/redo", response=ChangeOut, auth=By(Role.EDITOR))
 def redo_change(request: HttpRequest, change_id: Number) -> ChangeOut:
     return _change(redo(actor_of(request), change_id))

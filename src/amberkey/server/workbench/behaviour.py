@@ -15,7 +15,8 @@ from amberkey.core.programs.habits import HabitId, habits_of, say_habit
 from amberkey.core.programs.model import Program
 from amberkey.server.library.documents import find, newest_of, parsed
 from amberkey.server.library.verbs.save import save
-from amberkey.server.people.acting import actor_of
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief
@@ -160,7 +161,7 @@ def plan_behaviour(request: HttpRequest, program: str, version: str, given: Draf
     )
 
 
-@router.put("/programs/{program}/{version}/behaviour", response=BehaviourSavedOut)
+@router.put("/programs/{program}/{version}/behaviour", response=BehaviourSavedOut, auth=By(Role.EDITOR))
 def save_behaviour(request: HttpRequest, program: str, version: str, given: SaveIn) -> BehaviourSavedOut:
     """Save a draft over the revision that it was made from, as one change that can be undone."""
     actor = actor_of(request)

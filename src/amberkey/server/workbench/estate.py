@@ -23,6 +23,7 @@ from amberkey.core.programs.model import Program
 from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 from amberkey.server.library.documents import digests, parsed
+from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 
 DECISIONS = "decisions/decisions"
@@ -151,7 +152,20 @@ def target_of(setup: Setup, asked: str | None = None) -> str:
 
 
 def board_of(estate: Estate, setup_id: str) -> Board:
-    """Raises NotFound for a setup that isn't in use."""
-    if setup_id not in estate.setups:
+    """Raises NotFound for a setup that isn't in use, or that whoever asks may not see."""
+    if setup_id not in estate.setups or not in_sight(setup_id):
         raise NotFound(f"setup {setup_id[:60]}")
     return estate.board(setup_id)
+
+
+def in_sight(setup_id: str) -> bool:
+    """Whether whoever asks may look through a setup: those that say something of a person are not for everybody."""
+    return sees_personal() or setup_id not in current_derived().personal
+
+
+def layer_names(estate: Estate) -> dict[str, str]:
+    """What the layers are called before whoever asks; a layer that somebody has alone has no name before everybody."""
+    names = {p.id: p.name for p in estate.profiles.values()}
+    if not sees_personal():
+        names |= dict.fromkeys(current_organisation().own_layers & names.keys(), "own settings")
+    return names

@@ -6,7 +6,7 @@ from ninja import Router
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.organisation.naming import short_name
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import current_estate
+from amberkey.server.workbench.estate import current_estate, in_sight, layer_names
 
 router = Router(tags=["workbench"])
 
@@ -48,7 +48,8 @@ def lenses(request: HttpRequest) -> list[LensOut]:
     """Every setup in use as a lens, the most people first."""
     estate = current_estate()
     found = []
-    for setup in sorted(estate.setups.values(), key=lambda s: (-s.people, s.id)):
+    names = layer_names(estate)
+    for setup in sorted(filter(lambda s: in_sight(s.id), estate.setups.values()), key=lambda s: (-s.people, s.id)):
         resolved = estate.board(setup.id).setup
         focuses = [
             FocusOut(
@@ -73,7 +74,7 @@ def lenses(request: HttpRequest) -> list[LensOut]:
                 language=resolved.layout.language,
                 people=setup.people,
                 machines=setup.machines,
-                layers=[estate.profiles[i].name for i in setup.layers],
+                layers=[names[i] for i in setup.layers],
                 layer_ids=list(setup.layers),
                 focuses=focuses,
             )

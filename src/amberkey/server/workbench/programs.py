@@ -9,7 +9,7 @@ from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.programs.habits import habits_of, say_habit
 from amberkey.core.programs.model import Program
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import board_of, current_estate
+from amberkey.server.workbench.estate import board_of, current_estate, layer_names
 from amberkey.server.workbench.words import BoundOut, ShortcutOut, bound_out, shortcut_out
 
 router = Router(tags=["workbench"])
@@ -51,7 +51,7 @@ def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
     """The programs of a setup, the system last, with all their commands through this lens."""
     estate = current_estate()
     board = board_of(estate, setup)
-    names = {DEFAULT: "default", **{p.id: p.name for p in estate.profiles.values()}}
+    names = {DEFAULT: "default", **layer_names(estate)}
     clashes: dict[tuple[str, str], list[str]] = {}
     for clash in estate.clashes(setup):
         for binding in clash.parties:

@@ -54,7 +54,7 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
     <aside className={styles.panel} aria-label={name}>
       <div className={styles.head}>
         <h2>{name}</h2>
-        {section === "people" && row && !retired && (
+        {section === "people" && row && !retired && rights.edit && (
           <Button color="inherit" onClick={() => setLook(look === "item" ? "effective" : "item")}>
             {look === "item" ? "What is set for them" : "Who they are"}
           </Button>

@@ -103,37 +103,44 @@ export function PersonForm({ organisation, item, onItem, seats, onSeats, machine
           />
         );
       })}
-      <Many
-        label="Profiles of this person alone"
-        value={list(item, "profiles")}
-        choices={organisation.all_profiles}
-        disabled={disabled}
-        onChange={(ids) => set("profiles", ids)}
-      />
-      <div className={styles.pair}>
-        <One
-          label="Mouse hand"
-          value={text(item, "mouse_hand")}
-          none="not known"
-          choices={[
-            { id: "left", name: "left" },
-            { id: "right", name: "right" },
-          ]}
-          disabled={disabled}
-          onChange={(id) => set("mouse_hand", id)}
-        />
-        <One
-          label="Assistive program's own key"
-          value={assistive?.modifier ?? ""}
-          none="none"
-          choices={[
-            { id: "Insert", name: "Insert" },
-            { id: "CapsLock", name: "Caps Lock" },
-          ]}
-          disabled={disabled}
-          onChange={(id) => set("assistive", id ? { name: assistive?.name ?? "Screen reader", modifier: id } : null)}
-        />
-      </div>
+      {/* Who may only look is not told of hands, helpers and own layers. */}
+      {!disabled && (
+        <>
+          <Many
+            label="Profiles of this person alone"
+            value={list(item, "profiles")}
+            choices={organisation.all_profiles}
+            disabled={disabled}
+            onChange={(ids) => set("profiles", ids)}
+          />
+          <div className={styles.pair}>
+            <One
+              label="Mouse hand"
+              value={text(item, "mouse_hand")}
+              none="not known"
+              choices={[
+                { id: "left", name: "left" },
+                { id: "right", name: "right" },
+              ]}
+              disabled={disabled}
+              onChange={(id) => set("mouse_hand", id)}
+            />
+            <One
+              label="Assistive program's own key"
+              value={assistive?.modifier ?? ""}
+              none="none"
+              choices={[
+                { id: "Insert", name: "Insert" },
+                { id: "CapsLock", name: "Caps Lock" },
+              ]}
+              disabled={disabled}
+              onChange={(id) =>
+                set("assistive", id ? { name: assistive?.name ?? "Screen reader", modifier: id } : null)
+              }
+            />
+          </div>
+        </>
+      )}
     </div>
   );
 }

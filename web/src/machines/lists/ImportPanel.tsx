@@ -69,7 +69,9 @@ export function ImportPanel({ kinds }: { kinds: string[] }) {
       </div>
       {upload.isError && <Refusal error={upload.error} />}
       {found.isError && <Refusal error={found.error} />}
-      {found.data && <Steps key={`${found.data.id} ${found.data.state === "opening"}`} found={found.data} onLeave={leave} />}
+      {found.data && (
+        <Steps key={`${found.data.id} ${found.data.state === "opening"}`} found={found.data} onLeave={leave} />
+      )}
     </section>
   );
 }

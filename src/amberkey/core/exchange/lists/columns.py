@@ -41,8 +41,7 @@ COLUMNS: Mapping[ListKind, tuple[Column, ...]] = {
             "where the person sits",
             ("machine", "seats", "sits at", "gerät", "dator"),
         ),
-        Column("mouse_hand", "Mouse hand", "left or right", ("mouse", "maus", "souris", "mus")),
-        _PROFILES,
+        # Neither hands and helpers nor layers of their own: what says something of a person doesn't travel in lists.
         _RETIRED,
     ),
     "machines": (

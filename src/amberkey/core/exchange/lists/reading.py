@@ -153,10 +153,6 @@ class ListReader:
                 return self.programs.find(text)
             case "command":
                 return self._command(text, cells.get("program", ""))
-            case "mouse_hand":
-                if text.casefold() not in ("left", "right"):
-                    raise CellFault(f"{text[:40]} is no hand.", "Write left or right.")
-                return text.casefold()
             case "id":
                 if not re.fullmatch(r"[a-z0-9]+(?:[-.][a-z0-9]+)*", text):
                     raise CellFault(f"{text[:40]} can't be an id.", "Small letters and digits, with hyphens or points between.")

@@ -37,8 +37,6 @@ def _person(person: Person, machines: list[str]) -> Mapping[str, str]:
         "roles": "; ".join(person.roles),
         "stands_for": str(person.stands_for),
         "machines": "; ".join(machines),
-        "mouse_hand": person.mouse_hand or "",
-        "profiles": "; ".join(person.profiles),
         "retired": person.retired.isoformat() if person.retired else "",
     }
 

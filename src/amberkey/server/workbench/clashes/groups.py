@@ -21,6 +21,7 @@ from amberkey.server.workbench.estate import (
     current_estate,
     current_organisation,
     decisions,
+    in_sight,
     new_since_released,
 )
 
@@ -92,12 +93,15 @@ def _told(estate: Estate, groups: list[Group], setup_id: str, everywhere: bool, 
     told = []
     own = {c.identity: c for c in [*estate.clashes(setup_id), *(estate.meant(setup_id) if any(_is_meant(groups)) else ())]}
     for group in groups:
+        seen = next((s.id for s in group.setups if in_sight(s.id)), None)
+        if seen is None:
+            continue
         clash = own.get(group.clash.identity)
         if clash is not None:
             here = Group(clash, (estate.setups[setup_id],), group.people)
             told.append(group_out(group, group if everywhere else here, estate.board(setup_id), said))
         elif everywhere:
-            told.append(group_out(group, group, estate.board(group.setups[0].id), said))
+            told.append(group_out(group, group, estate.board(seen), said))
     return sorted(told, key=lambda g: (-g.people, SEVERITIES.index(g.severity), g.identity))
 
 

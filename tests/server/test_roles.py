@@ -1,0 +1,170 @@
+"""Who may call which endpoint: every one of them stands here with the lowest role that may."""
+
+import re
+
+import pytest
+
+from amberkey.server.api import api
+from tests.server.conftest import Api
+
+ROLES = ("reader", "editor", "releaser", "administrator")
+NAMES = {"reader": "tove", "editor": "jorun", "releaser": "ines", "administrator": "arvid"}
+# Without anybody signed in: looking who is, and signing in. With a code: enrolling. With a token: the other things of agents.
+ANYBODY, CODE, AGENT = "anybody", "code", "agent"
+MATRIX = """
+anybody        GET    /api/session
+anybody        POST   /api/session
+reader         DELETE /api/session
+reader         GET    /api/profiles
+releaser       POST   /api/profiles/{profile_id}/release
+editor         POST   /api/profiles/{profile_id}/lock
+editor         POST   /api/profiles/{profile_id}/reserve
+editor         POST   /api/profiles/{profile_id}/free
+reader         GET    /api/documents/{kind}/{doc_id}
+editor         PUT    /api/documents/{kind}/{doc_id}
+editor         POST   /api/clashes/{identity}/decision
+reader         POST   /api/settlements/plan
+editor         POST   /api/settlements
+editor         POST   /api/allowances
+editor         POST   /api/meanings
+reader         POST   /api/commands/plan
+editor         POST   /api/commands/shortcuts
+editor         POST   /api/try/drafts
+reader         GET    /api/history
+editor         POST   /api/history/{change_id}/undo
+editor         POST   /api/history/{change_id}/redo
+reader         GET    /api/lenses
+reader         GET    /api/programs
+reader         GET    /api/programs/{program}/{version}/behaviour
+editor         PUT    /api/programs/{program}/{version}/behaviour
+reader         POST   /api/programs/{program}/{version}/behaviour/try
+reader         POST   /api/programs/{program}/{version}/behaviour/plan
+reader         GET    /api/clashes
+reader         GET    /api/clashes/meant
+reader         GET    /api/clashes/decided
+reader         GET    /api/clashes/{identity}/ways
+reader         GET    /api/clashes/{identity}/task
+reader         GET    /api/clashes/{identity}/landings
+reader         GET    /api/keyboard
+reader         POST   /api/keyboard
+reader         POST   /api/press
+reader         POST   /api/try
+reader         GET    /api/own-shortcuts
+reader         PUT    /api/own-shortcuts/{action}
+reader         GET    /api/unseen
+reader         GET    /api/organisation/table/{section}
+reader         GET    /api/organisation/setups
+editor         POST   /api/organisation/plan
+editor         POST   /api/organisation/change
+editor         POST   /api/organisation/bulk/plan
+editor         POST   /api/organisation/bulk
+reader         GET    /api/organisation
+reader         GET    /api/organisation/lists/{kind}.{form}
+editor         POST   /api/organisation/lists/{kind}
+editor         GET    /api/organisation/imports/{import_id}
+editor         POST   /api/organisation/imports/{import_id}/check
+editor         POST   /api/organisation/imports/{import_id}/take
+editor         GET    /api/organisation/effective
+editor         GET    /api/organisation/without
+reader         GET    /api/organisation/roles/{role}/uses
+editor         POST   /api/organisation/roles/{role}/uses
+reader         POST   /api/standard/plan
+editor         POST   /api/standard/lines
+editor         POST   /api/standard/exceptions
+editor         POST   /api/standard/meanings
+reader         GET    /api/standard/release
+releaser       POST   /api/standard/release
+reader         GET    /api/standard/carry
+reader         GET    /api/standard
+reader         GET    /api/standard/tasks/{task}
+reader         GET    /api/standard/keys
+reader         GET    /api/standard.csv
+reader         GET    /api/standard/drafts
+editor         POST   /api/standard/drafts
+editor         POST   /api/standard/drafts/{draft_id}
+reader         GET    /api/standard/drafts/{draft_id}/plan
+editor         POST   /api/standard/drafts/{draft_id}/take
+editor         POST   /api/standard/drafts/{draft_id}/removal
+reader         POST   /api/standard/lend/plan
+editor         POST   /api/standard/lend
+reader         GET    /api/standard/sets
+editor         POST   /api/standard/sets/removal
+reader         GET    /api/standard/findings
+reader         GET    /api/clashes/{identity}/standard
+editor         POST   /api/clashes/{identity}/standard
+reader         GET    /api/records
+editor         POST   /api/records
+editor         POST   /api/records/{record_id}/removal
+reader         GET    /api/records/untested
+reader         GET    /api/records.csv
+reader         GET    /api/profiles/{profile_id}/bundle
+reader         POST   /api/profiles/{profile_id}/import/preview
+editor         POST   /api/profiles/{profile_id}/import
+reader         GET    /api/machines
+releaser       POST   /api/machines/{machine_id}/apply
+releaser       POST   /api/machines/{machine_id}/code
+code           POST   /api/agent/enrol
+agent          GET    /api/agent/work
+agent          POST   /api/agent/seen
+agent          POST   /api/agent/orders/{order_id}
+"""
+
+
+def matrix() -> dict[str, str]:
+    rows = (line.split() for line in MATRIX.strip().splitlines())
+    return {f"{method} {path}": who for who, method, path in rows}
+
+
+def endpoints() -> set[str]:
+    paths = api.get_openapi_schema()["paths"]
+    return {f"{method.upper()} {path}" for path, methods in paths.items() for method in methods}
+
+
+def test_every_endpoint_stands_in_the_matrix():
+    assert set(matrix()) == endpoints()
+
+
+@pytest.fixture
+def everybody(example):
+    return {None: Api(), **{role: Api(name) for role, name in NAMES.items()}}
+
+
+def call(one: Api, endpoint: str) -> int:
+    """An empty request: whoever may call is told what is missing, or answered."""
+    method, path = endpoint.split()
+    path = re.sub(r"\{(order_id|import_id)\}", "00000000-0000-0000-0000-000000000000", path)
+    path = re.sub(r"\{(\w+_id)\}", lambda m: "1" if m[1] in ("change_id", "record_id", "draft_id") else "none", path)
+    path = re.sub(r"\{\w+\}", "none", path)
+    return one.client.generic(method, path, b"" if method == "GET" else b"{}", "application/json").status_code
+
+
+def test_who_may_not_is_refused_and_who_may_is_not(everybody):
+    wrong = []
+    for endpoint, who in matrix().items():
+        if endpoint == "DELETE /api/session":
+            continue
+        for role, one in everybody.items():
+            status = call(one, endpoint)
+            if who in (ANYBODY, CODE):
+                right = status != 401
+            elif who == AGENT or role is None:
+                right = status == 401
+            elif ROLES.index(role) < ROLES.index(who):
+                right = status == 403
+            else:
+                right = status not in (401, 403, 500)
+            if not right:
+                wrong.append((endpoint, who, role, status))
+    assert wrong == []
+
+
+def test_an_agent_with_a_token_is_nobody_else(example, ines):
+    code = ines.post("/machines/harbour-desk-2/code")[1]["code"]
+    token = Api().post("/agent/enrol", {"code": code})[1]["token"]
+    agent = Api()
+    bearer = {"Authorization": f"Bearer {token}"}
+    assert agent.get("/agent/work", **bearer)[0] == 200
+    for endpoint, who in matrix().items():
+        if who in ROLES and endpoint.startswith("GET"):
+            path = re.sub(r"\{\w+\}", "1", endpoint.split()[1])
+            assert agent.client.get(path, headers=bearer).status_code == 401, endpoint
