@@ -12,6 +12,9 @@ NAMES = {"reader": "tove", "editor": "jorun", "releaser": "ines", "administrator
 # Without anybody signed in: looking who is, and signing in. With a code: enrolling. With a token: the other things of agents.
 ANYBODY, CODE, AGENT = "anybody", "code", "agent"
 MATRIX = """
+reader         GET    /api/releases
+releaser       POST   /api/releases
+reader         GET    /api/machines/waiting
 anybody        GET    /api/session
 anybody        POST   /api/session
 reader         DELETE /api/session

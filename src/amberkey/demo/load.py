@@ -73,7 +73,7 @@ def load_documents(actor: "Actor", folder: pathlib.Path = DOCUMENTS) -> None:
     from amberkey.server.library.documents import key_of
     from amberkey.server.library.models import Document
     from amberkey.server.library.verbs.change import add_revision, create
-    from amberkey.server.library.verbs.release import release
+    from amberkey.server.library.verbs.release import RELEASED, release
 
     with transaction.atomic():
         documents = [*system_tables(), *(read_any(p.read_bytes()) for p in sorted(folder.glob("*.json")))]
@@ -87,7 +87,7 @@ def load_documents(actor: "Actor", folder: pathlib.Path = DOCUMENTS) -> None:
                 add_revision(actor, document, value, note=NOTE)
             else:
                 continue
-            if value.format == "amberkey/profile@1":
+            if value.format in RELEASED:
                 newest = Document.objects.get(key=key_of(value)).newest
                 assert newest is not None
                 release(actor, key_of(value), newest.number)

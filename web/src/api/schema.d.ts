@@ -70,6 +70,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Waiting For Release
+         * @description The documents that machines don't have as they are now: profiles, programs, tasks, the organisation.
+         */
+        get: operations["amberkey_server_library_api_waiting_for_release"];
+        put?: never;
+        /**
+         * Release Several
+         * @description Release revisions of several documents together, or take releases back.
+         */
+        post: operations["amberkey_server_library_api_release_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/{profile_id}/lock": {
         parameters: {
             query?: never;
@@ -1585,6 +1609,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Waiting
+         * @description Asked again and again by every page: answered from what is kept.
+         */
+        get: operations["amberkey_server_fleet_api_waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -1594,7 +1638,7 @@ export interface paths {
         };
         /**
          * Machines
-         * @description Every machine that has an agent or a code for one, with how its settings stand against the released profiles.
+         * @description Every machine that has an agent or a code for one, with how its settings stand against what is released.
          */
         get: operations["amberkey_server_fleet_api_machines"];
         put?: never;
@@ -1833,6 +1877,47 @@ export interface components {
         ReleaseIn: {
             /** Number */
             number: number;
+        };
+        /**
+         * WaitingForReleaseOut
+         * @description A document whose newest revision is not the released one. `notes`: what was saved since, the newest first.
+         */
+        WaitingForReleaseOut: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: number;
+            /** Released */
+            released: number | null;
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * ReleasedOut
+         * @description What was released of each before: sent back, it takes the release back.
+         */
+        ReleasedOut: {
+            /** Before */
+            before: components["schemas"]["WishIn"][];
+        };
+        /**
+         * WishIn
+         * @description A document by its key, and the revision that is to be the released one; null: none is.
+         */
+        WishIn: {
+            /** Key */
+            key: string;
+            /** Number */
+            number: number | null;
+        };
+        /** WishesIn */
+        WishesIn: {
+            /** Wishes */
+            wishes: components["schemas"]["WishIn"][];
         };
         /** HeldOut */
         HeldOut: {
@@ -2385,8 +2470,8 @@ export interface components {
          *
          *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
          *     subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
-         *     `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults; `meaning` is what somebody
-         *     found out of that.
+         *     `new`: not there in what its machines were last given. `may_be_meant`: it is within one program's own defaults; `meaning` is
+         *     what somebody found out of that.
          */
         GroupOut: {
             /** Identity */
@@ -4334,6 +4419,14 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * WaitingMachinesOut
+         * @description How many machines need somebody: they have drifted, or their files can't be read or written.
+         */
+        WaitingMachinesOut: {
+            /** Need You */
+            need_you: number;
+        };
         /** FileOut */
         FileOut: {
             /** Program */
@@ -4804,6 +4897,140 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_api_waiting_for_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingForReleaseOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_api_release_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleasedOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -11961,6 +12188,44 @@ export interface operations {
             };
             /** @description A field is missing or of another kind. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingMachinesOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

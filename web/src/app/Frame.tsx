@@ -4,7 +4,7 @@ import { USUAL } from "../clashes/filters";
 import { useClashes } from "../clashes/useClashes";
 import { KeyboardStrip } from "../keyboard/KeyboardStrip";
 import { StripProvider } from "../keyboard/strip";
-import { useAgents } from "../machines/agents/useAgents";
+import { useWaitingMachines } from "../machines/agents/useAgents";
 import styles from "./Frame.module.css";
 import { LensBar } from "./LensBar";
 import { lensParts, useLens } from "./lens";
@@ -57,10 +57,10 @@ function Mark() {
 function Rail() {
   const [lens] = useLens();
   const clashes = useClashes(lens?.setup.setup, lens?.everywhere ?? false);
-  const machines = useAgents();
+  const machines = useWaitingMachines();
   const { search } = useLocation();
   const open = clashes.data?.groups.filter((g) => g.allowed === null && USUAL.includes(g.severity)).length ?? 0;
-  const waiting = machines.data?.filter((m) => m.state === "drifted" || m.state === "problem").length ?? 0;
+  const waiting = machines.data?.need_you ?? 0;
   const places = [
     { to: "/standard", text: "Standard", count: 0, says: "" },
     { to: "/programs", text: "Programs", count: 0, says: "" },

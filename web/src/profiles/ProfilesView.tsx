@@ -10,6 +10,7 @@ import { useOrganisation } from "../machines/useOrganisation";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import styles from "./Profiles.module.css";
+import { Releases } from "./Releases";
 import { Reserved } from "./Reserved";
 import type { Profile } from "./useProfiles";
 import { useHold, useProfiles, useRelease } from "./useProfiles";
@@ -43,6 +44,7 @@ export function ProfilesView() {
         <ImportPanel key={profile.id} profile={profile} />
         <Entries profile={profile} />
         <Reserved key={`reserved ${profile.id}`} profile={profile} />
+        <Releases />
       </div>
       <Lands profile={profile} />
     </div>
@@ -56,7 +58,7 @@ function Actions({ profile }: { profile: Profile }) {
   return (
     <div className={styles.actions}>
       {profile.own ? (
-        <span className={styles.note}>One person's own: it stays here.</span>
+        <span>One person's own: it stays here.</span>
       ) : (
         <Button variant="outlined" href={`/api/profiles/${profile.id}/bundle`} download>
           Export as a bundle

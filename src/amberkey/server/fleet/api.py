@@ -6,19 +6,18 @@ import datetime
 import uuid
 from typing import Any, Literal
 
-from django.db.models import F
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from ninja.security import HttpBearer
 
+from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
-from amberkey.server.fleet.standing import standing_of
 from amberkey.server.fleet.verbs.apply import apply
 from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code
 from amberkey.server.fleet.verbs.hear import done, seen
-from amberkey.server.library.models import Document
+from amberkey.server.library.documents import not_as_released
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
@@ -69,28 +68,38 @@ class OrdersOut(Schema):
 _WORST = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
 
 
+class WaitingMachinesOut(Schema):
+    """How many machines need somebody: they have drifted, or their files can't be read or written."""
+
+    need_you: int
+
+
+@router.get("/machines/waiting", response=WaitingMachinesOut)
+def waiting(request: HttpRequest) -> WaitingMachinesOut:
+    """Asked again and again by every page: answered from what is kept."""
+    refresh()
+    files = MachineFile.objects.filter(standing__state__in=("drifted", "problem"))
+    return WaitingMachinesOut(need_you=files.values("machine").distinct().count())
+
+
 @router.get("/machines", response=list[MachineOut])
 def machines(request: HttpRequest) -> list[MachineOut]:
-    """Every machine that has an agent or a code for one, with how its settings stand against the released profiles."""
+    """Every machine that has an agent or a code for one, with how its settings stand against what is released."""
+    refresh()
     estate = current_estate(released=True)
-    newer = {
-        d.doc_id: d.name
-        for d in Document.objects.filter(format="amberkey/profile@1", deleted_at=None).exclude(
-            newest__body=F("released__body")  # undone work leads back to what is released
-        )
-    }
+    newer = set(not_as_released().filter(format="amberkey/profile@1").values_list("doc_id", flat=True))
     names = layer_names(estate)
     found = []
-    rows = Machine.objects.order_by("name").prefetch_related("files__content", "files__applied", "files__orders__actor")
+    rows = Machine.objects.order_by("name").prefetch_related("files", "files__orders")
     for machine in rows:
-        setup = estate.setups.get(setup_of(machine))
+        setup = estate.setups.get(setup_of(machine, released=True))
+        programs = {u.id: u.version for u in setup.programs} if setup else {}
         files = []
-        board = estate.board(setup.id) if setup else None
         for file in machine.files.all():
-            program = board.setup.program(file.program) if board else None
-            if board is None or program is None:
+            standing = kept(file)
+            program = estate.programs.get((file.program, programs.get(file.program, "")))
+            if standing is None or program is None:
                 continue
-            standing = standing_of(file, board, program)
             last = file.orders.first()
             files.append(
                 FileOut(
@@ -110,7 +119,7 @@ def machines(request: HttpRequest) -> list[MachineOut]:
                 id=machine.id,
                 name=machine.name,
                 setup=setup.id if setup else "",
-                setup_name=setup.name if setup else "nobody sits at it",
+                setup_name=setup.name if setup else "in nothing that is released",
                 enrolled=bool(machine.token_hash),
                 heard_at=machine.heard_at,
                 state=min((f.state for f in files), key=_WORST.index, default="unseen"),

@@ -53,6 +53,10 @@ class MachineFile(models.Model):
     seen_at = models.DateTimeField(null=True, blank=True)
     applied = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
     applied_at = models.DateTimeField(null=True, blank=True)
+    standing = models.JSONField(null=True, blank=True)
+    """How it stands against what is released (see `standing.Standing`), as worked out last."""
+    stands_on = models.CharField(max_length=64, blank=True, db_index=True)
+    """The digest of everything that was released when `standing` was worked out; empty where it has to be worked out anew."""
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("machine", "program"), name="one_file_a_program"),)
@@ -78,6 +82,8 @@ class Order(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     says = models.CharField(max_length=400, blank=True)
+    given = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    """The state of everything that was released when it was asked for."""
     asked_in = models.CharField(max_length=64, blank=True)
     """The id of the request that asked for it: what follows from it is logged under the same one."""
 

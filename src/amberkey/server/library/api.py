@@ -15,16 +15,16 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Program
-from amberkey.server.library.documents import digests, find, newest_of, own_layers, parsed
+from amberkey.server.library.documents import digests, find, newest_of, not_as_released, own_layers, parsed
 from amberkey.server.library.models import Document, Revision
 from amberkey.server.library.verbs.hold import free, lock, reserve
-from amberkey.server.library.verbs.release import release
+from amberkey.server.library.verbs.release import RELEASED, Wish, release, release_all
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Number, Reason, Schema
+from amberkey.server.schema import Number, Reason, Schema, Words
 
 router = Router(tags=["library"])
 
@@ -79,6 +79,34 @@ class ProfileOut(Schema):
 
 class ReleaseIn(Schema):
     number: Number
+
+
+class WishIn(Schema):
+    """A document by its key, and the revision that is to be the released one; null: none is."""
+
+    key: Words
+    number: Number | None
+
+
+class WishesIn(Schema):
+    wishes: list[WishIn]
+
+
+class WaitingForReleaseOut(Schema):
+    """A document whose newest revision is not the released one. `notes`: what was saved since, the newest first."""
+
+    key: str
+    kind: str
+    name: str
+    newest: int
+    released: int | None
+    notes: list[str]
+
+
+class ReleasedOut(Schema):
+    """What was released of each before: sent back, it takes the release back."""
+
+    before: list[WishIn]
 
 
 class LockIn(Schema):
@@ -184,6 +212,33 @@ def release_profile(request: HttpRequest, profile_id: str, given: ReleaseIn) -> 
     """Release a revision to machines."""
     revision = release(actor_of(request), f"profile/{profile_id}", given.number)
     return _revision(revision, find(f"profile/{profile_id}"))
+
+
+@router.get("/releases", response=list[WaitingForReleaseOut])
+def waiting_for_release(request: HttpRequest) -> list[WaitingForReleaseOut]:
+    """The documents that machines don't have as they are now: profiles, programs, tasks, the organisation."""
+    rows = not_as_released().filter(format__in=RELEASED).select_related("newest", "released")
+    found = []
+    for row in rows.order_by("format", "name"):
+        kind, _, doc_id = row.key.partition("/")
+        if kind == "profile" and not _in_sight(kind, doc_id):
+            continue
+        number = row.released.number if row.released else None
+        since = row.revisions.filter(number__gt=number or 0).order_by("-number")
+        notes = list(since.exclude(note="").values_list("note", flat=True)[:5])
+        found.append(
+            WaitingForReleaseOut(
+                key=row.key, kind=kind, name=row.name, newest=newest_of(row).number, released=number, notes=notes
+            )
+        )
+    return found
+
+
+@router.post("/releases", response=ReleasedOut, auth=By(Role.RELEASER))
+def release_several(request: HttpRequest, given: WishesIn) -> ReleasedOut:
+    """Release revisions of several documents together, or take releases back."""
+    before = release_all(actor_of(request), [Wish(w.key, w.number) for w in given.wishes])
+    return ReleasedOut(before=[WishIn(key=w.key, number=w.number) for w in before])
 
 
 @router.post("/profiles/{profile_id}/lock", response=HeldOut, auth=By(Role.EDITOR))

@@ -1,7 +1,10 @@
 """Reading documents out of the library: parsed once by digest, then shared."""
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import TypeVar
+
+from django.db.models import F, Q, QuerySet
 
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.formats import read_any
@@ -45,13 +48,26 @@ def load(key: str, model: type[D]) -> D:
     return value
 
 
+State = Mapping[str, str]
+"""What there is at one time: the key of each document, and the digest of its body."""
+
+
 def digests(*, released: bool = False) -> dict[str, str]:
-    """Key to digest of every living document: the newest revisions, or the released ones where there are any."""
-    rows = Document.objects.filter(deleted_at=None).values_list("key", "newest__body_id", "released__body_id")
-    return {key: (fixed if released and fixed else newest) for key, newest, fixed in rows if newest}
+    """Key to digest of every living document: the newest revisions, or the released ones (what was never released is then
+    not there)."""
+    of = "released__body_id" if released else "newest__body_id"
+    rows = Document.objects.filter(deleted_at=None).order_by("key").values_list("key", of)
+    return {key: digest for key, digest in rows if digest}
 
 
 def own_layers() -> frozenset[str]:
     """The profiles that single people have and nobody else."""
     found = (parsed(digest) for key, digest in digests().items() if key.startswith("organisation/"))
     return next((o.own_layers for o in found if isinstance(o, Organisation)), frozenset())
+
+
+def not_as_released() -> QuerySet[Document]:
+    """The living documents whose newest revision says something else than the released one, or that were never released.
+    Undone work leads back to what is released."""
+    differs = Q(released=None) | ~Q(newest__body=F("released__body"))
+    return Document.objects.filter(differs, deleted_at=None).exclude(newest=None)

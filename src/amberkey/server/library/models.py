@@ -92,6 +92,17 @@ class ChangeSetPart(models.Model):
         return f"{self.change_set_id} on {self.document_id}"
 
 
+class Given(models.Model):
+    """What a machine was last given: the state of all released documents at that time, as canonical JSON (key to digest)."""
+
+    machine = models.CharField(max_length=80, primary_key=True)
+    state = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now=True)
+
+    def __str__(self) -> str:
+        return f"{self.machine} at {self.at:%Y-%m-%d %H:%M}"
+
+
 class Revision(models.Model):
     document = models.ForeignKey(Document, on_delete=models.PROTECT, related_name="revisions")
     number = models.PositiveIntegerField()

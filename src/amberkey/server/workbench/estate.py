@@ -6,7 +6,7 @@ share, so a change costs what it touches.
 
 import datetime
 import threading
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from weakref import WeakKeyDictionary
 
@@ -22,7 +22,8 @@ from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.model import NO_TASKS, Tasks
-from amberkey.server.library.documents import digests, parsed
+from amberkey.server.library.documents import State, digests, parsed
+from amberkey.server.library.given import givens, state_of
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 
@@ -32,8 +33,8 @@ STANDARD = "standard/standard"
 HOUSE = "house"
 
 _building = threading.Lock()
-# For a state of the estate, the released one that it was held against, and what is new since.
-_new_since: WeakKeyDictionary[Estate, tuple[Estate, Mapping[str, frozenset[str]]]] = WeakKeyDictionary()
+# For a state of the estate, the earlier ones that it was held against, and what is new since.
+_new_since: WeakKeyDictionary[Estate, tuple[object, Mapping[str, frozenset[str]]]] = WeakKeyDictionary()
 _shared = Shared()
 # How many states of the estate are at hand: what is released, what is, and some that people just came from.
 _STATES = 6
@@ -41,28 +42,51 @@ _STATES = 6
 
 def current_estate(*, released: bool = False) -> Estate:
     """All setups in use with the newest documents, or with the released ones as machines get them."""
-    keys = _keys(released)
+    return estate_of(digests(released=released))
+
+
+def estate_of(state: State) -> Estate:
+    """All setups in use as they were, or are, in a state of the documents."""
+    keys = tuple(sorted(d for key, d in state.items() if not key.startswith(("decisions/", "standard/"))))
     with _building:  # two requests at once would both work it out
         return _estate(keys, timezone.localdate())
 
 
-def _keys(released: bool) -> tuple[str, ...]:
-    found = digests(released=released)
-    return tuple(sorted(d for key, d in found.items() if not key.startswith(("decisions/", "standard/"))))
+def given_before() -> Mapping[str, frozenset[str]]:
+    """For each setup that has machines that were given something: the digests of the states that they were given last."""
+    known = givens()
+    found: dict[str, set[str]] = {}
+    if known:
+        for seated in current_derived().seated:
+            if seated.machine in known:
+                found.setdefault(seated.setup, set()).add(known[seated.machine])
+    return {setup: frozenset(states) for setup, states in found.items()}
 
 
-def new_since_released(estate: Estate) -> Mapping[str, frozenset[str]]:
-    """The clashes that are new since what was released, by identity, each with the setups in which it is."""
-    keys = _keys(released=True)
-    with _building:
-        released = _estate(keys, timezone.localdate())
-    if released is estate:
-        return {}
+def new_since_given(estate: Estate) -> Mapping[str, frozenset[str]]:
+    """The clashes that are new since the machines of a setup were last given anything, by identity, each with the setups in
+    which it is. Setups whose machines were never given anything are held against what is released."""
+    released, given = estate_of(digests(released=True)), given_before()
+    bases = {state: estate_of(state_of(state)) for state in frozenset().union(*given.values())}
+    key = (released, tuple(sorted(given.items())))
     known = _new_since.get(estate)
-    if known is None or known[0] is not released:
-        found = {g.clash.identity: frozenset(s.id for s in g.setups) for g in released.new_in(estate)}
-        known = _new_since[estate] = released, found
+    if known is None or known[0] != key:
+        known = _new_since[estate] = key, _new_in(estate, released, {s: [bases[d] for d in ds] for s, ds in given.items()})
     return known[1]
+
+
+def _new_in(estate: Estate, released: Estate, given: Mapping[str, Sequence[Estate]]) -> Mapping[str, frozenset[str]]:
+    against: dict[Estate, list[str]] = {}
+    for setup in estate.setups:
+        for base in given.get(setup, [released]):
+            against.setdefault(base, []).append(setup)
+    found: dict[str, frozenset[str]] = {}
+    for base, setups in against.items():
+        if base is estate or not base.setups:  # nothing is new where nothing was before
+            continue
+        for group in base.new_in(estate, None if len(setups) == len(estate.setups) else setups):
+            found[group.clash.identity] = found.get(group.clash.identity, frozenset()) | {s.id for s in group.setups}
+    return found
 
 
 def current_organisation() -> Organisation:
@@ -72,9 +96,9 @@ def current_organisation() -> Organisation:
     return value if isinstance(value, Organisation) else Organisation(id="organisation", name="The organisation")
 
 
-def current_derived() -> Derived:
-    """The setups in use, with who has them."""
-    found = digests()
+def current_derived(*, released: bool = False) -> Derived:
+    """The setups in use, with who has them: as it is now, or as it is released."""
+    found = digests(released=released)
     return _derived(found.get(ORGANISATION, ""), _names(tuple(sorted(d for k, d in found.items() if k.startswith("program/")))))
 
 

@@ -11,6 +11,15 @@ export function useAgents(every: number | false = 15_000) {
   return useQuery({ queryKey: key, queryFn: () => answer(api.GET("/api/machines")), refetchInterval: every });
 }
 
+/** How many machines need somebody: a small question, so every page may ask it all the time. */
+export function useWaitingMachines() {
+  return useQuery({
+    queryKey: [...key, "waiting"],
+    queryFn: () => answer(api.GET("/api/machines/waiting")),
+    refetchInterval: 15_000,
+  });
+}
+
 export function useApply(machine: Machine) {
   const queries = useQueryClient();
   const says = useSays();

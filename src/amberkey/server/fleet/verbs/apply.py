@@ -5,9 +5,12 @@ from django.db import transaction
 from amberkey.core.clashes.board import Board
 from amberkey.core.documents.canonical import Json
 from amberkey.core.exchange.settings_file import read_entries, write_entries
+from amberkey.server.fleet.kept import forget
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
+from amberkey.server.library.documents import digests
+from amberkey.server.library.given import keep_state
 from amberkey.server.library.models import Body
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -28,7 +31,17 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
         raise NotFound(f"machine {machine_id}")
     if not machine.token_hash:
         raise Problem(409, f"{machine.name} has no agent yet.", cure="Enrol it first.")
-    board = board_of(current_estate(released=True), setup_of(machine))
+    setup = setup_of(machine, released=True)
+    estate = current_estate(released=True)
+    if setup not in estate.setups:
+        raise Problem(
+            409,
+            f"{machine.name} is in nothing that is released.",
+            "What machines there are, who sits at them and what runs on them reach them as released.",
+            "Release the organisation and its programs first, under Profiles.",
+        )
+    board = board_of(estate, setup)
+    given = keep_state(digests(released=True))
     orders = []
     for file in machine.files.all():
         program = board.setup.program(file.program)
@@ -45,14 +58,15 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
                 "Put it right only if those changes may be lost; a backup is kept on the machine.",
             )
         if standing.state != "in step":
-            orders.append(_order(actor, file, program.id, board))
+            orders.append(_order(actor, file, program.id, board, given))
+    forget(machine.files.all())
     if not orders:
         raise Problem(409, f"{machine.name} is in step already.", "There is nothing to write.")
     actor.record("applied", f"machine/{machine.id}", f"{len(orders)} settings files")
     return orders
 
 
-def _order(actor: Actor, file: MachineFile, program_id: str, board: Board) -> Order:
+def _order(actor: Actor, file: MachineFile, program_id: str, board: Board, given: Body) -> Order:
     program = board.setup.program(program_id)
     assert program is not None
     assert program.settings_file is not None
@@ -71,5 +85,6 @@ def _order(actor: Actor, file: MachineFile, program_id: str, board: Board) -> Or
         content=Body.keep(content),
         wanted=Body.keep_json(applied),
         actor=actor.user,
+        given=given,
         asked_in=current_id(),
     )

@@ -4,7 +4,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from amberkey.server.fleet.models import Machine, MachineFile, Order
-from amberkey.server.library.models import Body
+from amberkey.server.library.models import Body, Given
 from amberkey.server.people.models import AuditEntry
 from amberkey.server.problems import NotFound
 
@@ -18,7 +18,7 @@ def seen(machine: Machine, program: str, content: bytes | None, problem: str) ->
     if content is not None:
         file.content = Body.keep(content)
     file.problem = problem[:400]
-    file.seen_at = timezone.now()
+    file.seen_at, file.stands_on = timezone.now(), ""
     file.save()
     return file
 
@@ -34,11 +34,14 @@ def done(machine: Machine, order_id: str, outcome: str, says: str) -> Order:
     order.state = Order.State.DONE if outcome == "written" else Order.State.REFUSED
     order.says = says[:400]
     order.save(update_fields=["state", "says"])
+    file = order.file
+    file.stands_on = ""
     if order.state == Order.State.DONE:
-        file = order.file
         file.content, file.applied, file.problem = order.content, order.wanted, ""
         file.applied_at = file.seen_at = timezone.now()
-        file.save()
+        if order.given is not None:
+            Given.objects.update_or_create(machine=machine.id, defaults={"state": order.given})
+    file.save()
     AuditEntry.objects.create(
         machine=machine.id, action=f"order {order.state}", subject=f"{order.file.program} on {machine.id}", detail=says[:600]
     )

@@ -3,6 +3,7 @@
 from typing import cast
 
 from django.db import transaction
+from django.db.models import F
 
 from amberkey.core.compare.operations import JsonDocument, Operation, compare
 from amberkey.core.profiles.model import Generated, Profile
@@ -39,7 +40,12 @@ def release_standard(actor: Actor) -> ChangeSet:
     if not any(changes.values()):
         raise Problem(409, "The standard is released as it is.", "Its layer has every entry that it asks for.")
     title = f"Released the standard, revision {revision.number}: {entries} {'entry' if entries == 1 else 'entries'} changed"
+    # What machines have as it is goes on with the layer under it; what others still work on waits for its own release.
+    in_step = Document.objects.filter(key__in=changes, newest__body=F("released__body")).values_list("key", flat=True)
+    with_it = [key for key in in_step if key != LAYER_KEY]
     done = change(actor, title, changes, generated=True)
+    for key in with_it:
+        release(actor, key, newest_of(find(key)).number)
     release(actor, STANDARD, revision.number)
     release(actor, LAYER_KEY, newest_of(find(LAYER_KEY)).number)
     keep_point(current_coverage(), released=True)

@@ -22,7 +22,7 @@ from amberkey.server.workbench.estate import (
     current_organisation,
     decisions,
     in_sight,
-    new_since_released,
+    new_since_given,
 )
 
 router = Router(tags=["workbench"])
@@ -120,7 +120,7 @@ def _said(estate: Estate) -> Said:
         allowed={a.clash: a for a in document.allowances},
         meanings={m.clash: m for m in document.meant},
         departments=current_derived().departments,
-        new=new_since_released(estate),
+        new=new_since_given(estate),
         today=timezone.localdate(),
     )
 

@@ -49,8 +49,8 @@ class GroupOut(Schema):
 
     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
     subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
-    `new`: not there in what was released. `may_be_meant`: it is within one program's own defaults; `meaning` is what somebody
-    found out of that.
+    `new`: not there in what its machines were last given. `may_be_meant`: it is within one program's own defaults; `meaning` is
+    what somebody found out of that.
     """
 
     identity: str
