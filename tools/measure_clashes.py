@@ -7,7 +7,6 @@ Decide until the rows of all setups in use are laid out anew; it is undone each 
 the demo's own by giving their copies other identities, in the page's answer alone.
 """
 
-import itertools
 import json
 import statistics
 import sys
@@ -122,8 +121,17 @@ def many(route: Route) -> None:
     """The demo's answer with its groups again and again, until there are enough."""
     answer = route.fetch()
     body = answer.json()
-    found = itertools.islice(itertools.cycle(enumerate(body["groups"])), GROUPS)
-    body["groups"] = [{**g, "identity": f"{n:04d}{g['identity'][4:]}"} for n, (_, g) in enumerate(found)]
+    groups = body["packed"]["groups"]
+    length = len(groups["identity"])
+    again = [n % length for n in range(GROUPS)]
+    for name, column in groups.items():
+        if name in ("new", "may_be_meant"):
+            groups[name] = [n for n, place in enumerate(again) if place in column]
+        elif isinstance(column, dict):
+            groups[name] = {str(n): column[str(place)] for n, place in enumerate(again) if str(place) in column}
+        else:
+            groups[name] = [column[place] for place in again]
+    groups["identity"] = [f"{n:04d}{identity[4:]}" for n, identity in enumerate(groups["identity"])]
     route.fulfill(status=200, content_type="application/json", body=json.dumps(body))
 
 

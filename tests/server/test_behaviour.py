@@ -2,6 +2,8 @@
 
 import pytest
 
+from tests.server.unpacked import unpacked
+
 GERMAN = "ticket-counters"
 SHEET = "/programs/quaysheet/7.2/behaviour"
 
@@ -112,8 +114,8 @@ def test_readers_try_and_save_nothing(tove):
 def test_all_in_use_is_a_choice_of_the_lens(tove):
     one = tove.get(f"/clashes?setup={GERMAN}")[1]
     whole = tove.get(f"/clashes?setup={GERMAN}&everywhere=true")[1]
-    assert {g["identity"] for g in one["groups"]} < {g["identity"] for g in whole["groups"]}
-    assert all(g["seen_in"] == GERMAN for g in whole["groups"] if GERMAN in g["setups"])
+    assert {g["identity"] for g in unpacked(one)} < {g["identity"] for g in unpacked(whole)}
+    assert all(g["seen_in"] == GERMAN for g in unpacked(whole) if GERMAN in g["setups"])
     assert whole["people"] == 31 + 12 + 9 + 6
 
 

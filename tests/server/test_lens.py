@@ -3,6 +3,7 @@
 import pytest
 
 from tests.server.test_workbench import AMERICAN, GERMAN, MAC
+from tests.server.unpacked import unpacked
 
 
 def command(api, setup, program, name):
@@ -49,7 +50,7 @@ def test_a_command_tells_its_layers(tove):
 
 
 def test_a_command_names_its_clashes(tove):
-    groups = {g["identity"] for g in tove.get(f"/clashes?setup={GERMAN}")[1]["groups"]}
+    groups = {g["identity"] for g in unpacked(tove.get(f"/clashes?setup={GERMAN}")[1])}
     clashes = command(tove, GERMAN, "quaysheet", "quote-fare")["clashes"]
     assert len(clashes) == 1
     assert set(clashes) <= groups

@@ -8,6 +8,7 @@ from django.contrib.auth import get_user_model
 from amberkey.server.library.models import ChangeSet, Document
 from amberkey.server.library.verbs.release import release
 from amberkey.server.people.acting import Actor
+from tests.server.unpacked import unpacked
 
 GERMAN, TRAINING = "ticket-counters", "training-centre"
 
@@ -15,7 +16,7 @@ GERMAN, TRAINING = "ticket-counters", "training-centre"
 def groups(api, setup=GERMAN, everywhere=False):
     status, body = api.get(f"/clashes?setup={setup}&everywhere={str(everywhere).lower()}")
     assert status == 200
-    return {g["subject"]["command"]: g for g in body["groups"]}
+    return {g["subject"]["command"]: g for g in unpacked(body)}
 
 
 def chosen(found, *names):
@@ -145,8 +146,8 @@ def test_pages_of_decisions_hold_fifty(ines):
 
 def test_groups_say_what_they_are_chosen_by(ines):
     body = ines.get(f"/clashes?setup={GERMAN}")[1]
-    assert {k["id"] for k in body["kinds"]} >= {g["kind"] for g in body["groups"]}
-    for group in body["groups"]:
+    assert {k["id"] for k in body["kinds"]} >= {g["kind"] for g in unpacked(body)}
+    for group in unpacked(body):
         assert GERMAN in group["setups"]
         assert group["people"] >= 31
 

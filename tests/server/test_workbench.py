@@ -2,13 +2,15 @@ import datetime
 
 import pytest
 
+from tests.server.unpacked import unpacked
+
 GERMAN, AMERICAN, MAC, TRAINING = "ticket-counters", "harbour-control", "web-team", "training-centre"
 
 
 def groups(api, setup=GERMAN):
     status, body = api.get(f"/clashes?setup={setup}")
     assert status == 200
-    return {g["subject"]["command"]: g for g in body["groups"]}
+    return {g["subject"]["command"]: g for g in unpacked(body)}
 
 
 def ways(api, identity, setup=GERMAN, own=None):

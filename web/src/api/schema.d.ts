@@ -1768,8 +1768,11 @@ export interface components {
         Me: {
             /** Name */
             name: string;
-            /** Role */
-            role: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "reader" | "editor" | "releaser" | "administrator";
             /** May Edit */
             may_edit: boolean;
             /** May Release */
@@ -1885,8 +1888,11 @@ export interface components {
         WaitingForReleaseOut: {
             /** Key */
             key: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "organisation" | "program" | "tasks" | "profile" | "setup";
             /** Name */
             name: string;
             /** Newest */
@@ -2150,8 +2156,11 @@ export interface components {
             short: string;
             /** Place */
             place: string;
-            /** Platform */
-            platform: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
             /** Platform Name */
             platform_name: string;
             /** Layout */
@@ -2240,8 +2249,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "system" | "utility" | "browser" | "office" | "developer" | "web" | "business";
             /** Version */
             version: string;
             /** Description */
@@ -2452,69 +2464,26 @@ export interface components {
          */
         ClashesOut: {
             /** Stations */
-            stations: string[];
+            stations: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text")[];
             /** Kinds */
-            kinds: components["schemas"]["NamedOut"][];
+            kinds: components["schemas"]["KindOut"][];
             /** Departments */
             departments: components["schemas"]["NamedOut"][];
-            /** Groups */
-            groups: components["schemas"]["GroupOut"][];
+            packed: components["schemas"]["PackedOut"];
             /** Setups */
             setups: number;
             /** People */
             people: number;
         };
-        /**
-         * GroupOut
-         * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
-         *
-         *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
-         *     subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
-         *     `new`: not there in what its machines were last given. `may_be_meant`: it is within one program's own defaults; `meaning` is
-         *     what somebody found out of that.
-         */
-        GroupOut: {
-            /** Identity */
-            identity: string;
-            /** Seen In */
-            seen_in: string;
-            /** Kind */
-            kind: string;
+        /** KindOut */
+        KindOut: {
             /**
-             * Severity
+             * Id
              * @enum {string}
              */
-            severity: "blocker" | "high" | "medium" | "low";
-            /** Says */
-            says: string;
-            subject: components["schemas"]["PartyOut"];
-            holder: components["schemas"]["PartyOut"] | null;
-            stroke: components["schemas"]["StrokeOut"] | null;
-            /** Strokes */
-            strokes: components["schemas"]["StrokeOut"][];
-            /** Text */
-            text: string;
-            focus: components["schemas"]["PressedInOut"] | null;
-            /** Taken At */
-            taken_at: string | null;
-            /** Taken Says */
-            taken_says: string;
-            /** Meant For */
-            meant_for: string;
-            /** Meant Says */
-            meant_says: string;
-            /** Setups */
-            setups: string[];
-            /** Departments */
-            departments: string[];
-            /** People */
-            people: number;
-            /** New */
-            new: boolean;
-            /** May Be Meant */
-            may_be_meant: boolean;
-            meaning: components["schemas"]["MeaningOut"] | null;
-            allowed: components["schemas"]["AllowedOut"] | null;
+            id: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled";
+            /** Name */
+            name: string;
         };
         /**
          * MeaningOut
@@ -2534,6 +2503,175 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * PackedGroupsOut
+         * @description Columns, one entry a group; what each means says `GroupOut`. Numbers are places in the tables beside it: `says`, `text`,
+         *     `taken_says` and `meant_says` of texts, `subject` and `holder` of parties, `stroke` and `strokes` of strokes, `seen_in` and
+         *     `setups` of setups, `departments` of department ids, `focus` two of texts. `new`, `may_be_meant`, `meaning` and `allowed`
+         *     name by their place the groups for which they are so.
+         */
+        PackedGroupsOut: {
+            /** Identity */
+            identity: string[];
+            /** Kind */
+            kind: ("system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled")[];
+            /** Severity */
+            severity: ("blocker" | "high" | "medium" | "low")[];
+            /** Taken At */
+            taken_at: (("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text") | null)[];
+            /** Meant For */
+            meant_for: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text")[];
+            /** Seen In */
+            seen_in: number[];
+            /** Says */
+            says: number[];
+            /** Text */
+            text: number[];
+            /** Taken Says */
+            taken_says: number[];
+            /** Meant Says */
+            meant_says: number[];
+            /** Subject */
+            subject: number[];
+            /** Holder */
+            holder: (number | null)[];
+            /** Stroke */
+            stroke: (number | null)[];
+            /** Strokes */
+            strokes: number[][];
+            /** Focus */
+            focus: number[][];
+            /** Setups */
+            setups: number[][];
+            /** Departments */
+            departments: number[][];
+            /** People */
+            people: number[];
+            /** New */
+            new: number[];
+            /** May Be Meant */
+            may_be_meant: number[];
+            /** Meaning */
+            meaning: {
+                [key: string]: components["schemas"]["MeaningOut"];
+            };
+            /** Allowed */
+            allowed: {
+                [key: string]: components["schemas"]["AllowedOut"];
+            };
+        };
+        /**
+         * PackedOut
+         * @description Groups with the tables that their numbers are places in.
+         */
+        PackedOut: {
+            /** Texts */
+            texts: string[];
+            /** Setups */
+            setups: string[];
+            /** Department Ids */
+            department_ids: string[];
+            /** Strokes */
+            strokes: components["schemas"]["StrokeOut"][];
+            shortcuts: components["schemas"]["ShortcutsOut"];
+            parties: components["schemas"]["PartiesOut"];
+            groups: components["schemas"]["PackedGroupsOut"];
+        };
+        /**
+         * PartiesOut
+         * @description Columns, one number a party: of texts; `shortcut` of shortcuts.
+         */
+        PartiesOut: {
+            /** Program */
+            program: number[];
+            /** Program Name */
+            program_name: number[];
+            /** Command */
+            command: number[];
+            /** Command Name */
+            command_name: number[];
+            /** Scope */
+            scope: number[];
+            /** Scope Name */
+            scope_name: number[];
+            /** Shortcut */
+            shortcut: number[];
+        };
+        /**
+         * ShortcutsOut
+         * @description Columns, one entry a shortcut: numbers of texts; `caps` one list of them a press.
+         */
+        ShortcutsOut: {
+            /** Text */
+            text: number[];
+            /** Words */
+            words: number[];
+            /** Caps */
+            caps: number[][][];
+        };
+        /**
+         * GroupOut
+         * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
+         *
+         *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
+         *     subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
+         *     `new`: not there in what its machines were last given. `may_be_meant`: it is within one program's own defaults; `meaning` is
+         *     what somebody found out of that.
+         */
+        GroupOut: {
+            /** Identity */
+            identity: string;
+            /** Seen In */
+            seen_in: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled";
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "blocker" | "high" | "medium" | "low";
+            /** Says */
+            says: string;
+            subject: components["schemas"]["PartyOut"];
+            holder: components["schemas"]["PartyOut"] | null;
+            stroke: components["schemas"]["StrokeOut"] | null;
+            /** Strokes */
+            strokes: components["schemas"]["StrokeOut"][];
+            /** Text */
+            text: string;
+            focus: components["schemas"]["PressedInOut"] | null;
+            /** Taken At */
+            taken_at: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text") | null;
+            /** Taken Says */
+            taken_says: string;
+            /**
+             * Meant For
+             * @enum {string}
+             */
+            meant_for: "remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text";
+            /** Meant Says */
+            meant_says: string;
+            /** Setups */
+            setups: string[];
+            /** Departments */
+            departments: string[];
+            /** People */
+            people: number;
+            /** New */
+            new: boolean;
+            /** May Be Meant */
+            may_be_meant: boolean;
+            meaning: components["schemas"]["MeaningOut"] | null;
+            allowed: components["schemas"]["AllowedOut"] | null;
+        };
+        /** MeantOut */
+        MeantOut: {
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
         };
         /** PartyOut */
         PartyOut: {
@@ -2557,11 +2695,6 @@ export interface components {
             program: string;
             /** Scope */
             scope: string;
-        };
-        /** MeantOut */
-        MeantOut: {
-            /** Groups */
-            groups: components["schemas"]["GroupOut"][];
         };
         /**
          * DecidedOut
@@ -2602,8 +2735,11 @@ export interface components {
         };
         /** WayGroupOut */
         WayGroupOut: {
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled";
             /** Says */
             says: string;
         };
@@ -2611,8 +2747,11 @@ export interface components {
         WayOutOut: {
             /** Key */
             key: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "move" | "move_family" | "move_task" | "take_over" | "narrow" | "translate" | "tidy" | "allow";
             shortcut: components["schemas"]["ShortcutOut"] | null;
             subject: components["schemas"]["PartyOut"];
             /** Reach */
@@ -2678,7 +2817,7 @@ export interface components {
         };
         /**
          * KeyOut
-         * @description `modifier` is set on keys that are held. `owner` is one of system, utility, browser, program, text, free, dead; `says`
+         * @description `modifier` is set on keys that are held. `owner` is who takes it; `says`
          *     what it does, `short` one word of that for the cap.
          */
         KeyOut: {
@@ -2696,8 +2835,11 @@ export interface components {
             cap: string;
             /** Modifier */
             modifier: string | null;
-            /** Owner */
-            owner: string;
+            /**
+             * Owner
+             * @enum {string}
+             */
+            owner: "system" | "utility" | "browser" | "program" | "text" | "free" | "dead";
             /** Says */
             says: string;
             /** Short */
@@ -2717,8 +2859,11 @@ export interface components {
             width: number;
             /** Rows */
             rows: number;
-            /** Platform */
-            platform: string;
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
             /** Language */
             language: string;
             /** Held */
@@ -2764,8 +2909,11 @@ export interface components {
         };
         /** HolderOut */
         HolderOut: {
-            /** Station */
-            station: string;
+            /**
+             * Station
+             * @enum {string}
+             */
+            station: "remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text";
             /** Program */
             program: string;
             /** Command */
@@ -2800,8 +2948,11 @@ export interface components {
             flags: string[];
             /** Holders */
             holders: components["schemas"]["HolderOut"][];
-            /** Verdict */
-            verdict: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "free" | "taken" | "types" | "impossible";
             /** Differs */
             differs: string;
             /** Longest */
@@ -2858,24 +3009,33 @@ export interface components {
             stroke: components["schemas"]["StrokeOut"];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
-            /** Effect */
-            effect: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "command" | "wait" | "text" | "accent" | "caret" | "menu" | "assistive" | "nothing";
             /** Says */
             says: string;
             /** Taken At */
-            taken_at: string | null;
+            taken_at: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text") | null;
         };
         /**
          * StepOut
          * @description What one station did with a press: takes, passes or unknown, and why.
          */
         StepOut: {
-            /** Station */
-            station: string;
+            /**
+             * Station
+             * @enum {string}
+             */
+            station: "remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text";
             /** Station Name */
             station_name: string;
-            /** Outcome */
-            outcome: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "takes" | "passes" | "unknown";
             /** Says */
             says: string;
             /** Scope Name */
@@ -3346,8 +3506,11 @@ export interface components {
         ListOut: {
             /** Id */
             id: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "people" | "machines" | "uses";
             /** Name */
             name: string;
             /** Heads */
@@ -3360,8 +3523,11 @@ export interface components {
             matching: {
                 [key: string]: number;
             };
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "opening" | "new" | "checking" | "checked" | "taking" | "taken" | "failed";
             /** Done */
             done: number;
             /** Total */
@@ -3845,8 +4011,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "system" | "utility" | "browser" | "office" | "developer" | "web" | "business";
             /** People */
             people: number;
             covered: components["schemas"]["CountOut"];
@@ -4195,8 +4364,11 @@ export interface components {
         };
         /** FindingOut */
         FindingOut: {
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "broken_line" | "many_keys" | "two_meanings" | "no_closer" | "two_key_toggle" | "running_out" | "not_offered" | "broken_family";
             /** Says */
             says: string;
             /** Platform */
@@ -4388,8 +4560,11 @@ export interface components {
         DifferenceOut: {
             /** Key */
             key: string;
-            /** Does */
-            does: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "adds" | "changes" | "removes";
             /** Says */
             says: string;
             /** Refused */
@@ -4435,8 +4610,11 @@ export interface components {
             program_name: string;
             /** Path */
             path: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unseen" | "problem" | "waiting" | "new" | "behind" | "in step" | "drifted";
             /** Says */
             says: string;
             /** Differences */
@@ -4462,8 +4640,11 @@ export interface components {
             enrolled: boolean;
             /** Heard At */
             heard_at: string | null;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unseen" | "problem" | "waiting" | "new" | "behind" | "in step" | "drifted";
             /** Files */
             files: components["schemas"]["FileOut"][];
             /** Layers */
@@ -6618,6 +6799,13 @@ export interface operations {
                     "application/json": components["schemas"]["LensOut"][];
                 };
             };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Nobody is signed in. */
             401: {
                 headers: {
@@ -6657,6 +6845,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProgramOut"][];
                 };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Something in the request can't be taken as it is. */
             400: {
@@ -7111,6 +7306,13 @@ export interface operations {
                     "application/json": components["schemas"]["ClashesOut"];
                 };
             };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Something in the request can't be taken as it is. */
             400: {
                 headers: {
@@ -7187,6 +7389,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MeantOut"];
                 };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Something in the request can't be taken as it is. */
             400: {
@@ -7345,6 +7554,13 @@ export interface operations {
                     "application/json": components["schemas"]["WayOutOut"][];
                 };
             };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Something in the request can't be taken as it is. */
             400: {
                 headers: {
@@ -7425,6 +7641,13 @@ export interface operations {
                     "application/json": components["schemas"]["TaskMoveOut"] | null;
                 };
             };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Something in the request can't be taken as it is. */
             400: {
                 headers: {
@@ -7502,6 +7725,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LandingOut"][];
                 };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Something in the request can't be taken as it is. */
             400: {
@@ -7582,6 +7812,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["KeyboardOut"];
                 };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Something in the request can't be taken as it is. */
             400: {
@@ -8286,6 +8523,13 @@ export interface operations {
                     "application/json": components["schemas"]["SetupOut"][];
                 };
             };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Nobody is signed in. */
             401: {
                 headers: {
@@ -8716,6 +8960,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OrganisationOut"];
                 };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {

@@ -3,6 +3,7 @@ import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
+import { key } from "../api/keys";
 import { put, useSetAddress } from "./useAddress";
 
 export type LensSetup = Schemas["LensOut"];
@@ -23,7 +24,7 @@ export interface Lens {
 }
 
 export function useLenses() {
-  return useQuery({ queryKey: ["lenses"], queryFn: () => answer(api.GET("/api/lenses")), staleTime: 60_000 });
+  return useQuery({ queryKey: key("lenses"), queryFn: () => answer(api.GET("/api/lenses")), staleTime: 60_000 });
 }
 
 /** The lens that an address asks for; what it asks in vain falls back to the first choice. */

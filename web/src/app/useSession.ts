@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
+import { key } from "../api/keys";
 
-const key = ["session"];
+const KEY = key("session");
 
 export function useSession() {
-  return useQuery({ queryKey: key, queryFn: () => answer(api.GET("/api/session")), staleTime: 60_000 });
+  return useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/session")), staleTime: 60_000 });
 }
 
 export function useSignIn() {
@@ -14,8 +15,8 @@ export function useSignIn() {
     mutationFn: (body: Schemas["Credentials"]) => answer(api.POST("/api/session", { body })),
     onSuccess: (session) => {
       // What one person saw is not for the next one.
-      queries.removeQueries({ predicate: (q) => q.queryKey[0] !== key[0] });
-      queries.setQueryData(key, session);
+      queries.removeQueries({ predicate: (q) => q.queryKey[0] !== KEY[0] });
+      queries.setQueryData(KEY, session);
     },
   });
 }
@@ -26,8 +27,8 @@ export function useSignOut() {
     mutationFn: () => answer(api.DELETE("/api/session")),
     onSuccess: (session) => {
       // What one person saw is not for the next one.
-      queries.removeQueries({ predicate: (q) => q.queryKey[0] !== key[0] });
-      queries.setQueryData(key, session);
+      queries.removeQueries({ predicate: (q) => q.queryKey[0] !== KEY[0] });
+      queries.setQueryData(KEY, session);
     },
   });
 }

@@ -2,7 +2,7 @@ import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { lens, session, stage } from "../testing/stage";
 import { ClashesView } from "./ClashesView";
-import { group } from "./testing";
+import { group, packed } from "./testing";
 import type { Group } from "./useClashes";
 
 const decision = {
@@ -37,7 +37,7 @@ function show(groups: Group[], { decided = [decision], address = "/", meant = []
       "GET /api/lenses": [lens(), other],
       "GET /api/clashes": (url: URL) => ({
         ...clashes,
-        groups: url.searchParams.get("setup") === "harbour" ? (there ?? []) : groups,
+        packed: packed(url.searchParams.get("setup") === "harbour" ? (there ?? []) : groups),
       }),
       "GET /api/clashes/meant": { groups: meant },
       "GET /api/clashes/decided": { total: decided.length, page: 1, pages: 1, decided },

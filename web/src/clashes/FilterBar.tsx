@@ -2,7 +2,6 @@ import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { memo, useCallback, useState } from "react";
-import type { Schemas } from "../api/client";
 import { One } from "../app/fields";
 import type { Lens } from "../app/lens";
 import { useLenses } from "../app/lens";
@@ -14,11 +13,11 @@ import styles from "./Clashes.module.css";
 import type { Filters, Severity, Tab } from "./filters";
 import { addressOf, countsOf, SEVERITIES } from "./filters";
 import { STATIONS } from "./stations";
-import type { Group } from "./useClashes";
+import type { Clashes, Group } from "./useClashes";
 
 interface FilterBarProps {
   lens: Lens;
-  data: Schemas["ClashesOut"];
+  data: Clashes;
   /** Everything that is looked for, whatever its severity. */
   groups: Group[];
   tab: Tab;

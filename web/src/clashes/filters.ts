@@ -1,5 +1,6 @@
 import { strokeKey } from "../keyboard/strokes";
-import { BEHIND } from "./stations";
+import type { Station } from "./stations";
+import { DRAWN_AT } from "./stations";
 import type { Group } from "./useClashes";
 
 /** Which clashes: those to decide, allowed ones, what was decided, what makers meant. */
@@ -117,8 +118,8 @@ export function matches(
   return words.every((w) => text.includes(w));
 }
 
-function place(station: string | null): string {
-  return station === null ? "" : (BEHIND[station] ?? station);
+function place(station: Station | null): string {
+  return station === null ? "" : DRAWN_AT[station];
 }
 
 /** The rows that are shown, in their order. */

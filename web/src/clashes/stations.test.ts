@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
+import type { Station } from "./stations";
 import { segments } from "./stations";
 
-const line = (taken_at: string | null, meant_for: string) => segments({ taken_at, meant_for, kind: "" });
+const line = (taken_at: Station | null, meant_for: Station) => segments({ taken_at, meant_for });
 
 describe("the line of a press", () => {
   it("stops at the system and is dotted to the program", () => {

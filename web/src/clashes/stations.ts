@@ -1,5 +1,7 @@
 import type { Group } from "./useClashes";
 
+export type Station = Group["meant_for"];
+
 /** The stations that a press passes, in order, as the rows draw them. */
 export const STATIONS = [
   { id: "system_fixed", name: "System", more: "fixed" },
@@ -11,14 +13,24 @@ export const STATIONS = [
 ] as const;
 
 // What comes behind the program is drawn in the last column.
-export const BEHIND: Record<string, string> = { menu: "text", browser: "text", remap: "system_fixed" };
+export const DRAWN_AT = {
+  remap: "system_fixed",
+  system_fixed: "system_fixed",
+  intercept: "intercept",
+  system: "system",
+  browser_keeps: "browser_keeps",
+  program: "program",
+  menu: "text",
+  browser: "text",
+  text: "text",
+} as const satisfies Record<Station, (typeof STATIONS)[number]["id"]>;
 
 export type Segment = "run" | "stop" | "want" | "goal" | "off";
 
 /** How the line of a press looks at each station: running, stopped, the dotted rest, where it should have gone. */
-export function segments(group: Pick<Group, "taken_at" | "meant_for" | "kind">): Segment[] {
-  const ids = STATIONS.map((s) => s.id as string);
-  const place = (station: string) => ids.indexOf(BEHIND[station] ?? station);
+export function segments(group: Pick<Group, "taken_at" | "meant_for">): Segment[] {
+  const ids = STATIONS.map((s) => s.id);
+  const place = (station: Station) => ids.indexOf(DRAWN_AT[station]);
   const taken = group.taken_at === null ? -1 : place(group.taken_at);
   const meant = place(group.meant_for);
   return ids.map((_, n) => {

@@ -231,7 +231,7 @@ function Fault({ problem, onGuess }: FaultProps) {
   );
 }
 
-const VERDICTS: Record<string, string> = {
+const VERDICTS: Record<Judgement["verdict"], string> = {
   free: "Free here.",
   taken: "Taken here.",
   types: "Types here.",

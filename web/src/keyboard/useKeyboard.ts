@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
+import { key } from "../api/keys";
 import type { Lens } from "../app/lens";
 
 export interface Pressed {
@@ -23,7 +24,7 @@ export function useKeyboard(lens: Lens | null, pressed: Pressed, setup: string |
     after,
   };
   return useQuery({
-    queryKey: ["keyboard", where, held, drafts],
+    queryKey: key("keyboard", where, held, drafts),
     queryFn: () =>
       drafts.length > 0
         ? answer(api.POST("/api/keyboard", { body: { ...where, held, drafts } }))

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
+import { key } from "../api/keys";
 
 export type Heard = Schemas["HeardIn"];
 export type Given = { text: string } | { strokes: Heard[] };
@@ -9,7 +10,7 @@ export type Given = { text: string } | { strokes: Heard[] };
 export function usePress(setup: string, program: string | null, scope: string | null, given: Given | null) {
   const body = { setup, program, scope, ...given };
   return useQuery({
-    queryKey: ["press", body],
+    queryKey: key("press", body),
     queryFn: () => answer(api.POST("/api/press", { body })),
     enabled: given !== null,
     placeholderData: keepPreviousData,

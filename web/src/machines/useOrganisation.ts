@@ -1,8 +1,8 @@
-import { keepPreviousData, useMutation, useQueries, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
-import { useSays } from "../app/Says";
-import { useChanged, useUndo } from "../app/useHistory";
+import { key } from "../api/keys";
+import { useDone } from "../app/useDone";
 
 export type Organisation = Schemas["OrganisationOut"];
 export type Row = Schemas["RowOut"];
@@ -25,7 +25,7 @@ export const EVERYTHING: Wanted = {
 const PAGE = 200;
 
 export function useOrganisation() {
-  return useQuery({ queryKey: ["organisation"], queryFn: () => answer(api.GET("/api/organisation")) });
+  return useQuery({ queryKey: key("organisation"), queryFn: () => answer(api.GET("/api/organisation")) });
 }
 
 export interface Order {
@@ -46,7 +46,7 @@ export function useTable(section: Section, wanted: Wanted, order: Order, first: 
   for (let page = Math.floor(first / PAGE); page <= Math.floor(Math.max(first, last) / PAGE); page++) pages.push(page);
   const found = useQueries({
     queries: pages.map((page) => ({
-      queryKey: ["organisation", "table", section, wanted, order, page],
+      queryKey: key("organisation", "table", section, wanted, order, page),
       queryFn: () =>
         answer(
           api.GET("/api/organisation/table/{section}", {
@@ -74,37 +74,22 @@ export function useTable(section: Section, wanted: Wanted, order: Order, first: 
 /** What a change of some items would do, asked anew with every change of the form. */
 export function usePlan(items: ItemChange[]) {
   return useQuery({
-    queryKey: ["plan", "organisation", items],
+    queryKey: key("plan", "organisation", items),
     queryFn: () => answer(api.POST("/api/organisation/plan", { body: { title: "", items } })),
     enabled: items.length > 0,
     retry: false,
   });
 }
 
-function useDone() {
-  const changed = useChanged();
-  const says = useSays();
-  const undo = useUndo();
-  return {
-    onSuccess: async (done: Schemas["ChangedOut"]) => {
-      await changed();
-      says.done(done.title, () => undo.mutate(done.id));
-    },
-    onError: says.refused,
-  };
-}
-
 export function useChangeItems() {
-  return useMutation({
-    mutationFn: (given: { title: string; items: ItemChange[] }) =>
-      answer(api.POST("/api/organisation/change", { body: given })),
-    ...useDone(),
-  });
+  return useDone((given: { title: string; items: ItemChange[] }) =>
+    answer(api.POST("/api/organisation/change", { body: given })),
+  );
 }
 
 export function useBulkPlan(given: Bulk, enabled: boolean) {
   return useQuery({
-    queryKey: ["plan", "bulk", given],
+    queryKey: key("plan", "bulk", given),
     queryFn: () => answer(api.POST("/api/organisation/bulk/plan", { body: given })),
     enabled,
     retry: false,
@@ -112,22 +97,19 @@ export function useBulkPlan(given: Bulk, enabled: boolean) {
 }
 
 export function useBulk() {
-  return useMutation({
-    mutationFn: (given: Bulk) => answer(api.POST("/api/organisation/bulk", { body: given })),
-    ...useDone(),
-  });
+  return useDone((given: Bulk) => answer(api.POST("/api/organisation/bulk", { body: given })));
 }
 
 export function useSetups() {
   return useQuery({
-    queryKey: ["organisation", "setups"],
+    queryKey: key("organisation", "setups"),
     queryFn: () => answer(api.GET("/api/organisation/setups")),
   });
 }
 
 export function useEffective(person: string, setup: string, machine: string) {
   return useQuery({
-    queryKey: ["organisation", "effective", person, setup, machine],
+    queryKey: key("organisation", "effective", person, setup, machine),
     queryFn: () => answer(api.GET("/api/organisation/effective", { params: { query: { person, setup, machine } } })),
     retry: false,
     placeholderData: keepPreviousData,
@@ -136,7 +118,7 @@ export function useEffective(person: string, setup: string, machine: string) {
 
 export function useWithout(setup: string, layer: string | null) {
   return useQuery({
-    queryKey: ["organisation", "without", setup, layer],
+    queryKey: key("organisation", "without", setup, layer),
     queryFn: () => answer(api.GET("/api/organisation/without", { params: { query: { setup, layer: layer ?? "" } } })),
     enabled: layer !== null,
     retry: false,

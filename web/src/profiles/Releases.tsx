@@ -4,7 +4,7 @@ import styles from "./Profiles.module.css";
 import type { Waiting } from "./useReleases";
 import { useReleases, useReleaseThese } from "./useReleases";
 
-const KINDS: Record<string, string> = {
+const KINDS: Record<Waiting["kind"], string> = {
   organisation: "People and machines",
   program: "Program",
   tasks: "Tasks",
@@ -29,7 +29,7 @@ export function Releases() {
           <li key={w.key}>
             <b>{w.name}</b>
             <span>
-              {KINDS[w.kind] ?? w.kind}, {w.released ? `revision ${w.released} is released` : "never released"}
+              {KINDS[w.kind]}, {w.released ? `revision ${w.released} is released` : "never released"}
               {w.notes[0] &&
                 `; since then: ${w.notes[0]}${w.notes.length > 1 ? ` and ${w.notes.length - 1} more` : ""}`}
             </span>

@@ -1,14 +1,16 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api, sendForm } from "../api/client";
+import { key } from "../api/keys";
 import { useSays } from "../app/Says";
-import { useChanged, useUndo } from "../app/useHistory";
+import { useDone } from "../app/useDone";
+import { useChanged } from "../app/useHistory";
 
 export type Profile = Schemas["ProfileOut"];
 export type Preview = Schemas["PreviewOut"];
 
 export function useProfiles() {
-  return useQuery({ queryKey: ["profiles"], queryFn: () => answer(api.GET("/api/profiles")) });
+  return useQuery({ queryKey: key("profiles"), queryFn: () => answer(api.GET("/api/profiles")) });
 }
 
 /** Releases a revision; its undo releases again what was released before. */
@@ -40,23 +42,12 @@ type Hold =
 
 /** What a profile keeps from nearer layers: an entry locked or let go, a press reserved or freed. */
 export function useHold(profile: string) {
-  const changed = useChanged();
-  const says = useSays();
-  const undo = useUndo();
   const params = { path: { profile_id: profile } };
-  return useMutation({
-    mutationFn: (hold: Hold) => {
-      if ("lock" in hold) return answer(api.POST("/api/profiles/{profile_id}/lock", { params, body: hold.lock }));
-      if ("free" in hold) {
-        return answer(api.POST("/api/profiles/{profile_id}/free", { params, body: { key: hold.free } }));
-      }
-      return answer(api.POST("/api/profiles/{profile_id}/reserve", { params, body: hold.reserve }));
-    },
-    onSuccess: async (done) => {
-      await changed();
-      says.done(done.title, () => undo.mutate(done.id));
-    },
-    onError: says.refused,
+  return useDone((hold: Hold) => {
+    if ("lock" in hold) return answer(api.POST("/api/profiles/{profile_id}/lock", { params, body: hold.lock }));
+    if ("free" in hold)
+      return answer(api.POST("/api/profiles/{profile_id}/free", { params, body: { key: hold.free } }));
+    return answer(api.POST("/api/profiles/{profile_id}/reserve", { params, body: hold.reserve }));
   });
 }
 
@@ -77,21 +68,11 @@ export function usePreview(profile: string) {
 }
 
 export function useTake(profile: string) {
-  const changed = useChanged();
-  const says = useSays();
-  const undo = useUndo();
-  return useMutation({
-    mutationFn: ({ file, replace, chosen }: Import & { chosen: string[] }) => {
-      const form = new FormData();
-      form.set("file", file);
-      form.set("replace", String(replace));
-      form.set("chosen", JSON.stringify(chosen));
-      return sendForm<Schemas["TakenOut"]>(`/api/profiles/${profile}/import`, form);
-    },
-    onSuccess: async (taken) => {
-      await changed();
-      says.done(taken.title, () => undo.mutate(taken.id));
-    },
-    onError: says.refused,
+  return useDone(({ file, replace, chosen }: Import & { chosen: string[] }) => {
+    const form = new FormData();
+    form.set("file", file);
+    form.set("replace", String(replace));
+    form.set("chosen", JSON.stringify(chosen));
+    return sendForm<Schemas["TakenOut"]>(`/api/profiles/${profile}/import`, form);
   });
 }

@@ -1,13 +1,14 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
+import { key } from "../api/keys";
 import { useSays } from "../app/Says";
 import { useChanged } from "../app/useHistory";
 
 export type Waiting = Schemas["WaitingForReleaseOut"];
 
 export function useReleases() {
-  return useQuery({ queryKey: ["releases"], queryFn: () => answer(api.GET("/api/releases")) });
+  return useQuery({ queryKey: key("releases"), queryFn: () => answer(api.GET("/api/releases")) });
 }
 
 /** Releases some documents together; the undo puts back what was released of each before. */

@@ -1,8 +1,8 @@
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
-import { useSays } from "../app/Says";
-import { useChanged, useUndo } from "../app/useHistory";
+import { key } from "../api/keys";
+import { useDone } from "../app/useDone";
 
 export type Program = Schemas["ProgramOut"];
 export type Command = Schemas["CommandOut"];
@@ -10,7 +10,7 @@ type Assignment = Schemas["AssignIn"];
 
 export function usePrograms(setup: string | undefined) {
   return useQuery({
-    queryKey: ["programs", setup],
+    queryKey: key("programs", setup),
     queryFn: () => answer(api.GET("/api/programs", { params: { query: { setup: setup ?? "" } } })),
     enabled: setup !== undefined,
     placeholderData: keepPreviousData,
@@ -20,7 +20,7 @@ export function usePrograms(setup: string | undefined) {
 /** What giving a command these shortcuts would cause; asked for before it is done. */
 export function usePlan(given: Assignment | null) {
   return useQuery({
-    queryKey: ["plan", given],
+    queryKey: key("plan", given),
     queryFn: () => answer(api.POST("/api/commands/plan", { body: given as Assignment })),
     enabled: given !== null,
     retry: false,
@@ -28,15 +28,5 @@ export function usePlan(given: Assignment | null) {
 }
 
 export function useAssign() {
-  const changed = useChanged();
-  const says = useSays();
-  const undo = useUndo();
-  return useMutation({
-    mutationFn: (body: Assignment) => answer(api.POST("/api/commands/shortcuts", { body })),
-    onSuccess: async (change) => {
-      await changed();
-      says.done(change.title, () => undo.mutate(change.id));
-    },
-    onError: says.refused,
-  });
+  return useDone((body: Assignment) => answer(api.POST("/api/commands/shortcuts", { body })));
 }

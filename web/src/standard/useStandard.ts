@@ -2,8 +2,9 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { answer, api, ProblemError } from "../api/client";
+import { key } from "../api/keys";
 import { useSays } from "../app/Says";
-import { useChanged, useUndo } from "../app/useHistory";
+import { useDone } from "../app/useDone";
 
 export type Standard = Schemas["StandardOut"];
 export type Task = Schemas["TaskOut"];
@@ -26,7 +27,7 @@ export interface Through {
 
 export function useStandard(through: Through) {
   return useQuery({
-    queryKey: ["standard", through],
+    queryKey: key("standard", through),
     queryFn: () => answer(api.GET("/api/standard", { params: { query: through } })),
     enabled: through.setup !== "",
     placeholderData: keepPreviousData,
@@ -36,7 +37,7 @@ export function useStandard(through: Through) {
 
 export function useRow(task: string, through: Through) {
   return useQuery({
-    queryKey: ["standard", "row", task, through],
+    queryKey: key("standard", "row", task, through),
     queryFn: () => answer(api.GET("/api/standard/tasks/{task}", { params: { path: { task }, query: through } })),
     placeholderData: keepPreviousData,
   });
@@ -47,7 +48,7 @@ const NO_TASKS: ReadonlySet<string> = new Set();
 /** The tasks that keys have to do with; null where none are asked for. Keys that can't be read have to do with none. */
 export function useTasksOn(keys: string, through: Through): ReadonlySet<string> | null {
   const found = useQuery({
-    queryKey: ["standard", "keys", keys, through],
+    queryKey: key("standard", "keys", keys, through),
     queryFn: () => answer(api.GET("/api/standard/keys", { params: { query: { pressed: keys, ...through } } })),
     enabled: keys !== "" && through.setup !== "",
     placeholderData: keepPreviousData,
@@ -61,7 +62,7 @@ export function useTasksOn(keys: string, through: Through): ReadonlySet<string> 
 /** What lines would do; asked for as soon as they are chosen. What others would have done is not shown meanwhile. */
 export function usePlan(lines: LineIn[], family: boolean, seen: string) {
   return useQuery({
-    queryKey: ["plan", "standard", lines, family, seen],
+    queryKey: key("plan", "standard", lines, family, seen),
     queryFn: () => answer(api.POST("/api/standard/plan", { body: { lines, family, seen } })),
     enabled: lines.length > 0,
     retry: false,
@@ -70,7 +71,7 @@ export function usePlan(lines: LineIn[], family: boolean, seen: string) {
 
 export function useReleasePlan(wanted: boolean) {
   return useQuery({
-    queryKey: ["plan", "release"],
+    queryKey: key("plan", "release"),
     queryFn: () => answer(api.GET("/api/standard/release")),
     enabled: wanted,
     retry: false,
@@ -78,12 +79,12 @@ export function useReleasePlan(wanted: boolean) {
 }
 
 export function useDrafts() {
-  return useQuery({ queryKey: ["standard", "drafts"], queryFn: () => answer(api.GET("/api/standard/drafts")) });
+  return useQuery({ queryKey: key("standard", "drafts"), queryFn: () => answer(api.GET("/api/standard/drafts")) });
 }
 
 export function useDraftPlan(id: number | null) {
   return useQuery({
-    queryKey: ["plan", "draft", id],
+    queryKey: key("plan", "draft", id),
     queryFn: () => answer(api.GET("/api/standard/drafts/{draft_id}/plan", { params: { path: { draft_id: id ?? 0 } } })),
     enabled: id !== null,
     retry: false,
@@ -92,7 +93,7 @@ export function useDraftPlan(id: number | null) {
 
 export function useFindings(wanted: boolean) {
   return useQuery({
-    queryKey: ["standard", "findings"],
+    queryKey: key("standard", "findings"),
     queryFn: () => answer(api.GET("/api/standard/findings")),
     enabled: wanted,
   });
@@ -100,7 +101,7 @@ export function useFindings(wanted: boolean) {
 
 export function useCarried(origin: Platform, target: Platform) {
   return useQuery({
-    queryKey: ["plan", "carry", origin, target],
+    queryKey: key("plan", "carry", origin, target),
     queryFn: () => answer(api.GET("/api/standard/carry", { params: { query: { origin, target } } })),
     enabled: origin !== target,
     retry: false,
@@ -109,7 +110,7 @@ export function useCarried(origin: Platform, target: Platform) {
 
 export function useBorrowed(asked: Schemas["BorrowIn"] | null) {
   return useQuery({
-    queryKey: ["plan", "lend", asked],
+    queryKey: key("plan", "lend", asked),
     queryFn: () => (asked ? answer(api.POST("/api/standard/lend/plan", { body: asked })) : Promise.reject(asked)),
     enabled: asked !== null,
     retry: false,
@@ -117,7 +118,7 @@ export function useBorrowed(asked: Schemas["BorrowIn"] | null) {
 }
 
 export function useSets() {
-  return useQuery({ queryKey: ["standard", "sets"], queryFn: () => answer(api.GET("/api/standard/sets")) });
+  return useQuery({ queryKey: key("standard", "sets"), queryFn: () => answer(api.GET("/api/standard/sets")) });
 }
 
 /** Whose is to count where two people made something else of one line. */
@@ -133,44 +134,33 @@ export function contradictionsIn(error: unknown): Contradiction[] {
   return (error.problem as { contradictions?: Contradiction[] }).contradictions ?? [];
 }
 
-/** A writing request on the standard: what it did is said with its undo, a refusal with its reason. */
-function useDone<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onDone?: () => void) {
-  const changed = useChanged();
+/** A writing request on the standard. Two people at once: what to do about it is asked where the line is, so nothing is said. */
+function useSetting<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onDone?: () => void) {
   const says = useSays();
-  const undo = useUndo();
-  return useMutation({
-    mutationFn: send,
-    onSuccess: async (change) => {
-      const all = changed();
-      onDone?.();
-      await all;
-      says.done(change.title, () => undo.mutate(change.id));
-    },
-    onError: async (error) => {
-      // Two people at once: what to do about it is asked where the line is, so nothing is to be said twice.
-      if (contradictionsIn(error).length === 0) says.refused(error);
-    },
+  return useDone(send, {
+    onDone,
+    onRefused: (error) => contradictionsIn(error).length === 0 && says.refused(error),
   });
 }
 
 export function useSaveLines(onDone?: () => void) {
-  return useDone((body: Schemas["SaveLinesIn"]) => answer(api.POST("/api/standard/lines", { body })), onDone);
+  return useSetting((body: Schemas["SaveLinesIn"]) => answer(api.POST("/api/standard/lines", { body })), onDone);
 }
 
 export function useSaveException(onDone?: () => void) {
-  return useDone((body: Schemas["ExceptionIn"]) => answer(api.POST("/api/standard/exceptions", { body })), onDone);
+  return useSetting((body: Schemas["ExceptionIn"]) => answer(api.POST("/api/standard/exceptions", { body })), onDone);
 }
 
 export function useSaveMeanings() {
-  return useDone((body: Schemas["MeaningsIn"]) => answer(api.POST("/api/standard/meanings", { body })));
+  return useSetting((body: Schemas["MeaningsIn"]) => answer(api.POST("/api/standard/meanings", { body })));
 }
 
 export function useRelease(onDone?: () => void) {
-  return useDone((_: null) => answer(api.POST("/api/standard/release")), onDone);
+  return useSetting((_: null) => answer(api.POST("/api/standard/release")), onDone);
 }
 
 export function useTakeDraft(id: number, onDone?: () => void) {
-  return useDone(
+  return useSetting(
     (chosen: Schemas["ChosenItemIn"][]) =>
       answer(
         api.POST("/api/standard/drafts/{draft_id}/take", { params: { path: { draft_id: id } }, body: { chosen } }),
@@ -180,11 +170,11 @@ export function useTakeDraft(id: number, onDone?: () => void) {
 }
 
 export function useLend(onDone?: () => void) {
-  return useDone((body: Schemas["BorrowIn"]) => answer(api.POST("/api/standard/lend", { body })), onDone);
+  return useSetting((body: Schemas["BorrowIn"]) => answer(api.POST("/api/standard/lend", { body })), onDone);
 }
 
 export function useTakeSetOff() {
-  return useDone((body: Schemas["SetOffIn"]) => answer(api.POST("/api/standard/sets/removal", { body })));
+  return useSetting((body: Schemas["SetOffIn"]) => answer(api.POST("/api/standard/sets/removal", { body })));
 }
 
 /** Keeping lines in a draft: an existing one, or a new one (id null). */
@@ -198,8 +188,8 @@ export function useKeepDraft(onDone: (draft: Draft) => void) {
         : answer(api.POST("/api/standard/drafts/{draft_id}", { params: { path: { draft_id: id } }, body })),
     onSuccess: async (draft) => {
       onDone(draft);
-      await queries.invalidateQueries({ queryKey: ["standard", "drafts"] });
-      await queries.invalidateQueries({ queryKey: ["plan", "draft"] });
+      await queries.invalidateQueries({ queryKey: key("standard", "drafts") });
+      await queries.invalidateQueries({ queryKey: key("plan", "draft") });
       says.done(`Kept in the draft ${draft.name}`);
     },
     onError: says.refused,
@@ -215,7 +205,7 @@ export function useDropDraft() {
         api.POST("/api/standard/drafts/{draft_id}/removal", { params: { path: { draft_id: id } }, body: { removed } }),
       ),
     onSuccess: async (draft, { removed }) => {
-      await queries.invalidateQueries({ queryKey: ["standard", "drafts"] });
+      await queries.invalidateQueries({ queryKey: key("standard", "drafts") });
       if (removed)
         says.done(`Dropped the draft ${draft.name}`, () => mutation.mutate({ id: draft.id, removed: false }));
       else says.done(`Brought the draft ${draft.name} back`);

@@ -7,12 +7,16 @@ import { TryView } from "./TryView";
 
 type Tried = Schemas["TriedOut"];
 
-function step(station: string, outcome: string, says: string): Schemas["StepOut"] {
+function step(
+  station: Schemas["StepOut"]["station"],
+  outcome: Schemas["StepOut"]["outcome"],
+  says: string,
+): Schemas["StepOut"] {
   return { station, station_name: station, outcome, says, scope_name: "", program_name: "" };
 }
 
 function tried(parts: Partial<Tried> = {}): Tried {
-  const one = {
+  const one: Schemas["PressedOut"] = {
     shortcut: shortcut("F8"),
     stroke: { code: "F8", modifiers: [] },
     steps: [step("remap", "unknown", "no key"), step("program", "takes", "Fare")],

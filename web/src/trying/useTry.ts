@@ -2,8 +2,10 @@ import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
+import { key } from "../api/keys";
 import { useSays } from "../app/Says";
-import { useChanged, useUndo } from "../app/useHistory";
+import { useDone } from "../app/useDone";
+import { useChanged } from "../app/useHistory";
 import type { Lane } from "./address";
 
 export type Tried = Schemas["TriedOut"];
@@ -14,7 +16,7 @@ export type TestRecord = Schemas["RecordOut"];
 /** The way of a press in every lane, with drafts as if they were saved. */
 export function useTried(lanes: Lane[], press: string, drafts: Draft[]) {
   return useQuery({
-    queryKey: ["try", lanes, press, drafts],
+    queryKey: key("try", lanes, press, drafts),
     queryFn: () => answer(api.POST("/api/try", { body: { lanes, text: press, drafts } })),
     enabled: press !== "" && lanes.length > 0,
     placeholderData: keepPreviousData,
@@ -35,30 +37,19 @@ export function useDrafts(): [Draft[], (drafts: Draft[]) => void] {
 }
 
 export function useKeepDrafts(onKept: () => void) {
-  const changed = useChanged();
-  const says = useSays();
-  const undo = useUndo();
-  return useMutation({
-    mutationFn: (drafts: Draft[]) => answer(api.POST("/api/try/drafts", { body: { drafts } })),
-    onSuccess: async (change) => {
-      onKept();
-      await changed();
-      says.done(change.title, () => undo.mutate(change.id));
-    },
-    onError: says.refused,
-  });
+  return useDone((drafts: Draft[]) => answer(api.POST("/api/try/drafts", { body: { drafts } })), { onDone: onKept });
 }
 
 export function useRecords(words: string, failed: boolean, page: number) {
   return useQuery({
-    queryKey: ["records", words, failed, page],
+    queryKey: key("records", words, failed, page),
     queryFn: () => answer(api.GET("/api/records", { params: { query: { words, failed, page } } })),
     placeholderData: keepPreviousData,
   });
 }
 
 export function useUntested() {
-  return useQuery({ queryKey: ["untested"], queryFn: () => answer(api.GET("/api/records/untested")) });
+  return useQuery({ queryKey: key("untested"), queryFn: () => answer(api.GET("/api/records/untested")) });
 }
 
 export function useKeepRecord(onKept: () => void) {

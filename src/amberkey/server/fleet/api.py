@@ -14,6 +14,7 @@ from ninja.security import HttpBearer
 from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
+from amberkey.server.fleet.standing import State
 from amberkey.server.fleet.verbs.apply import apply
 from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code
 from amberkey.server.fleet.verbs.hear import done, seen
@@ -32,7 +33,7 @@ class FileOut(Schema):
     program: str
     program_name: str
     path: str
-    state: str
+    state: State
     says: str
     differences: list[str]
     seen_at: datetime.datetime | None
@@ -47,7 +48,7 @@ class MachineOut(Schema):
     setup_name: str
     enrolled: bool
     heard_at: datetime.datetime | None
-    state: str
+    state: State
     files: list[FileOut]
     layers: list[str]
     unreleased: list[str]
@@ -65,7 +66,7 @@ class OrdersOut(Schema):
     orders: int
 
 
-_WORST = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
+_WORST: tuple[State, ...] = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
 
 
 class WaitingMachinesOut(Schema):

@@ -1,7 +1,7 @@
 """Documents as they are: reading with an ETag, saving with If-Match, profiles told in sentences, releasing."""
 
 import datetime
-from typing import cast
+from typing import Literal, cast
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
@@ -96,7 +96,7 @@ class WaitingForReleaseOut(Schema):
     """A document whose newest revision is not the released one. `notes`: what was saved since, the newest first."""
 
     key: str
-    kind: str
+    kind: Literal["organisation", "program", "tasks", "profile", "setup"]
     name: str
     newest: int
     released: int | None

@@ -21,6 +21,7 @@ from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.estate import current_estate, current_organisation, in_sight, layer_names
+from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["organisation"])
 for part in (overview, lists, layers, uses):
@@ -143,6 +144,7 @@ def _row(row: TableRow) -> RowOut:
 
 
 @router.get("/organisation/setups", response=list[SetupOut])
+@kept
 def setups(request: HttpRequest) -> list[SetupOut]:
     """Every setup in use with who has it and how many clashes it has, by severity."""
     estate = current_estate()

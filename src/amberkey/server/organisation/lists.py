@@ -1,6 +1,6 @@
 """Lists of people, machines and uses: out as sheets, and in by upload, matching, check and taking."""
 
-from typing import Annotated, Any, cast
+from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -34,17 +34,20 @@ class FaultOut(Schema):
     cure: str
 
 
+ListState = Literal["opening", "new", "checking", "checked", "taking", "taken", "failed"]
+
+
 class ListOut(Schema):
     """An import on its way. `matching`: the place of each column among `heads`; `told`: what taking it would do."""
 
     id: str
-    kind: str
+    kind: ListKind
     name: str
     heads: list[str]
     first: list[list[str]]
     columns: list[ColumnOut]
     matching: dict[str, int]
-    state: str
+    state: ListState
     done: int
     total: int
     told: list[str]
@@ -125,7 +128,7 @@ def _out(found: ListImport) -> ListOut:
         first=found.first,
         columns=[ColumnOut(id=c.id, title=c.title, says=c.says, needed=c.needed) for c in COLUMNS[kind]],
         matching=found.matching,
-        state=found.state,
+        state=cast(ListState, found.state),
         done=found.done,
         total=found.total,
         told=result.get("told", []),

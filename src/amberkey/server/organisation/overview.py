@@ -15,6 +15,7 @@ from amberkey.server.library.documents import digests, parsed
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_derived, current_estate, current_organisation
+from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["organisation"])
 
@@ -72,6 +73,7 @@ class OrganisationOut(Schema):
 
 
 @router.get("/organisation", response=OrganisationOut)
+@kept
 def organisation(request: HttpRequest) -> OrganisationOut:
     """The organisation in short, with everything that can be chosen in it."""
     found = current_organisation()

@@ -1,6 +1,6 @@
 """Signing in and out."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
@@ -20,7 +20,7 @@ router = Router(tags=["people"])
 
 class Me(Schema):
     name: str
-    role: str
+    role: Literal["reader", "editor", "releaser", "administrator"]
     may_edit: bool
     may_release: bool
 

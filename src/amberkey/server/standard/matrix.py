@@ -9,6 +9,7 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.organisation.deriving import Derived
+from amberkey.core.programs.model import Kind
 from amberkey.core.standard.coverage import Count, Coverage, Covered, Strip
 from amberkey.core.standard.judging import STATES, State
 from amberkey.core.standard.model import Line, Standard
@@ -30,7 +31,7 @@ class CountOut(Schema):
 class MatrixProgramOut(Schema):
     id: str
     name: str
-    kind: str
+    kind: Kind
     people: int
     covered: CountOut
 

@@ -4,7 +4,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from amberkey.core.keys.platform import Platform
-from amberkey.core.standard.findings import KIND_WORDS
+from amberkey.core.standard.findings import KIND_WORDS, Kind
 from amberkey.server.schema import Schema
 from amberkey.server.standard.state import current_findings
 
@@ -12,7 +12,7 @@ router = Router(tags=["standard"])
 
 
 class FindingOut(Schema):
-    kind: str
+    kind: Kind
     says: str
     platform: Platform | None
     tasks: list[str]

@@ -1,6 +1,8 @@
 """The lens's physical keyboard: every key with its cap, and who takes it with the modifiers held."""
 
+from collections.abc import Mapping
 from functools import lru_cache
+from typing import Literal, NamedTuple
 
 from django.http import HttpRequest
 from ninja import Router
@@ -12,6 +14,7 @@ from amberkey.core.clashes.trace import Focus, trace
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.keys.codes import MODIFIER_CODES
 from amberkey.core.keys.names import NAMED_KEYS, PAD_CAPS, case_of_key
+from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import Style, cap_of_key, cap_of_modifier
@@ -22,6 +25,7 @@ from amberkey.core.layouts.typing import types
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import board_of, current_estate
+from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.trying import TriedDraftIn, draft
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
@@ -30,8 +34,20 @@ HOLDABLE = ("Control", "Alt", "Shift", "Meta", "AltGraph")
 _SYMBOL_CAPS = {"Shift", "Enter", "Tab", "Backspace", "CapsLock"}
 
 
+Owner = Literal["system", "utility", "browser", "program", "text", "free", "dead"]
+
+
+class _Owned(NamedTuple):
+    """Who takes a key, and the words for it."""
+
+    owner: Owner
+    says: str
+    short: str
+    sentence: str
+
+
 class KeyOut(Schema):
-    """`modifier` is set on keys that are held. `owner` is one of system, utility, browser, program, text, free, dead; `says`
+    """`modifier` is set on keys that are held. `owner` is who takes it; `says`
     what it does, `short` one word of that for the cap."""
 
     code: str
@@ -41,7 +57,7 @@ class KeyOut(Schema):
     below: list[float] | None
     cap: str
     modifier: str | None
-    owner: str
+    owner: Owner
     says: str
     short: str
     sentence: str
@@ -54,7 +70,7 @@ class KeyboardOut(Schema):
 
     width: float
     rows: int
-    platform: str
+    platform: Platform
     language: str
     held: list[str]
     modifier_caps: dict[str, str]
@@ -76,6 +92,7 @@ class KeyboardIn(Schema):
 
 
 @router.get("/keyboard", response=KeyboardOut)
+@kept
 def keyboard(
     request: HttpRequest,
     setup: str,
@@ -125,7 +142,7 @@ def _keyboard(given: KeyboardIn) -> KeyboardOut:
             below=list(key.below) if key.below else None,
             cap=cap_of_code(board, key.code),
             modifier=modifier_of_code(board, key.code),
-            **_owner(board, key.code, modifiers, focus, before),
+            **_owner(board, key.code, modifiers, focus, before)._asdict(),
             reach=reach_of(Stroke(key.code, modifiers), body, board.ground.keyboard.remaps, board.ground.mouse_hand).score,
         )
         for key in body.keys
@@ -179,7 +196,7 @@ def modifier_of_code(board: Board, code: str) -> str | None:
     return MODIFIER_CODES.get(code)
 
 
-_OWNERS = {
+_OWNERS: Mapping[str, Owner] = {
     "system_fixed": "system",
     "intercept": "utility",
     "browser_keeps": "browser",
@@ -188,11 +205,11 @@ _OWNERS = {
 
 
 @lru_cache(maxsize=1)
-def _nothing() -> dict[str, str]:
-    return {"owner": "dead", "says": "", "short": "", "sentence": ""}
+def _nothing() -> "_Owned":
+    return _Owned("dead", "", "", "")
 
 
-def _owner(board: Board, code: str, held: frozenset[str], focus: Focus | None, before: tuple[Stroke, ...]) -> dict[str, str]:
+def _owner(board: Board, code: str, held: frozenset[str], focus: Focus | None, before: tuple[Stroke, ...]) -> "_Owned":
     if code in MODIFIER_CODES:
         return _nothing()
     stroke = Stroke(code, held)
@@ -205,22 +222,17 @@ def _owner(board: Board, code: str, held: frozenset[str], focus: Focus | None, b
         typed = types(stroke, board.setup.layout)
         would = f" It would type {typed.text}." if typed and held - {"Shift"} and not typed.dead else ""
         where = binding.program.name if binding.everywhere else f"{binding.program.name}, {binding.scope_name}"
-        return {"owner": kind, "says": says, "short": _short(says, kind), "sentence": f"{where}: {says}.{would}"}
+        return _Owned(kind, says, _short(says, kind), f"{where}: {says}.{would}")
     if effect.kind in ("text", "accent", "caret"):
         verb = {"text": "types ", "accent": "begins the accent ", "caret": ""}[effect.kind]
         short = effect.text if effect.kind != "caret" else _short(effect.text, "program")
-        return {
-            "owner": "text",
-            "says": effect.text,
-            "short": short,
-            "sentence": f"The focus takes text: it {verb}{effect.text}.",
-        }
+        return _Owned("text", effect.text, short, f"The focus takes text: it {verb}{effect.text}.")
     if effect.kind == "menu":
-        return {"owner": "program", "says": effect.text, "short": "menu", "sentence": f"It opens {effect.text}."}
-    return {"owner": "free", "says": "", "short": "", "sentence": "Nobody takes it: free in this focus."}
+        return _Owned("program", effect.text, "menu", f"It opens {effect.text}.")
+    return _Owned("free", "", "", "Nobody takes it: free in this focus.")
 
 
-def _owner_of(station: str | None, binding: Binding) -> str:
+def _owner_of(station: str | None, binding: Binding) -> Owner:
     if station == "system":
         return "system" if binding.program.kind == "system" else "utility"
     return _OWNERS.get(station or "", "program")

@@ -3,10 +3,11 @@
 from django.http import HttpRequest
 from ninja import Router
 
-from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.organisation.naming import short_name
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import current_estate, in_sight, layer_names
+from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["workbench"])
 
@@ -30,7 +31,7 @@ class LensOut(Schema):
     name: str
     short: str
     place: str
-    platform: str
+    platform: Platform
     platform_name: str
     layout: str
     layout_name: str
@@ -44,6 +45,7 @@ class LensOut(Schema):
 
 
 @router.get("/lenses", response=list[LensOut])
+@kept
 def lenses(request: HttpRequest) -> list[LensOut]:
     """Every setup in use as a lens, the most people first."""
     estate = current_estate()

@@ -1,10 +1,12 @@
 """Judging a press while it is held or typed: what it is here, who has it, what it types, how far it is."""
 
 from collections.abc import Iterator
+from typing import Literal
 
 from django.http import HttpRequest
 from ninja import Router
 
+from amberkey.core.clashes.binding import Station
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.trace import Focus, Trace, trace
 from amberkey.core.keys.codes import ALL_CODES, MODIFIER_CODES
@@ -41,8 +43,11 @@ class PressIn(Schema):
     strokes: list[HeardIn] | None = None
 
 
+Verdict = Literal["free", "taken", "types", "impossible"]
+
+
 class HolderOut(Schema):
-    station: str
+    station: Station
     program: str
     command: str
     command_name: str
@@ -63,7 +68,7 @@ class JudgementOut(Schema):
     reach: int | None
     flags: list[str]
     holders: list[HolderOut]
-    verdict: str
+    verdict: Verdict
     differs: str
     longest: int
 
@@ -177,8 +182,8 @@ def _holders(traces: list[Trace]) -> Iterator[HolderOut]:
 
 def _verdict(
     unreachable: str, refused: str, holders: list[HolderOut], typed: str, program: Program | None, scope: str | None
-) -> str:
-    """free, taken, types or impossible: the worst that is true."""
+) -> Verdict:
+    """The worst that is true."""
     if unreachable or refused:
         return "impossible"
     if holders:

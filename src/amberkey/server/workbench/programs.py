@@ -7,9 +7,10 @@ from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.programs.habits import habits_of, say_habit
-from amberkey.core.programs.model import Program
+from amberkey.core.programs.model import Kind, Program
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.estate import board_of, current_estate, layer_names
+from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.words import BoundOut, ShortcutOut, bound_out, shortcut_out
 
 router = Router(tags=["workbench"])
@@ -39,7 +40,7 @@ class CommandOut(Schema):
 class ProgramOut(Schema):
     id: str
     name: str
-    kind: str
+    kind: Kind
     version: str
     description: str
     habits: list[str]
@@ -47,6 +48,7 @@ class ProgramOut(Schema):
 
 
 @router.get("/programs", response=list[ProgramOut])
+@kept
 def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
     """The programs of a setup, the system last, with all their commands through this lens."""
     estate = current_estate()

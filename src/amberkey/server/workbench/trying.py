@@ -6,10 +6,11 @@ from django.http import HttpRequest
 from ninja import Router
 from pydantic import Field
 
+from amberkey.core.clashes.binding import Station
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.showing import say_effect
-from amberkey.core.clashes.trace import STATIONS, Focus, Step, Trace, trace
+from amberkey.core.clashes.trace import STATIONS, EffectKind, Focus, Outcome, Step, Trace, trace
 from amberkey.core.clashes.trying import say_outcome, typed_by
 from amberkey.core.clashes.wording import STATION_WORDS
 from amberkey.core.keys.reading import read_shortcut
@@ -61,9 +62,9 @@ class TryIn(Schema):
 class StepOut(Schema):
     """What one station did with a press: takes, passes or unknown, and why."""
 
-    station: str
+    station: Station
     station_name: str
-    outcome: str
+    outcome: Outcome
     says: str
     scope_name: str
     program_name: str
@@ -75,9 +76,9 @@ class PressedOut(Schema):
     shortcut: ShortcutOut
     stroke: StrokeOut
     steps: list[StepOut]
-    effect: str
+    effect: EffectKind
     says: str
-    taken_at: str | None
+    taken_at: Station | None
 
 
 class TriedOut(Schema):

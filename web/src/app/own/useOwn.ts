@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { answer, api } from "../../api/client";
+import { key } from "../../api/keys";
 import { useSays } from "../Says";
 import { ownPlatform } from "./platform";
 
 export type Own = Schemas["OwnOut"];
 
-const KEY = ["own"];
+const KEY = key("own");
 
 /** Amber Key's own shortcuts as this person has them, checked on the platform that they sit at. */
 export function useOwn() {
@@ -37,7 +38,7 @@ export function useChangeOwn() {
 /** The presses that never reach a page on the platform that this person sits at. */
 export function useUnseen(wanted: boolean) {
   return useQuery({
-    queryKey: ["unseen"],
+    queryKey: key("unseen"),
     queryFn: () => answer(api.GET("/api/unseen", { params: { query: { platform: ownPlatform() } } })),
     staleTime: Number.POSITIVE_INFINITY,
     enabled: wanted,

@@ -2,8 +2,9 @@ import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { answer, api } from "../../api/client";
+import { key } from "../../api/keys";
 import type { Group } from "../useClashes";
-import { useDone } from "../useClashes";
+import { useDecision } from "../useClashes";
 
 export type Way = Schemas["WayOutOut"];
 export type Asked = Schemas["AskedOut"];
@@ -12,7 +13,7 @@ export type Says = "nothing" | Schemas["DecisionTooIn"]["standard"];
 
 function waysQuery(setup: string, identity: string, own: string | null, target: string | null) {
   return queryOptions({
-    queryKey: ["ways", setup, identity, own, target],
+    queryKey: key("ways", setup, identity, own, target),
     queryFn: () =>
       answer(
         api.GET("/api/clashes/{identity}/ways", { params: { path: { identity }, query: { setup, own, target } } }),
@@ -48,7 +49,7 @@ export function useWaysAhead(): (group: Group) => void {
 /** The layers in which a decision can be kept, with what each reaches. */
 export function useLandings(setup: string, identity: string) {
   return useQuery({
-    queryKey: ["ways", "landings", setup, identity],
+    queryKey: key("ways", "landings", setup, identity),
     queryFn: () =>
       answer(api.GET("/api/clashes/{identity}/landings", { params: { path: { identity }, query: { setup } } })),
     retry: false,
@@ -58,7 +59,7 @@ export function useLandings(setup: string, identity: string) {
 /** What a move would be if the command's task moved with it; null where it has none. */
 export function useTaskMove(setup: string, identity: string, shortcut: string | null, target: string | null) {
   return useQuery({
-    queryKey: ["ways", "task", setup, identity, shortcut, target],
+    queryKey: key("ways", "task", setup, identity, shortcut, target),
     queryFn: () =>
       answer(
         api.GET("/api/clashes/{identity}/task", {
@@ -73,7 +74,7 @@ export function useTaskMove(setup: string, identity: string, shortcut: string | 
 /** What a way out asks of the standard, one for each task that it touches. */
 export function useAsked(setup: string, identity: string, way: string | null, target: string | null) {
   return useQuery({
-    queryKey: ["ways", "standard", setup, identity, way, target],
+    queryKey: key("ways", "standard", setup, identity, way, target),
     queryFn: () =>
       answer(
         api.GET("/api/clashes/{identity}/standard", {
@@ -90,7 +91,7 @@ type Decision = Schemas["DecisionIn"] & { says: Says; seen: string | undefined }
 
 /** Decides a clash, and says in the standard what follows. */
 export function useDecide(identity: string, onGone: () => void) {
-  return useDone(({ says, seen, ...body }: Decision) => {
+  return useDecision(({ says, seen, ...body }: Decision) => {
     const path = { identity };
     return says === "nothing"
       ? answer(api.POST("/api/clashes/{identity}/decision", { params: { path }, body }))

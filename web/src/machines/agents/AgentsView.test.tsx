@@ -4,7 +4,7 @@ import { session, stage } from "../../testing/stage";
 import { AgentsView } from "./AgentsView";
 import type { Machine } from "./useAgents";
 
-function machine(state: string, parts: Partial<Machine> = {}): Machine {
+function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine {
   const differences = state === "drifted" ? ["Filter has F5 on the machine; F6 is wanted."] : [];
   return {
     id: state.replace(" ", "-"),
@@ -41,7 +41,7 @@ describe("machines", () => {
   it("offer to apply only where something is to be written", async () => {
     show(
       "releaser",
-      ["new", "behind", "in step", "waiting", "problem", "unseen"].map((s) => machine(s)),
+      (["new", "behind", "in step", "waiting", "problem", "unseen"] as const).map((s) => machine(s)),
     );
     expect(await screen.findAllByRole("button", { name: "Apply the profile" })).toHaveLength(2);
     expect(screen.getByRole("status").textContent).toContain("1 of 6 machines in step");

@@ -8,7 +8,7 @@ import { PutRight } from "./PutRight";
 import type { Machine } from "./useAgents";
 import { useAgents, useApply, useCode } from "./useAgents";
 
-const STATES: Record<string, string> = {
+const STATES: Record<Machine["state"], string> = {
   problem: "can't be read",
   drifted: "drifted",
   new: "not applied yet",

@@ -1,20 +1,21 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { answer, api } from "../../api/client";
+import { key } from "../../api/keys";
 import { useSays } from "../../app/Says";
 
 export type Machine = Schemas["MachineOut"];
-const key = ["machines"];
+const KEY = key("machines");
 
 /** Machines speak when they like, so they are asked about again and again while somebody looks. */
 export function useAgents(every: number | false = 15_000) {
-  return useQuery({ queryKey: key, queryFn: () => answer(api.GET("/api/machines")), refetchInterval: every });
+  return useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/machines")), refetchInterval: every });
 }
 
 /** How many machines need somebody: a small question, so every page may ask it all the time. */
 export function useWaitingMachines() {
   return useQuery({
-    queryKey: [...key, "waiting"],
+    queryKey: key("machines", "waiting"),
     queryFn: () => answer(api.GET("/api/machines/waiting")),
     refetchInterval: 15_000,
   });
@@ -32,7 +33,7 @@ export function useApply(machine: Machine) {
         }),
       ),
     onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: key });
+      await queries.invalidateQueries({ queryKey: KEY });
       says.done(`Asked ${machine.name} to write; it answers in a moment.`);
     },
     onError: says.refused,
@@ -45,7 +46,7 @@ export function useCode(machineId: string) {
   return useMutation({
     mutationFn: () =>
       answer(api.POST("/api/machines/{machine_id}/code", { params: { path: { machine_id: machineId } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: key }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: KEY }),
     onError: says.refused,
   });
 }

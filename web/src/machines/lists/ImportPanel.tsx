@@ -8,10 +8,10 @@ import styles from "./Lists.module.css";
 import type { ListImport } from "./useImport";
 import { isBusy, useImport, useImportSteps, useUpload } from "./useImport";
 
-const NAMES: Record<string, string> = { people: "people", machines: "machines", uses: "uses by role" };
+const NAMES: Record<ListImport["kind"], string> = { people: "people", machines: "machines", uses: "uses by role" };
 
 /** Lists as sheets: out in one click; in by matching columns, a check of every row, and taking what is good. */
-export function ImportPanel({ kinds }: { kinds: string[] }) {
+export function ImportPanel({ kinds }: { kinds: ListImport["kind"][] }) {
   const rights = useRights();
   const input = useRef<HTMLInputElement>(null);
   const [kind, setKind] = useState(kinds[0] ?? "people");

@@ -2,11 +2,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Schemas } from "../../api/client";
 import { answer, api, sendForm } from "../../api/client";
+import { key } from "../../api/keys";
 import { useSays } from "../../app/Says";
 import { useChanged, useUndo } from "../../app/useHistory";
 
 export type ListImport = Schemas["ListOut"];
-const BUSY = new Set(["opening", "checking", "taking"]);
+const BUSY: ReadonlySet<ListImport["state"]> = new Set(["opening", "checking", "taking"] as const);
 
 export function isBusy(found: ListImport): boolean {
   return BUSY.has(found.state);
@@ -28,7 +29,7 @@ export function useImport(id: string | null) {
   const says = useSays();
   const undo = useUndo();
   const found = useQuery({
-    queryKey: ["import", id],
+    queryKey: key("import", id),
     queryFn: () =>
       answer(api.GET("/api/organisation/imports/{import_id}", { params: { path: { import_id: id ?? "" } } })),
     enabled: id !== null,
@@ -49,7 +50,7 @@ export function useImport(id: string | null) {
 export function useImportSteps(id: string) {
   const queries = useQueryClient();
   const says = useSays();
-  const put = { onSuccess: (next: ListImport) => queries.setQueryData(["import", id], next), onError: says.refused };
+  const put = { onSuccess: (next: ListImport) => queries.setQueryData(key("import", id), next), onError: says.refused };
   const path = { path: { import_id: id } };
   const check = useMutation({
     mutationFn: (matching: Record<string, number>) =>

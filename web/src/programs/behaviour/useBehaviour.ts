@@ -1,8 +1,8 @@
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { answer, api } from "../../api/client";
-import { useSays } from "../../app/Says";
-import { useChanged, useUndo } from "../../app/useHistory";
+import { key } from "../../api/keys";
+import { useDone } from "../../app/useDone";
 
 export type Behaviour = Schemas["BehaviourOut"];
 export type Habit = Schemas["HabitOut"];
@@ -23,7 +23,7 @@ const pathOf = (program: string, version: string) => ({ path: { program, version
 
 export function useBehaviour(program: string, version: string, setup: string) {
   return useQuery({
-    queryKey: ["behaviour", program, version, setup],
+    queryKey: key("behaviour", program, version, setup),
     queryFn: () =>
       answer(
         api.GET("/api/programs/{program}/{version}/behaviour", {
@@ -37,7 +37,7 @@ export function useBehaviour(program: string, version: string, setup: string) {
 /** The program as a draft would have it, with its small traces; the last good answer stays while a draft is wrong. */
 export function useTried(program: string, version: string, setup: string, draft: Draft) {
   return useQuery({
-    queryKey: ["plan", "behaviour", program, version, setup, draft],
+    queryKey: key("plan", "behaviour", program, version, setup, draft),
     queryFn: () =>
       answer(
         api.POST("/api/programs/{program}/{version}/behaviour/try", {
@@ -53,7 +53,7 @@ export function useTried(program: string, version: string, setup: string, draft:
 
 export function usePlanned(program: string, version: string, setup: string, draft: Draft, enabled: boolean) {
   return useQuery({
-    queryKey: ["plan", "behaviour-clashes", program, version, setup, draft],
+    queryKey: key("plan", "behaviour-clashes", program, version, setup, draft),
     queryFn: () =>
       answer(
         api.POST("/api/programs/{program}/{version}/behaviour/plan", {
@@ -67,17 +67,9 @@ export function usePlanned(program: string, version: string, setup: string, draf
 }
 
 export function useSaveBehaviour(program: string, version: string, onDone: () => void) {
-  const changed = useChanged();
-  const says = useSays();
-  const undo = useUndo();
-  return useMutation({
-    mutationFn: (body: Schemas["SaveIn"]) =>
+  return useDone(
+    (body: Schemas["SaveIn"]) =>
       answer(api.PUT("/api/programs/{program}/{version}/behaviour", { params: pathOf(program, version), body })),
-    onSuccess: async (done) => {
-      onDone();
-      await changed();
-      says.done(done.title, () => undo.mutate(done.id));
-    },
-    onError: says.refused,
-  });
+    { onDone },
+  );
 }

@@ -2,18 +2,19 @@
 
 from dataclasses import replace
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
-from amberkey.core.clashes.binding import STATIONS
+from amberkey.core.clashes.binding import STATIONS, Station
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.model import CLASH_KINDS
+from amberkey.core.clashes.model import CLASH_KINDS, ClashKind
 from amberkey.core.clashes.wording import KIND_WORDS
 from amberkey.core.profiles.decisions import SEVERITIES, Decisions
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.problems import Conflict, NotFound
-from amberkey.server.schema import Schema, as_json
+from amberkey.server.schema import Schema
+from amberkey.server.workbench.clashes.packed import PackedOut, packed
 from amberkey.server.workbench.clashes.told import GroupOut, Said, group_out
 from amberkey.server.workbench.estate import (
     board_of,
@@ -24,6 +25,7 @@ from amberkey.server.workbench.estate import (
     in_sight,
     new_since_given,
 )
+from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["workbench"])
 
@@ -33,13 +35,18 @@ class NamedOut(Schema):
     name: str
 
 
+class KindOut(Schema):
+    id: ClashKind
+    name: str
+
+
 class ClashesOut(Schema):
     """`kinds`, `stations` and `departments` name what groups can be chosen by."""
 
-    stations: list[str]
-    kinds: list[NamedOut]
+    stations: list[Station]
+    kinds: list[KindOut]
     departments: list[NamedOut]
-    groups: list[GroupOut]
+    packed: PackedOut
     setups: int
     people: int
 
@@ -49,7 +56,8 @@ class MeantOut(Schema):
 
 
 @router.get("/clashes", response=ClashesOut)
-def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> HttpResponse:
+@kept
+def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> ClashesOut:
     """Where presses stop through this lens, or in all setups in use: the most felt and worst first, allowed ones marked.
 
     What makers meant is not among them, unless somebody said that it isn't so.
@@ -64,18 +72,18 @@ def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> HttpR
         groups += [g for g in estate.meant_groups() if g.clash.identity in doubted]
     told = _told(estate, groups, setup, everywhere, said)
     touched = {i for g in told if g.allowed is None for i in g.setups}
-    answer = ClashesOut(
+    return ClashesOut(
         stations=list(STATIONS),
-        kinds=[NamedOut(id=k, name=KIND_WORDS[k]) for k in CLASH_KINDS],
+        kinds=[KindOut(id=k, name=KIND_WORDS[k]) for k in CLASH_KINDS],
         departments=[NamedOut(id=d.id, name=d.name) for d in current_organisation().departments],
-        groups=told,
+        packed=packed(told),
         setups=len(touched),
         people=estate.people_of(estate.setups[i] for i in touched),
     )
-    return as_json(answer)
 
 
 @router.get("/clashes/meant", response=MeantOut)
+@kept
 def meant(request: HttpRequest, setup: str, everywhere: bool = False) -> MeantOut:
     """What makers meant: the shadows between a program's own defaults, and what somebody said is so."""
     estate = current_estate()

@@ -5,10 +5,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from weakref import WeakKeyDictionary
 
-from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.binding import Binding, Station
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Group
-from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.model import Clash, ClashKind
 from amberkey.core.clashes.wording import KIND_WORDS, say_clash, say_shortcut
 from amberkey.core.profiles.decisions import Allowance, Meaning, Severity
 from amberkey.server.schema import Schema
@@ -55,7 +55,7 @@ class GroupOut(Schema):
 
     identity: str
     seen_in: str
-    kind: str
+    kind: ClashKind
     severity: Severity
     says: str
     subject: PartyOut
@@ -64,9 +64,9 @@ class GroupOut(Schema):
     strokes: list[StrokeOut]
     text: str
     focus: PressedInOut | None
-    taken_at: str | None
+    taken_at: Station | None
     taken_says: str
-    meant_for: str
+    meant_for: Station
     meant_says: str
     setups: list[str]
     departments: list[str]
@@ -170,7 +170,7 @@ def brief_clash(clash: Clash, board: Board) -> str:
     return f"{subject.command.name} in {subject.program.name}, {pressed} ({KIND_WORDS[clash.kind]})"
 
 
-def _meant(clash: Clash) -> tuple[str, str]:
+def _meant(clash: Clash) -> tuple[Station, str]:
     """The station that the press was meant for, and what it would have done there."""
     match clash.kind:
         case "swallows_text":
@@ -186,7 +186,7 @@ def _meant(clash: Clash) -> tuple[str, str]:
             return ("program" if not loser.everywhere else loser.station), loser.program.name
 
 
-def _station(clash: Clash) -> str | None:
+def _station(clash: Clash) -> Station | None:
     """Where the press ends. A shortcut that its program doesn't take, or that means nothing, ends there all the same."""
     if clash.station is None and clash.kind != "out_of_reach":
         return "program"

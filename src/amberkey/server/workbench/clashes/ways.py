@@ -7,16 +7,18 @@ from ninja import Router
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.clashes.model import ClashKind
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.ways.landing import landings
 from amberkey.core.ways.proposing import move_to, ways_out
 from amberkey.core.ways.task_moving import Follower, task_move
-from amberkey.core.ways.wayout import WayOut
+from amberkey.core.ways.wayout import WayKind, WayOut
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import PartyOut, brief, party
 from amberkey.server.workbench.estate import current_estate, target_of
+from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 router = Router(tags=["workbench"])
@@ -25,13 +27,13 @@ _known: WeakKeyDictionary[Estate, dict[tuple[str, str, str], list[WayOut]]] = We
 
 
 class WayGroupOut(Schema):
-    kind: str
+    kind: ClashKind
     says: str
 
 
 class WayOutOut(Schema):
     key: str
-    kind: str
+    kind: WayKind
     shortcut: ShortcutOut | None
     subject: PartyOut
     reach: int | None
@@ -73,6 +75,7 @@ class LandingOut(Schema):
 
 
 @router.get("/clashes/{identity}/ways", response=list[WayOutOut])
+@kept
 def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None, target: str | None = None) -> list[WayOutOut]:
     """The ways out of a clash with their consequences; `own` adds a move to a shortcut of one's own choice.
 
@@ -89,6 +92,7 @@ def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None
 
 
 @router.get("/clashes/{identity}/task", response=TaskMoveOut | None)
+@kept
 def task(request: HttpRequest, identity: str, setup: str, shortcut: str, target: str | None = None) -> TaskMoveOut | None:
     """What moving a command would be if its task moved with it in every program; null where the command has no task."""
     estate = current_estate()
@@ -106,6 +110,7 @@ def task(request: HttpRequest, identity: str, setup: str, shortcut: str, target:
 
 
 @router.get("/clashes/{identity}/landings", response=list[LandingOut])
+@kept
 def where_kept(request: HttpRequest, identity: str, setup: str) -> list[LandingOut]:
     """The layers of a setup in which a decision can be kept, the farthest first, with what each reaches."""
     estate = current_estate()

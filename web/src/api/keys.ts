@@ -1,0 +1,46 @@
+/** When an answer is asked for again after documents were changed.
+ *
+ * `first`: at once, as the screen is made of it; `around`: beside it, as it stands around the screen; `last`: when the screen's
+ * own are here, as nobody looks at it in that moment; `kept`: never, as no document makes it another one. */
+export type Refresh = "first" | "around" | "last" | "kept";
+
+/** Every kind of answer that is kept, by the first word of its key. */
+export const KEYS = {
+  session: "kept",
+  own: "kept",
+  unseen: "kept",
+  clashes: "first",
+  meant: "first",
+  standard: "first",
+  programs: "first",
+  behaviour: "first",
+  profiles: "first",
+  releases: "first",
+  organisation: "first",
+  import: "first",
+  try: "first",
+  records: "first",
+  untested: "first",
+  decided: "around",
+  lenses: "around",
+  keyboard: "around",
+  machines: "around",
+  press: "around",
+  ways: "last",
+  plan: "last",
+  history: "last",
+} as const satisfies Record<string, Refresh>;
+
+export type KeyName = keyof typeof KEYS;
+
+/** The key of an answer: its kind, and what it depends on. */
+export function key<const Parts extends readonly unknown[]>(name: KeyName, ...parts: Parts) {
+  return [name, ...parts] as const;
+}
+
+/** Those of the kept answers that are asked for again at one moment. */
+export function refreshedAt(moment: Refresh) {
+  return {
+    predicate: ({ queryKey }: { queryKey: readonly unknown[] }) => KEYS[queryKey[0] as KeyName] === moment,
+  };
+}
