@@ -12,8 +12,9 @@ ASSIGN = {"setup": GERMAN, "program": "quaysheet", "command": "filter", "shortcu
 
 
 @pytest.fixture(autouse=True)
-def nothing_kept(monkeypatch):
+def nothing_kept(db, monkeypatch):
     monkeypatch.setattr(keeping, "_kept", Kept())
+    keeping.caches["answers"].clear()
 
 
 def test_what_was_answered_before_is_not_worked_out_again(ines, monkeypatch):
@@ -82,3 +83,10 @@ def test_no_more_is_kept_than_there_is_room_for():
     assert (kept.get("5"), kept.get("4"), kept.size) == (b"y" * 90, None, 90)
     kept.put("6", b"z" * 200)
     assert kept.size == 0
+
+
+def test_what_another_process_worked_out_is_found(ines, monkeypatch):
+    first = ines.client.get(CLASHES)
+    monkeypatch.setattr(keeping, "_kept", Kept())  # as it is in a process that was just started
+    monkeypatch.setattr("amberkey.server.workbench.clashes.groups.packed", None)
+    assert ines.client.get(CLASHES).content == first.content

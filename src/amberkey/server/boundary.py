@@ -13,11 +13,14 @@ from ninja.parser import Parser
 
 from amberkey.core.documents.reading import read_json
 from amberkey.core.documents.texts import unfit_for_keeping
+from amberkey.server.people.addresses import address_of
+from amberkey.server.people.gate import gate
 from amberkey.server.problems import Problem, bad_request, failed, no_such_page, respond
 
 MOST_BYTES = 20 * 1024 * 1024
 """Of a whole request. Sheets, bundles and settings files have smaller limits of their own."""
 API = "/api/"
+SIGN_IN = "/api/session"
 _Answer = Callable[[HttpRequest], HttpResponseBase]
 
 
@@ -76,6 +79,10 @@ def _refusal(request: HttpRequest) -> HttpResponse | None:
     if size > MOST_BYTES:
         says = f"It has {size / 1048576:.0f} MB, and {MOST_BYTES // 1048576} MB is the most."
         return respond(Problem(413, "This is too large.", says, "Send less at once."))
+    if request.path == SIGN_IN and request.method == "POST":
+        refusal = gate.refuses(address_of(request))
+        if refusal is not None:
+            return respond(refusal)
     why = unfit_for_keeping(request.path)
     if why:
         return respond(Problem(400, "There can't be such an address.", f"In it {why}."))

@@ -9,7 +9,8 @@ from typing import Any
 
 workers = max(1, int(os.environ.get("AMBERKEY_PROCESSES", "1")))
 worker_class = "gthread"
-threads = 8
+threads = 16
+# Each thread may need a connection to the database; see AMBERKEY_DB_POOL in the settings.
 max_requests = 20_000
 max_requests_jitter = 2_000
 preload_app = True

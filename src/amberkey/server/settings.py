@@ -4,7 +4,7 @@ import os
 import pathlib
 
 from amberkey.server.people.addresses import networks
-from amberkey.server.watch.logs import quiet_noise, settings_for
+from amberkey.server.watch.logs import settings_for
 
 ROOT = pathlib.Path(__file__).resolve().parents[3]
 
@@ -51,7 +51,7 @@ ROOT_URLCONF = "amberkey.server.urls"
 WSGI_APPLICATION = "amberkey.server.wsgi.application"
 
 # `timeout`: seconds until a request gives up waiting for a connection and says so.
-_POOL = {"min_size": 1, "max_size": 10, "timeout": 5, "reconnect_timeout": 30}
+_POOL = {"min_size": 1, "max_size": 18, "timeout": 5, "reconnect_timeout": 30}
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -66,6 +66,16 @@ DATABASES = {
         "CONN_HEALTH_CHECKS": True,
     }
 }
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    # Answers that one process worked out, for all others, on whichever host (see workbench.keeping).
+    "answers": {
+        "BACKEND": "django.core.cache.backends.db.DatabaseCache",
+        "LOCATION": "kept_answers",
+        "TIMEOUT": 24 * 3600,
+        "OPTIONS": {"MAX_ENTRIES": 4_000},
+    },
+}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 TIME_ZONE = "UTC"
@@ -73,6 +83,7 @@ USE_I18N = False
 
 AUTH_USER_MODEL = "people.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["amberkey.server.people.hashing.PatientHasher"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
@@ -124,5 +135,4 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+$"
 SECURE_REDIRECT_EXEMPT = [r"^(health|ready|metrics)$"]
 
 LOGGING = settings_for(os.environ.get("AMBERKEY_LOG_LEVEL", "INFO"))
-quiet_noise()
 METRICS_TOKEN = os.environ.get("AMBERKEY_METRICS_TOKEN", "")

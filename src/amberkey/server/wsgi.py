@@ -2,6 +2,7 @@
 
 import gc
 import os
+import sys
 import threading
 import time
 from collections.abc import Iterable
@@ -16,6 +17,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "amberkey.server.settings")
 _QUIET = 20.0
 _AT_THE_LATEST = 900.0
 gc.set_threshold(100_000, 50, 1_000)
+# In seconds. Who only asks for what is known shouldn't wait long for who works something out in another thread.
+sys.setswitchinterval(0.001)
 
 _django = get_wsgi_application()
 _asked_at = time.monotonic()

@@ -49,6 +49,12 @@ class Gate:
         finally:
             self._places.release()
 
+    def refuses(self, address: str) -> TryLater | None:
+        """The refusal of an address that has to wait; asked before anything else is done for it, as that costs nothing."""
+        with self._lock:
+            left = self._tries(address)
+        return None if left >= 1 else _too_many(left)
+
     def forget(self) -> None:
         """Every address may try anew."""
         with self._lock:
@@ -58,7 +64,7 @@ class Gate:
         with self._lock:
             left = self._tries(address)
             if left < 1:
-                raise _later("There were too many tries from where you are.", max(1, round((1 - left) * BACK_AFTER)))
+                raise _too_many(left)
             self._keep(address, left - 1)
 
     def _give_back(self, address: str) -> None:
@@ -74,6 +80,10 @@ class Gate:
         self._left.move_to_end(address)
         while len(self._left) > _ADDRESSES:
             self._left.popitem(last=False)
+
+
+def _too_many(left: float) -> TryLater:
+    return _later("There were too many tries from where you are.", max(1, round((1 - left) * BACK_AFTER)))
 
 
 def _later(says: str, seconds: int) -> TryLater:

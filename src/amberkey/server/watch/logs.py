@@ -1,6 +1,5 @@
 """One log for everything: a line of JSON an event, with the id of the request that it began with, and nothing secret in it."""
 
-import logging
 import re
 import uuid
 from collections.abc import Iterator, MutableMapping
@@ -56,7 +55,13 @@ def settings_for(level: str) -> dict[str, Any]:
         },
         "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "lines"}},
         "root": {"handlers": ["console"], "level": "WARNING"},
-        "loggers": {"amberkey": {"level": level}},
+        "loggers": {
+            "amberkey": {"level": level},
+            # Libraries that log each step of theirs, and what is logged as answered anyway.
+            "procrastinate": {"level": "WARNING"},
+            "psycopg.pool": {"level": "ERROR"},
+            "django.request": {"level": "ERROR"},
+        },
     }
 
 
@@ -75,9 +80,3 @@ def logged_as(request_id: str, **more: str) -> Iterator[None]:
     """Log what happens inside under an id."""
     with structlog.contextvars.bound_contextvars(request=request_id, **more):
         yield
-
-
-def quiet_noise() -> None:
-    """Libraries that log each step of theirs as information."""
-    for name, level in (("procrastinate", logging.WARNING), ("psycopg.pool", logging.ERROR), ("django.request", logging.ERROR)):
-        logging.getLogger(name).setLevel(level)

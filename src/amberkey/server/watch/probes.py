@@ -11,7 +11,6 @@ from prometheus_client.openmetrics.exposition import CONTENT_TYPE_LATEST
 
 from amberkey.server.database import DATABASE_AWAY
 from amberkey.server.problems import database_away, no_such_page, respond
-from amberkey.server.watch import figures
 
 _migrated: list[bool] = []
 
@@ -38,12 +37,14 @@ def ready(request: HttpRequest) -> HttpResponse:
 
 def metrics(request: HttpRequest) -> HttpResponse:
     """Figures as OpenMetrics text, for who has the token of AMBERKEY_METRICS_TOKEN; without one there is no such address."""
+    from amberkey.server.watch.told import as_text  # models are there once Django is
+
     token = settings.METRICS_TOKEN
     given = request.headers.get("Authorization", "").removeprefix("Bearer ")
     if not token or not hmac.compare_digest(given.encode(), token.encode()):
         return no_such_page(request)
     try:
-        return HttpResponse(figures.as_text(), content_type=CONTENT_TYPE_LATEST)
+        return HttpResponse(as_text(), content_type=CONTENT_TYPE_LATEST)
     except DATABASE_AWAY:
         return respond(database_away())
 

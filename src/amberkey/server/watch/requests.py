@@ -41,7 +41,9 @@ def _tell(request: HttpRequest, status: int, seconds: float) -> None:
     figures.requests_total.labels(method, route, str(status)).inc()
     figures.request_seconds.labels(route).observe(seconds)
     figures.note_memory()
-    tell = log.debug if route in _OFTEN and status < 400 else log.info
+    # A flood would fill the log with lines that say the same; the figures count it.
+    quiet = (route in _OFTEN and status < 400) or status == 429
+    tell = log.debug if quiet else log.info
     user = getattr(request, "_cached_user", None)  # asking for `user` would look it up where nobody needed it
     tell(
         "answered",

@@ -2,16 +2,18 @@
 
 What an answer depends on has a digest: the newest and the released revision of every document, what machines were given, the
 day, who may see what, and the question itself. So nothing kept can be stale, whichever process saved something; and a browser
-that has the answer is told so in a few bytes.
+that has the answer is told so in a few bytes. What one process worked out the others find in the database.
 """
 
 import functools
 import hashlib
 import threading
+import zlib
 from collections import OrderedDict
 from collections.abc import Callable
 from typing import Concatenate, ParamSpec, TypeVar
 
+from django.core.cache import caches
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja.operation import Operation
@@ -54,6 +56,9 @@ class Kept:
 
 
 _kept = Kept()
+# What is worked out, one thing after the other in each process: several at once would only hold each other up, and whoever
+# asks for the same meanwhile finds it done.
+_working = threading.Lock()
 
 
 def kept(answer: Callable[Concatenate[HttpRequest, P], R]) -> Callable[Concatenate[HttpRequest, P], HttpResponse]:
@@ -66,25 +71,50 @@ def kept(answer: Callable[Concatenate[HttpRequest, P], R]) -> Callable[Concatena
         tag = f'"{digest}"'
         if request.headers.get("If-None-Match") == tag:
             figures.kept_answers.labels("by the browser").inc()
-            response = HttpResponse(status=304)
-        else:
-            body = _kept.get(digest)
-            figures.kept_answers.labels("no" if body is None else "yes").inc()
-            if body is None:
-                body = adapter.dump_json(answer(request, *given, **named))
-                # Where something was saved meanwhile, it may be the answer of either state: it is given, and not kept.
-                if _digest(request) == digest:
-                    _kept.put(digest, body)
-                else:
-                    tag = ""
-            response = HttpResponse(body, content_type="application/json")
-        if tag:
-            response["ETag"] = tag
-            response["Cache-Control"] = "private, no-cache"
-        return response
+            return _tagged(HttpResponse(status=304), tag)
+        body = _found(digest)
+        if body is None:
+            with _working:
+                body = _kept.get(digest)  # somebody who asked for the same may have worked it out while this one waited
+                if body is None:
+                    figures.kept_answers.labels("no").inc()
+                    body = adapter.dump_json(answer(request, *given, **named))
+                    # Where something was saved meanwhile, it may be the answer of either state: it is given, and not kept.
+                    if _digest(request) == digest:
+                        _keep(digest, body)
+                    else:
+                        tag = ""
+        response = HttpResponse(body, content_type="application/json")
+        return _tagged(response, tag) if tag else response
 
     contribute_operation_callback(again, _says_so)
     return again
+
+
+def _found(digest: str) -> bytes | None:
+    """An answer that this process has, or any other one."""
+    body = _kept.get(digest)
+    if body is not None:
+        figures.kept_answers.labels("here").inc()
+        return body
+    packed = caches["answers"].get(digest)
+    if packed is None:
+        return None
+    figures.kept_answers.labels("by another process").inc()
+    body = zlib.decompress(packed)
+    _kept.put(digest, body)
+    return body
+
+
+def _keep(digest: str, body: bytes) -> None:
+    _kept.put(digest, body)
+    caches["answers"].set(digest, zlib.compress(body, 1))
+
+
+def _tagged(response: HttpResponse, tag: str) -> HttpResponse:
+    response["ETag"] = tag
+    response["Cache-Control"] = "private, no-cache"
+    return response
 
 
 def _says_so(operation: Operation) -> None:
