@@ -89,7 +89,7 @@ def percentile(times: list[float]) -> float:
 
 
 def reading(people: list[Person], setups: list[str], clashes: dict[str, list[str]]) -> tuple[float, dict[str, list[float]]]:
-    """Answers a second, and the milliseconds of each kind of answer. Each person looks through one lens, and from row to row."""
+    """Answers a second, and the milliseconds of each kind of answer. Each person looks through one lens, from row to row."""
     times: dict[str, list[float]] = defaultdict(list)
     until = time.perf_counter() + SECONDS
 
@@ -145,9 +145,8 @@ def measured(port: int) -> Iterator[Target]:
     tag = {"If-None-Match": headers["etag"]}
     assert first.ask("GET", whole, **tag)[0] == 304
     _, first_times = reading(people, setups, clashes)  # everybody's first look, when much is worked out for the first time
-    print(
-        f"     first looks: p95 of clashes {percentile(first_times['clashes']):.0f} ms, of ways {percentile(first_times['ways']):.0f}"
-    )
+    told_first = " and of ".join(f"{kind} {percentile(first_times[kind]):.0f} ms" for kind in ("clashes", "ways"))
+    print(f"     first looks: p95 of {told_first}")
     rate, times = reading(people, setups, clashes)
     for kind, found in sorted(times.items()):
         print(f"     {kind}: {len(found)} answers, median {statistics.median(found):.0f} ms, p95 {percentile(found):.0f} ms")
