@@ -16,8 +16,9 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from amberkey.core.compare.errors import PreconditionFailed
+from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.documents.errors import DocumentError, TooLarge
-from amberkey.core.exchange.errors import BundleError, SettingsFileError, SheetError
+from amberkey.core.exchange.errors import BundleError, SheetError
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.profiles.errors import MissingPart
 from amberkey.server.database import DATABASE_AWAY

@@ -2,7 +2,6 @@
 
 ValueError
 ├── BundleError            what is wrong with the bundle, in which part, what to do
-├── SettingsFileError      what is wrong with a settings file, at which place
 └── SheetError             why a sheet can't be read at all, with places
 """
 
@@ -15,13 +14,6 @@ class BundleError(ValueError):
         self.says = says
         self.part = part
         self.cure = cure
-
-
-class SettingsFileError(ValueError):
-    def __init__(self, says: str, position: int | None = None) -> None:
-        super().__init__(says)
-        self.says = says
-        self.position = position
 
 
 class SheetError(ValueError):

@@ -7,13 +7,13 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AfterValidator, Field, model_validator
 
+from amberkey.core.descriptions.model import SettingsFile
 from amberkey.core.documents.model import Document, Value, no_doubles
 from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.strokes import Reading
-from amberkey.core.programs.settings import SettingsFile
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=80)]
 

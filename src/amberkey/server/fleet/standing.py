@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from typing import Literal, cast
 
 from amberkey.core.clashes.board import Board
+from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.descriptions.editing import read_entries
 from amberkey.core.documents.canonical import Json
-from amberkey.core.exchange.errors import SettingsFileError
-from amberkey.core.exchange.settings_file import read_entries
 from amberkey.core.keys.reading import read_document_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of

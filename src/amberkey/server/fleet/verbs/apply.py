@@ -3,8 +3,8 @@
 from django.db import transaction
 
 from amberkey.core.clashes.board import Board
+from amberkey.core.descriptions.editing import read_entries, write_entries
 from amberkey.core.documents.canonical import Json
-from amberkey.core.exchange.settings_file import read_entries, write_entries
 from amberkey.server.fleet.kept import forget
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of

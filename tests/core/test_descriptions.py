@@ -1,18 +1,20 @@
 import json
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import ValidationError
 
-from amberkey.core.exchange.dialect import read_in, write_in
-from amberkey.core.exchange.errors import SettingsFileError
-from amberkey.core.exchange.json_spans import parse_spans
-from amberkey.core.exchange.settings_file import read_entries, write_entries
+from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.containers.json_spans import parse_spans
+from amberkey.core.descriptions.dialect import Dialect, read_in, write_in
+from amberkey.core.descriptions.editing import read_entries, write_entries
+from amberkey.core.descriptions.model import SettingsFile
 from amberkey.core.keys.names import NAMED_KEYS
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Press, Shortcut
-from amberkey.core.programs.settings import Dialect, SettingsFile
 
+MODIFIERS = ("Control", "Alt", "Shift", "Meta", "AltGraph")
 DIALECTS = (
     Dialect(),
     Dialect(
@@ -52,9 +54,89 @@ wanted_entries = st.dictionaries(
 )
 
 
+words = st.sampled_from(
+    ["ctl", "c", "C-", "^", "alt", "M", "shift", "s", "win", "gr", "Ctrl", "up", "esc", "ü", "-", "+", "plus", ","]
+)
+
+
+@st.composite
+def described(draw):
+    """What somebody might describe a dialect as, fit or not."""
+    mods = draw(st.lists(words, min_size=5, max_size=5))
+    named = st.sampled_from(["Escape", "ArrowUp", "Delete", "A", "+", "-", "F5", "Space", "ß"])
+    return {
+        "separator": draw(st.sampled_from(["+", "-", " ", "", "_", "::", "a"])),
+        "then": draw(st.sampled_from([" ", ", ", ",", " then ", "+", "-", ";", "x"])),
+        "modifiers": dict(zip(MODIFIERS, mods, strict=True)),
+        "order": draw(st.permutations(MODIFIERS)),
+        "keys": draw(st.dictionaries(named, words, max_size=3)),
+        "lower_case": draw(st.booleans()),
+    }
+
+
 @given(st.sampled_from(DIALECTS), shortcuts)
 def test_every_dialect_reads_what_it_wrote(dialect, shortcut):
     assert read_in(dialect, write_in(dialect, shortcut)) == shortcut
+
+
+@settings(max_examples=300)
+@given(described(), st.lists(shortcuts, min_size=5, max_size=5))
+def test_a_dialect_that_is_taken_reads_what_it_wrote(value, several):
+    try:
+        dialect = Dialect.model_validate(value)
+    except ValidationError:
+        return
+    for shortcut in several:
+        assert read_in(dialect, write_in(dialect, shortcut)) == shortcut
+
+
+@pytest.mark.parametrize(
+    "value, says",
+    [
+        ({"order": ["Control", "Alt", "Shift", "Meta"]}, "AltGraph is missing"),
+        ({"order": ["Control", "Control", "Alt", "Shift", "Meta", "AltGraph"]}, "each of"),
+        ({"modifiers": {"Control": "c"}}, "Alt is missing"),
+        ({"modifiers": {"Control": "m", "Alt": "M", "Shift": "s", "Meta": "w", "AltGraph": "g"}}, "m stands twice"),
+        ({"keys": {"Escape": "up", "ArrowUp": "UP"}}, "up stands twice"),
+        ({"keys": {"Escape": "Delete"}}, "reads as"),
+        ({"keys": {"Escape": "Control"}}, "reads as"),
+        ({"keys": {"Escape": "x"}}, "reads as"),
+        ({"keys": {"Nonsense": "x"}}, "is not a key"),
+        ({"separator": "+", "then": "+"}, "reads as"),
+        ({"separator": " + ", "then": " "}, "reads as"),
+        ({"then": ","}, "reads as"),
+        ({"then": "F"}, "reads as"),
+    ],
+)
+def test_a_dialect_that_could_not_be_read_back_is_refused_with_an_example(value, says):
+    with pytest.raises(ValidationError, match=says):
+        Dialect.model_validate(value)
+
+
+def test_an_entry_needs_two_fields():
+    with pytest.raises(ValidationError, match="needs two"):
+        SettingsFile(path={}, entries_at=("own",), command_field="do", keys_field="do")
+
+
+TEXT = SettingsFile(path={}, entries_at=("own",), command_field="tür", keys_field="größe", keys_as="text")
+AS_TEXT = '{"own": [{"tür": "öffnen", "größe": "Control+Ä"}, {"tür": "zu"}, {"ohne": 1}, 7]}'.encode()
+
+
+def test_keys_as_one_text_and_entries_without_keys():
+    assert read_entries(AS_TEXT, TEXT) == {"öffnen": (read_shortcut("Control+Ä"),), "zu": ()}
+    changed = write_entries(AS_TEXT, TEXT, {"zu": (read_shortcut("F5"),), "öffnen": (), "neu": (read_shortcut("Alt+ß"),)})
+    added = ', {"tür": "neu", "größe": "Alt+ß"}]}'
+    assert changed.decode() == '{"own": [{"tür": "öffnen", "größe": ""}, {"größe": "F5", "tür": "zu"}, {"ohne": 1}, 7' + added
+    with pytest.raises(SettingsFileError, match="keeps one shortcut a command, and 2 are set"):
+        write_entries(AS_TEXT, TEXT, {"zu": (read_shortcut("F5"), read_shortcut("F6"))})
+
+
+def test_a_list_that_loses_all_its_entries_can_take_new_ones():
+    emptied = write_entries(FILE, HOW, {"save": None, "fold": None})
+    assert b'"own": []' in emptied
+    assert read_entries(emptied, HOW) == {}
+    again = write_entries(emptied, HOW, {"save": (read_shortcut("Control+S"),)})
+    assert read_entries(again, HOW) == {"save": (read_shortcut("Control+S"),)}
 
 
 @given(wanted_entries, wanted_entries)

@@ -7,7 +7,7 @@ import json
 from dataclasses import dataclass
 from json.decoder import scanstring  # type: ignore[attr-defined]
 
-from amberkey.core.exchange.errors import SettingsFileError
+from amberkey.core.containers.errors import SettingsFileError
 
 _BLANK = " \t\r\n"
 MAX_DEPTH = 200

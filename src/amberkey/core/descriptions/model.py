@@ -1,30 +1,17 @@
 """How a program keeps its shortcuts in a settings file, said by description instead of code."""
 
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
+from amberkey.core.descriptions.dialect import Dialect, Word
 from amberkey.core.documents.model import Value
 from amberkey.core.keys.platform import Platform
 
-ModifierName = Literal["Control", "Alt", "Shift", "Meta", "AltGraph"]
-_ALL: tuple[ModifierName, ...] = get_args(ModifierName)
 # Below the home, in one folder or several; no step upwards can be written.
 RelativePath = Annotated[
     str, Field(max_length=300, pattern=r"^\.?[A-Za-z0-9][A-Za-z0-9 ._-]*(/\.?[A-Za-z0-9][A-Za-z0-9 ._-]*)*$")
 ]
-Word = Annotated[str, Field(min_length=1, max_length=40)]
-
-
-class Dialect(Value):
-    """How the file's text writes a shortcut. `keys` maps our key values to the file's own names where they differ."""
-
-    separator: Annotated[str, Field(min_length=1, max_length=3)] = "+"
-    then: Annotated[str, Field(min_length=1, max_length=6)] = " "
-    modifiers: dict[ModifierName, Word] = Field(default_factory=lambda: dict[ModifierName, str]((m, m) for m in _ALL))
-    order: tuple[ModifierName, ...] = _ALL
-    keys: dict[str, Word] = Field(default_factory=dict)
-    lower_case: bool = False
 
 
 class SettingsFile(Value):
@@ -41,3 +28,9 @@ class SettingsFile(Value):
     keys_field: Word
     keys_as: Literal["text", "list"] = "list"
     dialect: Dialect = Field(default_factory=Dialect)
+
+    @model_validator(mode="after")
+    def _fields_apart(self) -> Self:
+        if self.command_field == self.keys_field:
+            raise ValueError(f"keys_field: {self.keys_field} is the command's field already; an entry needs two")
+        return self
