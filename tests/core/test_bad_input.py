@@ -58,7 +58,7 @@ def test_a_faulty_program_names_place_and_fault(change, says):
     [
         ({"remaps": [{"key": "KeyQQ", "becomes": "KeyA"}]}, "KeyQQ is not the code"),
         ({"remaps": [{"key": "KeyA", "becomes": "KeyA"}]}, "becomes itself"),
-        ({"remaps": [{"key": "KeyA", "becomes": "KeyB"}, {"key": "KeyA", "becomes": "KeyC"}]}, "remapped twice"),
+        ({"remaps": [{"key": "KeyA", "becomes": "KeyB"}, {"key": "KeyA", "becomes": "KeyC"}]}, "stands twice"),
         (
             {
                 "translations": [

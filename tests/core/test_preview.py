@@ -1,3 +1,5 @@
+from amberkey.core.documents.model import read_document
+from amberkey.core.exchange.bundle import read_bundle, write_bundle
 from amberkey.core.exchange.preview import preview_import
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import Entry, Given, Profile
@@ -45,3 +47,43 @@ def test_what_means_nothing_here_is_refused_by_name():
     assert "no program ghostware" in refused["ghost"]
     assert "no command nothing" in refused["nothing"]
     assert "without a modifier" in refused["save"]
+
+
+EVERYTHING = {
+    "launchers": [{"id": "log", "name": "Sailing log", "runs": "log --open", "shortcuts": {"windows": ["Control+Alt+L"]}}],
+    "remaps": [{"key": "CapsLock", "becomes": "ControlLeft"}],
+    "translations": [{"program": "tableware", "platform": "windows", "keys": "F4", "becomes": "F5"}],
+    "reserved": [{"keys": "Control+S", "platform": "windows", "reason": "saving"}],
+    "sets": [
+        {
+            "id": "lent",
+            "name": "Lent",
+            "entries": [{"program": "ghostware", "command": "fold", "platform": "windows", "shortcuts": [{"keys": "F9"}]}],
+        }
+    ],
+}
+
+
+def full(**more):
+    return read_document({"format": "amberkey/profile@1", "id": "p", "name": "P", **more}, {"amberkey/profile@1": Profile})
+
+
+def test_every_section_travels_and_is_previewed():
+    (came,) = read_bundle(write_bundle([full(**EVERYTHING)], bundle_id="b", name="B"))[1]
+    preview = preview_import(profile(save=["F5"]), came, PROGRAMS, replace=False)
+    sections = {d.operation.section for d in preview.differences}
+    assert sections == set(EVERYTHING) == set(full().sections) - {"entries"}
+    says = {d.operation.section: (d.says, d.refused) for d in preview.differences}
+    assert says["launchers"][0] == "Adds the launcher log: Sailing log."
+    assert says["translations"][0].startswith("Adds the translation F4 in tableware on windows")
+    assert says["sets"][1] == "There is no program ghostware here."
+    assert {refused for section, (_, refused) in says.items() if section != "sets"} == {""}
+
+
+def test_what_a_bundle_doesnt_have_is_removed_only_when_it_replaces():
+    have = full(**EVERYTHING)
+    assert preview_import(have, full(), PROGRAMS, replace=False).differences == ()
+    gone = preview_import(have, full(), PROGRAMS, replace=True).differences
+    assert {d.does for d in gone} == {"removes"}
+    assert len(gone) == 5
+    assert preview_import(have, have, PROGRAMS, replace=True).unchanged == 5

@@ -559,7 +559,7 @@ def read_standard(**more):
         (
             {"lines": [{"task": "jump", "platform": "windows", "keys": k} for k in ("F8", "F9")]},
             "lines[1]",
-            "jump on windows has two lines, lines[0] too.",
+            "jump on windows stands twice: it stands at lines[0] already.",
         ),
         (
             {

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from typing import cast
 
 from amberkey.core.compare.errors import PreconditionFailed
-from amberkey.core.compare.sections import KeyOf, is_ordered, sections_of
 from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.sections import Section, is_ordered, sections_of
 
 JsonDocument = dict[str, Json]
 _FIELD = ""  # the section of fields that are no item lists
@@ -170,6 +170,6 @@ def _put(place: dict[str, Json], op: Operation, found: Json) -> None:
         place[op.key] = op.after
 
 
-def _items(document: JsonDocument, section: str, key_of: KeyOf) -> dict[str, Json]:
-    items = cast(list[dict[str, Json]], document.get(section) or [])
-    return {key_of(item): item for item in items}
+def _items(document: JsonDocument, name: str, section: Section) -> dict[str, Json]:
+    items = cast(list[dict[str, Json]], document.get(name) or [])
+    return {section.key_of(item): item for item in items}

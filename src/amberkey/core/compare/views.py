@@ -7,36 +7,12 @@ from typing import Literal, cast
 
 from amberkey.core.compare.operations import Operation, operation_to_json
 from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.sections import called
 
 Does = Literal["adds", "changes", "removes"]
 _LONGEST = 60
-# What an item of a section is called.
-_CALLED = {
-    "": "field",
-    "in order": "order of",
-    "entries": "entry",
-    "launchers": "launcher",
-    "remaps": "remap of",
-    "translations": "translation",
-    "reserved": "reserved press",
-    "sets": "set",
-    "tasks": "task",
-    "families": "family",
-    "lines": "line",
-    "exceptions": "exception",
-    "meanings": "key with two meanings",
-    "allowances": "allowance of",
-    "meant": "word on",
-    "commands": "command",
-    "scopes": "scope",
-    "departments": "department",
-    "roles": "role",
-    "kits": "kit",
-    "people": "person",
-    "machines": "machine",
-    "seats": "seat",
-    "uses": "use",
-}
+# What an operation is on where that is no section.
+_CALLED = {"": "field", "in order": "order of"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +73,7 @@ def as_json(operations: Iterable[Operation]) -> Json:
 
 
 def _sentence(one: Operation) -> str:
-    what = f"{_CALLED.get(one.section, one.section)} {one.key}"
+    what = f"{_CALLED.get(one.section) or called(one.section)} {one.key}"
     match does_of(one):
         case "adds":
             return f"Adds the {what}{_with(one.after)}."

@@ -1,14 +1,16 @@
 """The base of every document, and the one way from bytes to a checked document."""
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
+from operator import attrgetter
 from typing import Any, Self, TypeVar
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
 
 from amberkey.core.documents.canonical import Json, canonical_bytes, digest_of
 from amberkey.core.documents.errors import DocumentError, Fault, Faults, NewerFormat, UnknownFormat
+from amberkey.core.documents.sections import NO_SECTIONS, SECTIONS, Section
 
 
 class Value(BaseModel):
@@ -33,8 +35,39 @@ class Document(Value):
     id: str
     name: str
 
+    @property
+    def sections(self) -> Mapping[str, Section]:
+        return SECTIONS.get(self.format, NO_SECTIONS)
+
     def normal(self) -> Self:
-        """The same document with its unordered lists in canonical order."""
+        """The same document with the items of its sections in the order of their keys, where their order means nothing."""
+        update = {
+            name: tuple(sorted(getattr(self, name), key=attrgetter(section.by)))
+            for name, section in self.sections.items()
+            if not section.ordered
+        }
+        return self.model_copy(update=update) if update else self
+
+    def doubled(self) -> Iterator[Fault]:
+        """The items that have the key of an earlier one of their section."""
+        for name, section in self.sections.items():
+            first: dict[str, int] = {}
+            for n, item in enumerate(getattr(self, name)):
+                key = getattr(item, section.by)
+                if key in first:
+                    says = f"{key} stands twice: it stands at {name}[{first[key]}] already."
+                    yield Fault(f"{name}[{n}]", says, "Keep one of them.")
+                first.setdefault(key, n)
+
+    def unsound(self) -> Iterator[Fault]:
+        """What doesn't fit together within the document, beside doubled items. For subclasses."""
+        return iter(())
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        faults = [*self.doubled(), *self.unsound()]
+        if faults:
+            raise Faults(faults)
         return self
 
     def to_json(self) -> Json:

@@ -2,15 +2,14 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal, cast
+from typing import cast
 
 from amberkey.core.compare.operations import JsonDocument, Operation, compare
+from amberkey.core.compare.views import Does, as_sentences, does_of
 from amberkey.core.keys.reading import read_document_shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Program
-
-Does = Literal["adds", "changes", "removes"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,20 +32,35 @@ class Preview:
 def preview_import(into: Profile, incoming: Profile, programs: Mapping[str, Program], *, replace: bool) -> Preview:
     """What the incoming profile would do to `into`: merging adds and changes; replacing also removes what it doesn't have.
 
-    Only entries are taken; name and description of the profile here stay.
+    Every section is taken, item by item; name, description and other fields of the profile here stay.
     """
     here, there = cast(JsonDocument, into.to_json()), cast(JsonDocument, incoming.to_json())
     found = []
     for operation in compare(here, there):
-        if operation.section != "entries" or (operation.after is None and not replace):
+        if operation.section not in into.sections or (operation.after is None and not replace):
             continue
-        found.append(_difference(operation, programs))
-    touched = {d.operation.key for d in found}
-    unchanged = sum(1 for e in incoming.entries if e.key not in touched)
-    return Preview(tuple(found), unchanged)
+        entries = operation.section == "entries"
+        found.append(_of_entry(operation, programs) if entries else _of_item(operation, programs))
+    touched = {(d.operation.section, d.operation.key) for d in found}
+    items = [(name, getattr(i, section.by)) for name, section in incoming.sections.items() for i in getattr(incoming, name)]
+    return Preview(tuple(found), sum(item not in touched for item in items))
 
 
-def _difference(operation: Operation, programs: Mapping[str, Program]) -> Difference:
+def _of_item(operation: Operation, programs: Mapping[str, Program]) -> Difference:
+    """A launcher, remap, translation, reserved press or set."""
+    given = operation.after if operation.after is not None else operation.before
+    named = given.get("program") if isinstance(given, dict) else None
+    entries = given.get("entries") if isinstance(given, dict) else None
+    wanted = {str(named)} if named else set()
+    wanted |= {str(e["program"]) for e in entries if isinstance(e, dict)} if isinstance(entries, list) else set()
+    missing = sorted(wanted - programs.keys())
+    refused = f"There is no program {missing[0]} here." if missing else ""
+    key = f"{operation.section}: {operation.key}"
+    (says,) = as_sentences([operation])
+    return Difference(key, does_of(operation), says, operation, refused)
+
+
+def _of_entry(operation: Operation, programs: Mapping[str, Program]) -> Difference:
     before = _entry(operation.before)
     after = _entry(operation.after)
     entry = after or before

@@ -1,15 +1,15 @@
 """`amberkey/organisation@1`: people, departments, roles, machines, what runs on them, who sits where."""
 
 import datetime
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from functools import cached_property
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
-from amberkey.core.compare.sections import seat_key, use_key
-from amberkey.core.documents.errors import Fault, Faults
+from amberkey.core.documents.errors import Fault
 from amberkey.core.documents.model import Document, Value
+from amberkey.core.documents.sections import seat_key, use_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.profiles.model import LayoutId
 from amberkey.core.profiles.setup import Assistive, ProgramUsed, Remote
@@ -156,42 +156,9 @@ class Organisation(Document):
         found |= {p.id: p for p in machine.programs}
         return tuple(found.values())
 
-    def normal(self) -> Self:
-        return self.model_copy(
-            update={
-                "departments": tuple(sorted(self.departments, key=lambda d: d.id)),
-                "roles": tuple(sorted(self.roles, key=lambda r: r.id)),
-                "kits": tuple(sorted(self.kits, key=lambda k: k.id)),
-                "people": tuple(sorted(self.people, key=lambda p: p.id)),
-                "machines": tuple(sorted(self.machines, key=lambda m: m.id)),
-                "seats": tuple(sorted(self.seats, key=lambda s: s.key)),
-                "uses": tuple(sorted(self.uses, key=lambda u: u.key)),
-            }
-        )
-
-    @model_validator(mode="after")
-    def _whole(self) -> Self:
-        faults = [*self._doubled(), *self._missing(), *self._circles()]
-        if faults:
-            raise Faults(faults)
-        return self
-
-    def _doubled(self) -> Iterator[Fault]:
-        sections: dict[str, Iterable[str]] = {
-            "departments": (d.id for d in self.departments),
-            "roles": (r.id for r in self.roles),
-            "kits": (k.id for k in self.kits),
-            "people": (p.id for p in self.people),
-            "machines": (m.id for m in self.machines),
-            "seats": (s.key for s in self.seats),
-            "uses": (u.key for u in self.uses),
-        }
-        for section, keys in sections.items():
-            first: dict[str, int] = {}
-            for n, key in enumerate(keys):
-                if key in first:
-                    yield Fault(f"{section}[{n}]", f"{key} stands at {section}[{first[key]}] already.", "Keep one of them.")
-                first.setdefault(key, n)
+    def unsound(self) -> Iterator[Fault]:
+        yield from self._missing()
+        yield from self._circles()
 
     def _missing(self) -> Iterator[Fault]:
         """Names of what isn't in this document."""

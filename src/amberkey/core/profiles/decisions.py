@@ -1,9 +1,9 @@
 """`amberkey/decisions@1`: clashes that somebody accepted, and what the makers of programs meant."""
 
 import datetime
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from amberkey.core.documents.model import Document, Value
 from amberkey.core.profiles.setup import grain_of
@@ -53,19 +53,3 @@ class Decisions(Document):
     allowances: tuple[Allowance, ...] = ()
     meant: tuple[Meaning, ...] = ()
     """Where nobody said anything, what Amber Key takes a maker to have meant counts."""
-
-    def normal(self) -> Self:
-        return self.model_copy(
-            update={
-                "allowances": tuple(sorted(self.allowances, key=lambda a: a.clash)),
-                "meant": tuple(sorted(self.meant, key=lambda m: m.clash)),
-            }
-        )
-
-    @model_validator(mode="after")
-    def _no_doubles(self) -> Self:
-        if len({a.clash for a in self.allowances}) != len(self.allowances):
-            raise ValueError("allowances: one clash is allowed twice")
-        if len({m.clash for m in self.meant}) != len(self.meant):
-            raise ValueError("meant: something is said of one clash twice")
-        return self

@@ -10,13 +10,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple, TypeAlias, cast
 
-from pydantic import TypeAdapter
-
-from amberkey.core.documents.canonical import digest_of
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.guard import Guard, Held
-from amberkey.core.profiles.model import Entry, Profile
+from amberkey.core.profiles.model import Entry, LayerEntries
 from amberkey.core.programs.model import Command, Program
 
 DEFAULT = "default"
@@ -95,42 +92,6 @@ class EffectiveProgram:
     def places(self) -> Mapping[tuple[str, Arguments], int]:
         """Where a command with its arguments stands among `commands`."""
         return {(c.command.id, c.arguments): n for n, c in enumerate(self.commands)}
-
-
-class LayerEntries(NamedTuple):
-    """One layer's entries for one program, of which those for other layouts are gone already.
-
-    `mark` is a digest of them: equal entries have equal marks, in whichever revision of the profile they stand.
-    """
-
-    layer: str
-    entries: tuple[Entry, ...]
-    overlap_days: int
-    mark: str = ""
-
-
-_ENTRIES: TypeAdapter[tuple[Entry, ...]] = TypeAdapter(tuple[Entry, ...])
-
-
-def entries_of(profile: Profile, program_id: str, platform: Platform, layout_id: str) -> LayerEntries:
-    """What a profile says of a program on a platform and layout."""
-    key = (program_id, platform, layout_id)
-    known = profile.said_of.get(key)
-    if known is None:
-        found = for_layout(profile.by_program.get((program_id, platform), ()), layout_id)
-        mark = digest_of(_ENTRIES.dump_json(found))[:20] if found else ""
-        known = profile.said_of[key] = LayerEntries(profile.id, found, profile.overlap_days, mark)
-    return cast(LayerEntries, known)
-
-
-def for_layout(entries: tuple[Entry, ...], layout_id: str) -> tuple[Entry, ...]:
-    """Those of some entries that hold on a layout: an entry for the very layout beats the one for all layouts."""
-    if not any(e.layouts for e in entries):
-        return entries
-    own = {(e.command, tuple(e.arguments.items())) for e in entries if layout_id in e.layouts}
-    return tuple(
-        e for e in entries if layout_id in e.layouts or not (e.layouts or (e.command, tuple(e.arguments.items())) in own)
-    )
 
 
 def effective_program(

@@ -3,13 +3,13 @@
 import datetime
 from collections.abc import Iterable, Mapping
 from functools import cached_property
-from typing import Annotated, Literal, Self, cast
+from typing import Annotated, Literal, NamedTuple, Self, cast
 
-from pydantic import Field, model_validator
+from pydantic import Field, TypeAdapter, model_validator
 
-from amberkey.core.compare.sections import entry_key, reserved_key, translation_key
-from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.canonical import Json, digest_of
 from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.documents.sections import entry_key, reserved_key, translation_key
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
@@ -67,6 +67,31 @@ class Entry(Value):
             if given.keys.resolve(self.platform) != given.keys:
                 raise ValueError(f"shortcuts: {given.keys} has Main or Side in it; a profile holds real modifiers")
         return self
+
+
+class LayerEntries(NamedTuple):
+    """One layer's entries for one program, of which those for other layouts are gone already.
+
+    `mark` is a digest of them: equal entries have equal marks, in whichever revision of the profile they stand.
+    """
+
+    layer: str
+    entries: tuple[Entry, ...]
+    overlap_days: int
+    mark: str = ""
+
+
+_ENTRIES: TypeAdapter[tuple[Entry, ...]] = TypeAdapter(tuple[Entry, ...])
+
+
+def for_layout(entries: tuple[Entry, ...], layout_id: str) -> tuple[Entry, ...]:
+    """Those of some entries that hold on a layout: an entry for the very layout beats the one for all layouts."""
+    if not any(e.layouts for e in entries):
+        return entries
+    own = {(e.command, tuple(e.arguments.items())) for e in entries if layout_id in e.layouts}
+    return tuple(
+        e for e in entries if layout_id in e.layouts or not (e.layouts or (e.command, tuple(e.arguments.items())) in own)
+    )
 
 
 class Launcher(Value):
@@ -204,33 +229,27 @@ class Profile(Document):
             found.setdefault((entry.program, entry.command, entry.platform), []).append(entry)
         return {at: tuple(entries) for at, entries in found.items()}
 
+    def said_of(self, program_id: str, platform: Platform, layout_id: str) -> LayerEntries:
+        """What it says of a program on a platform and layout."""
+        key = (program_id, platform, layout_id)
+        known = self._said.get(key)
+        if known is None:
+            found = for_layout(self.by_program.get((program_id, platform), ()), layout_id)
+            mark = digest_of(_ENTRIES.dump_json(found))[:20] if found else ""
+            known = self._said[key] = LayerEntries(self.id, found, self.overlap_days, mark)
+        return known
+
     @cached_property
-    def said_of(self) -> dict[tuple[str, Platform, str], object]:
-        """Room for what the profile says of a program on a platform and layout, worked out by others."""
+    def _said(self) -> dict[tuple[str, Platform, str], LayerEntries]:
         return {}
 
     def normal(self) -> Self:
-        return self.model_copy(
-            update={
-                "entries": tuple(sorted(self.entries, key=lambda e: e.key)),
-                "launchers": tuple(sorted(self.launchers, key=lambda v: v.id)),
-                "remaps": tuple(sorted(self.remaps, key=lambda r: r.key)),
-                "translations": tuple(sorted(self.translations, key=lambda v: v.key)),
-                "reserved": tuple(sorted(self.reserved, key=lambda v: v.key)),
-                "sets": tuple(
-                    one.model_copy(update={"entries": tuple(sorted(one.entries, key=lambda e: e.key))})
-                    for one in sorted(self.sets, key=lambda v: v.id)
-                ),
-            }
-        )
+        """The entries of its sets are kept in order too."""
+        sets = tuple(one.model_copy(update={"entries": tuple(sorted(one.entries, key=lambda e: e.key))}) for one in self.sets)
+        return super(Profile, self.model_copy(update={"sets": sets})).normal()
 
     @model_validator(mode="after")
     def _whole(self) -> Self:
-        no_doubles("entries", (e.key for e in self.entries))
-        no_doubles("launchers", (v.id for v in self.launchers))
-        no_doubles("translations", (v.key for v in self.translations))
-        no_doubles("reserved", (v.key for v in self.reserved))
-        no_doubles("sets", (v.id for v in self.sets))
         try:
             check_remaps((r.key, r.becomes) for r in self.remaps)
         except RemapError as error:

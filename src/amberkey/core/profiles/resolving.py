@@ -15,7 +15,6 @@ from amberkey.core.profiles.effective import (
     EffectiveProgram,
     Orphan,
     effective_program,
-    entries_of,
 )
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
 from amberkey.core.profiles.guard import Guard, guard_of
@@ -127,7 +126,7 @@ def _find(setup: Setup, used: ProgramUsed, programs: Programs) -> Program:
 def _effective(
     program: Program, setup: Setup, layers: list[Profile], cache: Cache, add_ons: tuple[str, ...], guard: Guard | None
 ) -> EffectiveProgram:
-    said = tuple(entries_of(p, program.id, setup.platform, setup.layout) for p in layers)
+    said = tuple(p.said_of(program.id, setup.platform, setup.layout) for p in layers)
     said = tuple(s for s in said if s.entries)
     edition = setup.edition if program.knows_editions else ""
     add_ons = tuple(sorted(a.id for a in program.add_ons if a.id in add_ons)) if program.add_ons else ()

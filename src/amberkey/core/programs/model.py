@@ -8,7 +8,7 @@ from typing import Annotated, Literal, Self
 from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.descriptions.model import SettingsFile
-from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.documents.model import Document, Value
 from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
@@ -306,12 +306,6 @@ class Program(Document):
 
     @model_validator(mode="after")
     def _whole(self) -> Self:
-        ids = [s.id for s in self.scopes]
-        no_doubles("scopes", ids)
-        no_doubles("commands", (c.id for c in self.commands))
-        no_doubles("caret", (c.id for c in self.caret))
-        no_doubles("switches", (v.id for v in self.switches))
-        no_doubles("add_ons", (a.id for a in self.add_ons))
         parents = {s.id: s.parent for s in self.scopes}
         if sum(p is None for p in parents.values()) != 1:
             raise ValueError("scopes: exactly one scope has no parent; it is the whole window")

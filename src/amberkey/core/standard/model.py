@@ -7,9 +7,9 @@ from typing import Annotated, Literal, NamedTuple, Self, cast
 
 from pydantic import Field, model_validator
 
-from amberkey.core.compare.sections import Item, exception_key, line_key, meaning_key
 from amberkey.core.documents.errors import Fault, Faults
 from amberkey.core.documents.model import Document, Value
+from amberkey.core.documents.sections import Item, exception_key, line_key, meaning_key
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
@@ -94,15 +94,6 @@ class Standard(Document):
     lines: tuple[Line, ...] = ()
     exceptions: tuple[Exempt, ...] = ()
     meanings: tuple[Meanings, ...] = ()
-
-    def normal(self) -> Self:
-        return self.model_copy(
-            update={
-                "lines": tuple(sorted(self.lines, key=lambda v: v.key)),
-                "exceptions": tuple(sorted(self.exceptions, key=lambda v: v.key)),
-                "meanings": tuple(sorted(self.meanings, key=lambda v: v.key)),
-            }
-        )
 
     @cached_property
     def _by_task(self) -> Mapping[Platform, Mapping[str, tuple[Line, ...]]]:

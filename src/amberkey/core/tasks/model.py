@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.documents.model import Document, Value
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
@@ -59,8 +59,6 @@ class Tasks(Document):
     @model_validator(mode="after")
     def _whole(self) -> Self:
         known = {t.id for t in self.tasks}
-        no_doubles("tasks", (t.id for t in self.tasks))
-        no_doubles("families", (f.id for f in self.families))
         placed: dict[str, str] = {}
         for n, family in enumerate(self.families):
             for member in family.members:

@@ -15,17 +15,8 @@ from amberkey.core.compare.operations import Operation, operation
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.profiles.effective import (
-    EffectiveCommand,
-    EffectiveProgram,
-    LayerEntries,
-    Orphan,
-    Retired,
-    effective_command,
-    for_layout,
-    retired_by,
-)
-from amberkey.core.profiles.model import Entry, Launcher, Profile, Translation
+from amberkey.core.profiles.effective import EffectiveCommand, EffectiveProgram, Orphan, Retired, effective_command, retired_by
+from amberkey.core.profiles.model import Entry, Launcher, LayerEntries, Profile, Translation, for_layout
 from amberkey.core.profiles.resolving import launchers_in_effect, translations_in_effect
 from amberkey.core.programs.model import Command, Program
 

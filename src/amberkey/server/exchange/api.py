@@ -5,10 +5,11 @@ from django.utils import timezone
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
 
+from amberkey.core.compare.views import Does
 from amberkey.core.documents.reading import read_json
 from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError
-from amberkey.core.exchange.preview import Does, Preview, preview_import
+from amberkey.core.exchange.preview import Preview, preview_import
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
 from amberkey.server.exchange.verbs.take import take

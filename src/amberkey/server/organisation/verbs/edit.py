@@ -8,10 +8,10 @@ from django.db import transaction
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.compare.operations import JsonDocument, Operation, apply, operation
-from amberkey.core.compare.sections import SECTIONS
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.model import read_document
+from amberkey.core.documents.sections import SECTIONS
 from amberkey.core.formats import FORMATS
 from amberkey.core.organisation.checks import faults_in
 from amberkey.core.organisation.model import Organisation
@@ -24,7 +24,7 @@ from amberkey.server.problems import NotFound, Problem
 from amberkey.server.workbench.estate import ORGANISATION, current_estate, current_organisation, estate_with
 
 EVERYBODY = "everybody"
-_KEYS = SECTIONS["amberkey/organisation@1"]
+_SECTIONS = SECTIONS["amberkey/organisation@1"]
 
 
 @dataclass(frozen=True)
@@ -58,12 +58,12 @@ def operations_of(items: Iterable[Item]) -> list[Operation]:
         if item.section == EVERYBODY:
             found.append(_everybody(item))
             continue
-        key_of = _KEYS.get(item.section)
-        if key_of is None:
-            raise Problem(400, f"The organisation has no {item.section[:40]}.", f"It has {', '.join(_KEYS)}.")
+        section = _SECTIONS.get(item.section)
+        if section is None:
+            raise Problem(400, f"The organisation has no {item.section[:40]}.", f"It has {', '.join(_SECTIONS)}.")
         given = item.after if item.after is not None else item.before
         try:
-            keys = {key_of(v) for v in (item.before, item.after) if v is not None}
+            keys = {section.key_of(v) for v in (item.before, item.after) if v is not None}
         except KeyError as missing:
             raise Problem(400, f"One of the {item.section} has no {missing.args[0]}.", cure="Fill it in.") from missing
         if given is None or len(keys) != 1:
