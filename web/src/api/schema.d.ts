@@ -3927,21 +3927,18 @@ export interface components {
         };
         /**
          * CarriedOut
-         * @description A line on another platform: `keys` there, or `why` not, with a proposal. All three as shortcuts are written.
+         * @description A line on another platform: `keys` there, or `why` not, with a proposal. Each in the words of its platform.
          */
         CarriedOut: {
             /** Task */
             task: string;
             /** Name */
             name: string;
-            /** Origin */
-            origin: string;
-            /** Keys */
-            keys: string | null;
+            origin: components["schemas"]["ShortcutOut"];
+            keys: components["schemas"]["ShortcutOut"] | null;
             /** Why */
             why: string;
-            /** Proposal */
-            proposal: string | null;
+            proposal: components["schemas"]["ShortcutOut"] | null;
         };
         /**
          * CellOut

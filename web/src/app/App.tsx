@@ -1,6 +1,8 @@
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { Frame } from "./Frame";
+import { useLenses } from "./lens";
+import { NoSetups } from "./NoSetups";
 import { SignIn } from "./SignIn";
 import { Trouble, Waiting } from "./states";
 import { useSession } from "./useSession";
@@ -33,12 +35,12 @@ export function App() {
     <Routes>
       <Route element={<Frame />}>
         <Route index element={<Navigate to={{ pathname: "/clashes", search }} replace />} />
-        <Route path="standard" element={<Screen of={StandardView} />} />
-        <Route path="clashes" element={<Screen of={ClashesView} />} />
-        <Route path="try" element={<Screen of={TryView} />} />
-        <Route path="programs" element={<Screen of={ProgramsView} />} />
+        <Route path="standard" element={<Through of={StandardView} />} />
+        <Route path="clashes" element={<Through of={ClashesView} />} />
+        <Route path="try" element={<Through of={TryView} />} />
+        <Route path="programs" element={<Through of={ProgramsView} />} />
         <Route path="profiles" element={<Screen of={ProfilesView} />} />
-        <Route path="programs/behaviour" element={<Screen of={BehaviourView} />} />
+        <Route path="programs/behaviour" element={<Through of={BehaviourView} />} />
         <Route path="machines" element={<Screen of={MachinesScreen} />}>
           <Route index element={<Navigate to={{ pathname: "people", search }} replace />} />
           <Route path="people" element={<Screen of={PeopleView} />} />
@@ -51,6 +53,12 @@ export function App() {
       </Route>
     </Routes>
   );
+}
+
+/** A screen that looks through a lens: there has to be one. */
+function Through({ of }: { of: React.ComponentType }) {
+  const lenses = useLenses();
+  return lenses.data?.length === 0 ? <NoSetups /> : <Screen of={of} />;
 }
 
 function Screen({ of: View }: { of: React.ComponentType }) {

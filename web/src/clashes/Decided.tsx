@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import Pagination from "@mui/material/Pagination";
 import { useState } from "react";
+import { momentOf } from "../app/days";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useRedo, useUndo } from "../app/useHistory";
 import { useRights } from "../app/useSession";
@@ -52,7 +53,7 @@ export function Decided() {
               <b>{d.title}</b>
               {d.reason && <span className={styles.reason}>{d.reason}</span>}
               <small>
-                {d.by}, {new Date(d.at).toLocaleString()}
+                {d.by}, {momentOf(d.at)}
                 {d.undone && ", undone"}
                 {d.why_not && ` ${d.undone ? "Can't be done again" : "Can't be undone"}: ${d.why_not}`}
               </small>

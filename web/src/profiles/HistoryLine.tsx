@@ -1,3 +1,4 @@
+import { dayOf } from "../app/days";
 import styles from "./Profiles.module.css";
 import type { Profile } from "./useProfiles";
 
@@ -16,7 +17,7 @@ export function HistoryLine({ profile }: { profile: Profile }) {
               {words && `, ${words}`}
             </b>
             <span>
-              {new Date(r.at).toLocaleDateString(undefined, { day: "numeric", month: "short" })}, {r.by}
+              {dayOf(r.at)}, {r.by}
             </span>
             <small>{r.note}</small>
           </li>

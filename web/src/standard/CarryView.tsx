@@ -3,6 +3,7 @@ import { useMemo, useState } from "react";
 import { One } from "../app/fields";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
+import { Caps } from "../keyboard/Caps";
 import { DraftChoice } from "./DraftChoice";
 import { many, PlanTold } from "./PlanTold";
 import styles from "./Standard.module.css";
@@ -38,9 +39,17 @@ export function CarryView({ data, draft, onDraft }: CarryViewProps) {
   const lines = useMemo<LineIn[]>(
     () =>
       (carried.data ?? []).flatMap((c) => {
-        const keys = c.keys && !left.has(c.task) ? c.keys : instead.has(c.task) ? c.proposal : null;
-        return keys
-          ? [{ task: c.task, platform: to, layouts: [], keys, reason: `Carried over from ${nameOf(origin)}` }]
+        const chosen = c.keys && !left.has(c.task) ? c.keys : instead.has(c.task) ? c.proposal : null;
+        return chosen
+          ? [
+              {
+                task: c.task,
+                platform: to,
+                layouts: [],
+                keys: chosen.text,
+                reason: `Carried over from ${nameOf(origin)}`,
+              },
+            ]
           : [];
       }),
     [carried.data, left, instead, to, origin],
@@ -93,8 +102,8 @@ export function CarryView({ data, draft, onDraft }: CarryViewProps) {
                         onChange={() => toggle(left, setLeft, c.task)}
                       />
                       <b>{c.name}</b>
-                      <span>
-                        {c.origin} becomes {c.keys}
+                      <span className={styles.carried}>
+                        <Caps shortcut={c.origin} /> becomes {c.keys && <Caps shortcut={c.keys} />}
                       </span>
                     </label>
                   </li>
@@ -111,8 +120,8 @@ export function CarryView({ data, draft, onDraft }: CarryViewProps) {
                 {fails.map((c) => (
                   <li key={c.task}>
                     <b>{c.name}</b>
-                    <span>
-                      {c.origin}: {c.why}
+                    <span className={styles.carried}>
+                      <Caps shortcut={c.origin} /> {c.why}
                     </span>
                     {c.proposal && (
                       <label className={styles.tick}>
@@ -121,7 +130,7 @@ export function CarryView({ data, draft, onDraft }: CarryViewProps) {
                           checked={instead.has(c.task)}
                           onChange={() => toggle(instead, setInstead, c.task)}
                         />
-                        {c.proposal} instead
+                        <Caps shortcut={c.proposal} /> instead
                       </label>
                     )}
                   </li>

@@ -167,6 +167,12 @@ export function StandardView() {
           {draft !== null && <DraftBar draft={draft} onDraft={setDraft} />}
           {items.length === 0 ? (
             <Empty title={isAsked(filters) ? "No task is like that" : "No program here offers a task"}>
+              {!isAsked(filters) && (
+                <p>
+                  A line of the standard gives one key to a task in all programs. It needs tasks, and commands of the
+                  programs on these machines that say which task they do.
+                </p>
+              )}
               {isAsked(filters) && (
                 <Button variant="outlined" onClick={() => setFilters(NOTHING)}>
                   Ask for all

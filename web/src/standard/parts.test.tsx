@@ -1,6 +1,7 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import { lens, session, stage } from "../testing/stage";
+import type { Schemas } from "../api/client";
+import { lens, session, shortcut, stage } from "../testing/stage";
 import { StandardView } from "./StandardView";
 import { cell, matrix, task } from "./testing";
 import type { Plan } from "./useStandard";
@@ -132,10 +133,19 @@ describe("what is worth a look", () => {
 });
 
 describe("carrying over", () => {
+  const line = (name: string, parts: Partial<Schemas["CarriedOut"]>): Schemas["CarriedOut"] => ({
+    task: name.toLowerCase(),
+    name,
+    origin: shortcut("Control+S"),
+    keys: null,
+    why: "",
+    proposal: null,
+    ...parts,
+  });
   const carried = [
-    { task: "save", name: "Save", origin: "Control+S", keys: "Meta+S", why: "", proposal: null },
-    { task: "copy", name: "Copy", origin: "Control+C", keys: "Meta+C", why: "", proposal: null },
-    { task: "close", name: "Close", origin: "Control+W", keys: null, why: "the system takes it", proposal: "Meta+D" },
+    line("Save", { keys: shortcut("Meta+S") }),
+    line("Copy", { keys: shortcut("Meta+C") }),
+    line("Close", { why: "the system takes it", proposal: shortcut("Meta+D") }),
   ];
   it("saves what is ticked, with proposals where they are wanted", async () => {
     const sent = show("/?show=carry", {
@@ -144,7 +154,7 @@ describe("carrying over", () => {
     });
     fireEvent.click(await screen.findByRole("checkbox", { name: /Copy/ }));
     expect(screen.getByText(/the system takes it/)).toBeTruthy();
-    fireEvent.click(screen.getByRole("checkbox", { name: "Meta+D instead" }));
+    fireEvent.click(screen.getByRole("checkbox", { name: /instead/ }));
     fireEvent.click(screen.getByRole("button", { name: "Save 2 lines" }));
     await waitFor(() => expect(bodies(sent, "/api/standard/lines").length).toBe(1));
     expect(bodies(sent, "/api/standard/lines")[0]).toMatchObject({

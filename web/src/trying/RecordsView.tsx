@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import Pagination from "@mui/material/Pagination";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
+import { momentOf } from "../app/days";
 import { Empty, Trouble, Waiting } from "../app/states";
 import { useRights } from "../app/useSession";
 import { Words } from "../app/Words";
@@ -67,8 +68,7 @@ export function RecordsView() {
               <b>{r.pressed}</b> in {r.program_name ? `${r.program_name}, ${r.scope_name}` : "nothing of a program"},{" "}
               {r.setup_name}
               <small>
-                Expected: {r.expected}. {r.passed ? "It did that." : `Seen: ${r.seen}.`} {r.by},{" "}
-                {new Date(r.at).toLocaleString()}
+                Expected: {r.expected}. {r.passed ? "It did that." : `Seen: ${r.seen}.`} {r.by}, {momentOf(r.at)}
               </small>
             </span>
             <Link to={{ search: again(search, r) }}>

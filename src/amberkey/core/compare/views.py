@@ -91,9 +91,9 @@ def _with(value: Json) -> str:
     """What an item says for itself: its keys, or its name."""
     if not isinstance(value, dict):
         return f": {_brief(value)}" if value not in (None, "") else ""
-    if "shortcuts" in value:
-        given = value["shortcuts"]
-        keys = [_keys(g.get("keys")) for g in given if isinstance(g, dict)] if isinstance(given, list) else []
+    given = value.get("shortcuts")
+    if isinstance(given, list):
+        keys = [_keys(g.get("keys")) for g in given if isinstance(g, dict)]
         return f": {' and '.join(keys) or 'no shortcut'}"
     for name in ("keys", "name", "becomes"):
         if name in value:

@@ -54,8 +54,12 @@ _KNOWN: Mapping[HabitId, Habit] = {
             "Reading keys",
             "What does it go by when a key is pressed?",
             (
-                Option("character", "the character", "A shortcut is whatever types its sign here, Shift and AltGr included."),
-                Option("key", "the key", "Letters and digits are the keys that carry them, whatever else is held."),
+                Option(
+                    "character",
+                    "the character",
+                    "A shortcut is pressed as its sign is typed here: with Shift or AltGr if it must.",
+                ),
+                Option("key", "the key", "A letter or digit is the key that carries it, whatever else is held."),
                 Option("position", "the position", "The place of the key counts, whatever this layout prints on it."),
             ),
         ),
@@ -83,8 +87,16 @@ _KNOWN: Mapping[HabitId, Habit] = {
             "Order of the scopes",
             "Which scope is asked first?",
             (
-                Option("inner", "the focused one", "What is closest to the caret wins; the whole window gets what is left."),
-                Option("outer", "the whole window", "The window wins; the focused part gets what is left."),
+                Option(
+                    "inner",
+                    "the focused one",
+                    "The part with the caret is asked first, then the whole window.",
+                ),
+                Option(
+                    "outer",
+                    "the whole window",
+                    "The whole window is asked first, then the focused part.",
+                ),
             ),
         ),
         Habit(
@@ -94,7 +106,7 @@ _KNOWN: Mapping[HabitId, Habit] = {
             (
                 Option("first", "the first one", "The one that stands first in its list runs; the other one never does."),
                 Option("last", "the last one", "The one that stands last in its list runs; the other one never does."),
-                Option("either", "nobody knows", "Either may run; so it counts as undefined, and both as lost."),
+                Option("either", "nobody knows", "Nobody can say which of the two will run, so neither counts on being had."),
             ),
         ),
         Habit(
@@ -113,7 +125,9 @@ _KNOWN: Mapping[HabitId, Habit] = {
             (
                 Option("drop", "all of it is lost", "The presses do nothing; people press them again."),
                 Option(
-                    "replay", "all of it counts", "The presses before are heard again one by one, and this one as if alone."
+                    "replay",
+                    "all of it counts",
+                    "The earlier presses are heard again one by one, then this one.",
                 ),
             ),
         ),
@@ -134,7 +148,9 @@ _KNOWN: Mapping[HabitId, Habit] = {
             "Can people tell the system otherwise?",
             (
                 Option("fixed", "never", "Nothing else ever gets this press."),
-                Option("can be switched off", "by switching it off", "Switched off, the press goes on to the program."),
+                Option(
+                    "can be switched off", "by switching it off", "Once switched off, it lets the press go on to the program."
+                ),
                 Option("can be reassigned", "by another key", "The hotkey can be given another press, and this one is free."),
             ),
         ),
@@ -144,7 +160,7 @@ _KNOWN: Mapping[HabitId, Habit] = {
             "Does the browser keep the press, or may the page have it first?",
             (
                 Option("yes", "it keeps it", "No page in a tab ever hears the press; in a window of its own it does."),
-                Option("no", "the page first", "The page may take the press; the browser gets what it leaves."),
+                Option("no", "the page first", "The page is asked first; what it doesn't take, the browser gets."),
             ),
         ),
         Habit(

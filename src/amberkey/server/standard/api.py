@@ -27,6 +27,7 @@ from amberkey.server.workbench.estate import (
     current_estate,
     current_standard,
 )
+from amberkey.server.workbench.words import ShortcutOut, shortcut_on
 
 router = Router(tags=["standard"])
 for part in (sheet, drafts, borrowed, worth_a_look, deciding):
@@ -59,14 +60,14 @@ class MeaningsIn(Schema):
 
 
 class CarriedOut(Schema):
-    """A line on another platform: `keys` there, or `why` not, with a proposal. All three as shortcuts are written."""
+    """A line on another platform: `keys` there, or `why` not, with a proposal. Each in the words of its platform."""
 
     task: str
     name: str
-    origin: str
-    keys: str | None
+    origin: ShortcutOut
+    keys: ShortcutOut | None
     why: str
-    proposal: str | None
+    proposal: ShortcutOut | None
 
 
 @router.post("/standard/plan", response=PlanOfStandardOut)
@@ -168,10 +169,10 @@ def carried(request: HttpRequest, origin: Platform, target: Platform) -> list[Ca
         CarriedOut(
             task=c.origin.task,
             name=names.get(c.origin.task, c.origin.task),
-            origin=str(c.origin.shortcut),
-            keys=str(c.line.shortcut) if c.line else None,
+            origin=shortcut_on(c.origin.shortcut, origin),
+            keys=shortcut_on(c.line.shortcut, target) if c.line else None,
             why=c.why,
-            proposal=str(c.proposal) if c.proposal else None,
+            proposal=shortcut_on(c.proposal, target) if c.proposal else None,
         )
         for c in carry(estate, current_standard(), origin, target)
     ]

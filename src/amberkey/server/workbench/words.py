@@ -37,6 +37,15 @@ def shortcut_out(shortcut: Shortcut, board: Board) -> ShortcutOut:
     return _shortcut_out(shortcut, board.ground.platform, board.ground.layout)
 
 
+def shortcut_on(shortcut: Shortcut, platform: Platform) -> ShortcutOut:
+    """A shortcut on a platform, whatever keyboard it has: in English."""
+    return ShortcutOut(
+        text=str(shortcut),
+        words=words_of(shortcut, platform),
+        caps=[caps_of_press(p, platform) for p in shortcut.presses],
+    )
+
+
 @lru_cache(maxsize=20_000)
 def _shortcut_out(shortcut: Shortcut, platform: Platform, layout: Layout) -> ShortcutOut:
     """Nobody changes one: it serves every answer."""

@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
+import { momentOf } from "../../app/days";
 import screen from "../../app/screen.module.css";
 import { Empty, Trouble, Waiting } from "../../app/states";
 import { useRights } from "../../app/useSession";
@@ -62,9 +63,7 @@ function MachineRow({ machine }: { machine: Machine }) {
         <small>
           {machine.setup_name}, under {machine.layers.join(", ") || "no profile"}
         </small>
-        <small>
-          {machine.heard_at ? `heard at ${new Date(machine.heard_at).toLocaleTimeString()}` : "never heard"}
-        </small>
+        <small>{machine.heard_at ? `heard ${momentOf(machine.heard_at)}` : "never heard"}</small>
       </div>
       <div className={styles.line}>
         <span className={`${styles.state} ${styles[machine.state.replace(" ", "")] ?? ""}`}>
