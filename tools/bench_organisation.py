@@ -120,7 +120,7 @@ def screen_targets() -> Iterator[Target]:
     from large_server import running
 
     with tempfile.TemporaryDirectory(prefix="amberkey-bench-") as folder, running(LARGE, pathlib.Path(folder)) as page:
-        page.get_by_role("link", name="Machines").first.click()
+        page.get_by_role("link", name="Organisation").click()
         page.get_by_role("navigation", name="Parts of the organisation").get_by_role("link", name="Machines").click()
         page.get_by_role("status").filter(has_text="10,000 machines").wait_for()
         page.get_by_role("button", name="hide the keyboard").click()

@@ -54,7 +54,7 @@ def running(size: Size, folder: pathlib.Path) -> Iterator[Page]:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
             page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
             page.set_default_timeout(120_000)
-            page.goto(f"http://127.0.0.1:{port}/machines/people")
+            page.goto(f"http://127.0.0.1:{port}/organisation/people")
             page.get_by_label("Name").fill("ines")
             page.get_by_label("Password").fill("ferry-crossing")
             page.get_by_role("button", name="Sign in").click()

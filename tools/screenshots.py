@@ -82,7 +82,7 @@ def walk(page: Page) -> None:
     page.get_by_role("option", name="House", exact=True).click()
     page.get_by_role("row", name="Paste values only").wait_for()
     shoot(page, "profiles")
-    page.get_by_role("link", name="Machines").click()
+    page.get_by_role("link", name="Organisation").click()
     page.get_by_label("Words", exact=True).fill("counters at west")
     page.get_by_text("3 sign-ins").wait_for()
     page.get_by_role("row", name="Counters at Westquay").first.click()
@@ -100,7 +100,7 @@ def walk(page: Page) -> None:
     page.get_by_role("link", name="Setups in use").click()
     page.get_by_role("list", name="Setups in use").get_by_role("button").nth(3).click()
     shoot(page, "setups")
-    page.get_by_role("link", name="Agents").click()
+    page.get_by_role("link", name="Machines", exact=True).click()
     page.get_by_role("listitem", name="Counter 3, Westquay").wait_for()
     shoot(page, "machines")
 

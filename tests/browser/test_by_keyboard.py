@@ -12,7 +12,7 @@ from playwright.sync_api import expect
 from amberkey.core.clashes.trace import Focus, trace
 from amberkey.core.clashes.wording import STATION_WORDS
 from amberkey.core.layouts.keyboard import ways_of
-from amberkey.server.workbench.estate import current_estate
+from amberkey.server.estate import current_estate
 
 FOCUSED = "e => e === document.activeElement"
 

@@ -240,7 +240,7 @@ def test_effective_settings_of_nobody_are_a_clear_404(strait, jorun, query):
 
 
 def test_a_personal_entry_leaves_all_other_programs_computed(strait, ines):
-    from amberkey.server.workbench.estate import current_estate
+    from amberkey.server.estate import current_estate
 
     before = current_estate()
     boards = {s: before.board(s) for s in before.setups}

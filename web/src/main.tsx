@@ -6,11 +6,11 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { ProblemError } from "./api/client";
-import { App } from "./app/App";
-import "./app/base.css";
-import { SaysProvider } from "./app/Says";
-import { theme } from "./app/theme";
-import { SearchNow } from "./app/useAddress";
+import { App } from "./shell/App";
+import "./shared/base.css";
+import { SaysProvider } from "./shared/Says";
+import { theme } from "./shared/theme";
+import { SearchNow } from "./shared/useAddress";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
 const styles = createCache({ key: "ak", nonce });

@@ -98,8 +98,8 @@ def load_documents(actor: "Actor", folder: pathlib.Path = DOCUMENTS) -> None:
 
 
 def load_machines(actor: "Actor", folder: pathlib.Path) -> None:
+    from amberkey.server.estate import current_organisation
     from amberkey.server.fleet.models import Machine
-    from amberkey.server.workbench.estate import current_organisation
 
     known = current_organisation().machines_by_id
     for machine_id, simulated in MACHINES:

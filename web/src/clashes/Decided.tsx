@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import Pagination from "@mui/material/Pagination";
 import { useState } from "react";
-import { momentOf } from "../app/days";
-import { Empty, Trouble, Waiting } from "../app/states";
-import { useRedo, useUndo } from "../app/useHistory";
-import { useRights } from "../app/useSession";
-import { Words } from "../app/Words";
+import { momentOf } from "../shared/days";
+import { Empty, Trouble, Waiting } from "../shared/states";
+import { useRedo, useUndo } from "../shared/useHistory";
+import { useRights } from "../shared/useSession";
+import { Words } from "../shared/Words";
 import styles from "./Clashes.module.css";
 import { useDecided } from "./useClashes";
 

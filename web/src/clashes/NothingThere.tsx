@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { Empty } from "../app/states";
+import { Empty } from "../shared/states";
 import type { Tab } from "./filters";
 
 interface NothingThereProps {

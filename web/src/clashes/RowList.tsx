@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import type { KeyboardEvent } from "react";
 import { useEffect, useRef, useState } from "react";
-import screen from "../app/screen.module.css";
+import screen from "../shared/screen.module.css";
 import styles from "./Clashes.module.css";
 import type { RowActs } from "./ClashRow";
 import { ClashRow } from "./ClashRow";

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { Link, useLocation } from "react-router";
-import { someOf, useSetupName } from "../app/setupsInWords";
-import { useRights } from "../app/useSession";
+import { someOf, useSetupName } from "../shared/setupsInWords";
+import { useRights } from "../shared/useSession";
 import { tryAddress } from "../trying/address";
 import styles from "./Clashes.module.css";
 import type { Tab } from "./filters";

@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { Consequences, Refusal } from "../app/Consequences";
-import { Waiting } from "../app/states";
-import { UntilField } from "../app/UntilField";
-import { useRights } from "../app/useSession";
+import { Consequences, Refusal } from "../shared/Consequences";
+import { Waiting } from "../shared/states";
+import { UntilField } from "../shared/UntilField";
+import { useRights } from "../shared/useSession";
 import styles from "./Clashes.module.css";
 import type { Tab } from "./filters";
 import type { Chosen, Group } from "./useClashes";

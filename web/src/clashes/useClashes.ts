@@ -2,9 +2,9 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api, ProblemError } from "../api/client";
 import { key } from "../api/keys";
-import { useSays } from "../app/Says";
-import { useDone } from "../app/useDone";
-import { useChanged } from "../app/useHistory";
+import { useSays } from "../shared/Says";
+import { useDone } from "../shared/useDone";
+import { useChanged } from "../shared/useHistory";
 import { unpacked } from "./unpacked";
 
 export type { Group } from "./unpacked";

@@ -1,6 +1,6 @@
-import type { Lens } from "../app/lens";
 import { strokeKey } from "../keyboard/strokes";
 import { usePress } from "../keyboard/usePress";
+import type { Lens } from "../shared/lens";
 
 const NONE: string[] = [];
 

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import type { Lens } from "../app/lens";
+import type { Lens } from "../shared/lens";
 import type { Judgement } from "./PressField";
 import { PressField } from "./PressField";
 

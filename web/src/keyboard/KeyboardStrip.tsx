@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import { useCallback, useMemo, useRef, useState } from "react";
-import type { Lens } from "../app/lens";
-import { lensFrom, useLens, useLenses } from "../app/lens";
-import { useAction } from "../app/own/own";
-import { useKept } from "../app/useKept";
+import type { Lens } from "../shared/lens";
+import { lensFrom, useLens, useLenses } from "../shared/lens";
+import { useAction } from "../shared/own/own";
+import { useKept } from "../shared/useKept";
 import type { Key } from "./Board";
 import { Board } from "./Board";
 import { Caps } from "./Caps";

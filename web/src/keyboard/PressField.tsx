@@ -4,7 +4,7 @@ import type { KeyboardEvent } from "react";
 import { useEffect, useId, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { ProblemError } from "../api/client";
-import { useUnseen } from "../app/own/useOwn";
+import { useUnseen } from "../shared/own/useOwn";
 import { Caps } from "./Caps";
 import { modifiersOf } from "./heldKeys";
 import styles from "./PressField.module.css";

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
-import type { Lens } from "../app/lens";
+import type { Lens } from "../shared/lens";
 
 export interface Pressed {
   held: string[];

@@ -1,4 +1,4 @@
-import { dayOf } from "../app/days";
+import { dayOf } from "../shared/days";
 import styles from "./Profiles.module.css";
 import type { Profile } from "./useProfiles";
 

@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import { useSearchParams } from "react-router";
-import { One } from "../app/fields";
-import { useLenses } from "../app/lens";
-import screen from "../app/screen.module.css";
-import { Empty, Trouble, Waiting } from "../app/states";
-import { useRights } from "../app/useSession";
-import { useOrganisation } from "../machines/useOrganisation";
+import { useOrganisation } from "../organisation/useOrganisation";
+import { One } from "../shared/fields";
+import { useLenses } from "../shared/lens";
+import screen from "../shared/screen.module.css";
+import { Empty, Trouble, Waiting } from "../shared/states";
+import { useRights } from "../shared/useSession";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import styles from "./Profiles.module.css";

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useRights } from "../app/useSession";
+import { useRights } from "../shared/useSession";
 import styles from "./Profiles.module.css";
 import type { Waiting } from "./useReleases";
 import { useReleases, useReleaseThese } from "./useReleases";

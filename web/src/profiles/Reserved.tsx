@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { Many, One } from "../app/fields";
-import { useRights } from "../app/useSession";
-import { useOrganisation } from "../machines/useOrganisation";
+import { useOrganisation } from "../organisation/useOrganisation";
+import { Many, One } from "../shared/fields";
+import { useRights } from "../shared/useSession";
 import styles from "./Profiles.module.css";
 import type { Profile } from "./useProfiles";
 import { useHold } from "./useProfiles";

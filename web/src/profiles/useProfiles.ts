@@ -2,9 +2,9 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api, sendForm } from "../api/client";
 import { key } from "../api/keys";
-import { useSays } from "../app/Says";
-import { useDone } from "../app/useDone";
-import { useChanged } from "../app/useHistory";
+import { useSays } from "../shared/Says";
+import { useDone } from "../shared/useDone";
+import { useChanged } from "../shared/useHistory";
 
 export type Profile = Schemas["ProfileOut"];
 export type Preview = Schemas["PreviewOut"];

@@ -2,8 +2,8 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
-import { useSays } from "../app/Says";
-import { useChanged } from "../app/useHistory";
+import { useSays } from "../shared/Says";
+import { useChanged } from "../shared/useHistory";
 
 export type Waiting = Schemas["WaitingForReleaseOut"];
 

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
-import { useDone } from "../app/useDone";
+import { useDone } from "../shared/useDone";
 
 export type Program = Schemas["ProgramOut"];
 export type Command = Schemas["CommandOut"];

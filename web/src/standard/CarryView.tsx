@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import { useMemo, useState } from "react";
-import { One } from "../app/fields";
-import { Empty, Trouble, Waiting } from "../app/states";
-import { useRights } from "../app/useSession";
 import { Caps } from "../keyboard/Caps";
+import { One } from "../shared/fields";
+import { Empty, Trouble, Waiting } from "../shared/states";
+import { useRights } from "../shared/useSession";
 import { DraftChoice } from "./DraftChoice";
 import { many, PlanTold } from "./PlanTold";
 import styles from "./Standard.module.css";

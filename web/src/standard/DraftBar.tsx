@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { useRights } from "../app/useSession";
+import { useRights } from "../shared/useSession";
 import { BothMade } from "./BothMade";
 import { PlanTold } from "./PlanTold";
 import styles from "./Standard.module.css";

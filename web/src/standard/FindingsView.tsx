@@ -2,8 +2,8 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { Empty, Trouble, Waiting } from "../app/states";
-import { useRights } from "../app/useSession";
+import { Empty, Trouble, Waiting } from "../shared/states";
+import { useRights } from "../shared/useSession";
 import styles from "./Standard.module.css";
 import { useFindings, useSaveMeanings } from "./useStandard";
 

@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import { Refusal } from "../app/Consequences";
-import { One } from "../app/fields";
-import type { Lens } from "../app/lens";
-import { Waiting } from "../app/states";
-import { useRights } from "../app/useSession";
+import { Refusal } from "../shared/Consequences";
+import { One } from "../shared/fields";
+import type { Lens } from "../shared/lens";
+import { Waiting } from "../shared/states";
+import { useRights } from "../shared/useSession";
 import { many } from "./PlanTold";
 import styles from "./Standard.module.css";
 import type { Standard } from "./useStandard";

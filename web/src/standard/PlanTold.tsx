@@ -1,4 +1,4 @@
-import { Refusal } from "../app/Consequences";
+import { Refusal } from "../shared/Consequences";
 import { byPeople, plainly } from "./cells";
 import styles from "./Standard.module.css";
 import type { Plan } from "./useStandard";

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useRights } from "../app/useSession";
+import { useRights } from "../shared/useSession";
 import { many, PlanTold } from "./PlanTold";
 import styles from "./Standard.module.css";
 import type { Standard } from "./useStandard";

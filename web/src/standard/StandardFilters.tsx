@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import { memo, useCallback, useMemo, useState } from "react";
-import { One } from "../app/fields";
-import type { Lens } from "../app/lens";
-import { useAction } from "../app/own/own";
-import { Words } from "../app/Words";
 import { ByKeys, KeysToLookFor } from "../keyboard/ByKeys";
 import type { Judgement } from "../keyboard/PressField";
+import { One } from "../shared/fields";
+import type { Lens } from "../shared/lens";
+import { useAction } from "../shared/own/own";
+import { Words } from "../shared/Words";
 import { STATE_WORDS } from "./cells";
 import type { Filters } from "./filters";
 import styles from "./Standard.module.css";

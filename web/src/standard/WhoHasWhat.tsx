@@ -1,7 +1,7 @@
 import { Link, useLocation } from "react-router";
 import type { Schemas } from "../api/client";
-import { lensParts } from "../app/lens";
 import { Caps } from "../keyboard/Caps";
+import { lensParts } from "../shared/lens";
 import { STATE_WORDS } from "./cells";
 import styles from "./Standard.module.css";
 

@@ -3,8 +3,8 @@ import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { answer, api, ProblemError } from "../api/client";
 import { key } from "../api/keys";
-import { useSays } from "../app/Says";
-import { useDone } from "../app/useDone";
+import { useSays } from "../shared/Says";
+import { useDone } from "../shared/useDone";
 
 export type Standard = Schemas["StandardOut"];
 export type Task = Schemas["TaskOut"];

@@ -5,9 +5,9 @@ import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
 import { afterEach, vi } from "vitest";
 import type { Schemas } from "../api/client";
-import { SaysProvider } from "../app/Says";
-import { theme } from "../app/theme";
 import { StripProvider } from "../keyboard/strip";
+import { SaysProvider } from "../shared/Says";
+import { theme } from "../shared/theme";
 
 /** What the played server answers: `"POST /api/press": body`, `[status, body]` for a refusal, or what makes one of the address. */
 export type Answers = Record<string, unknown>;

@@ -1,6 +1,6 @@
 import { Link, useLocation } from "react-router";
-import { Empty, Trouble, Waiting } from "../app/states";
 import { Caps } from "../keyboard/Caps";
+import { Empty, Trouble, Waiting } from "../shared/states";
 import { again } from "./RecordsView";
 import styles from "./Try.module.css";
 import { useUntested } from "./useTry";

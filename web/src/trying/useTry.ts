@@ -3,9 +3,9 @@ import { useCallback, useState } from "react";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
-import { useSays } from "../app/Says";
-import { useDone } from "../app/useDone";
-import { useChanged } from "../app/useHistory";
+import { useSays } from "../shared/Says";
+import { useDone } from "../shared/useDone";
+import { useChanged } from "../shared/useHistory";
 import type { Lane } from "./address";
 
 export type Tried = Schemas["TriedOut"];

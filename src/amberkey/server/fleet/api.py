@@ -11,6 +11,7 @@ from django.utils import timezone
 from ninja import Router
 from ninja.security import HttpBearer
 
+from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
@@ -23,7 +24,6 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Told, Words
-from amberkey.server.workbench.estate import current_estate, layer_names
 
 router = Router(tags=["fleet"])
 MAX_FILE = 4 * 1024 * 1024

@@ -6,11 +6,11 @@ So looking how many machines need somebody is a question to the database, and no
 import dataclasses
 from collections.abc import Iterable
 
+from amberkey.server.estate import current_estate
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import Standing, standing_of
 from amberkey.server.library.given import released_basis
-from amberkey.server.workbench.estate import current_estate
 
 AT_ONCE = 300
 """How many files one request works out at most: after a release the next requests do the rest."""

@@ -1,7 +1,7 @@
 """Which setup a machine's agent works for."""
 
+from amberkey.server.estate import current_derived
 from amberkey.server.fleet.models import Machine
-from amberkey.server.workbench.estate import current_derived
 
 
 def setup_of(machine: Machine, *, released: bool = False) -> str:

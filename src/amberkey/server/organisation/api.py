@@ -10,6 +10,7 @@ from ninja import Query, Router
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.organisation.model import Person
+from amberkey.server.estate import current_estate, current_organisation, in_sight, layer_names
 from amberkey.server.organisation import layers, lists, overview, uses
 from amberkey.server.organisation.tables import Section, TableRow, Wanted, chosen, ordered, table_of
 from amberkey.server.organisation.verbs.bulk import Wish, operations_for
@@ -20,7 +21,6 @@ from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.clashes.told import brief
-from amberkey.server.workbench.estate import current_estate, current_organisation, in_sight, layer_names
 from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["organisation"])

@@ -11,12 +11,12 @@ from amberkey.core.layouts.layout import load_layout
 from amberkey.core.organisation.layers import layers_of, say_because
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.profiles.guard import say_held
+from amberkey.server.estate import board_of, current_derived, current_estate, current_organisation
 from amberkey.server.people.acting import By
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief_clash
-from amberkey.server.workbench.estate import board_of, current_derived, current_estate, current_organisation
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 router = Router(tags=["organisation"])

@@ -10,13 +10,13 @@ from pydantic import Field
 from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, ListKind
 from amberkey.core.exchange.lists.writing import heads_of, rows_of
 from amberkey.core.exchange.sheets import write_csv, write_xlsx
+from amberkey.server.estate import current_organisation
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.lists import begin, check, take
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import current_organisation
 
 router = Router(tags=["organisation"])
 

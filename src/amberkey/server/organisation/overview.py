@@ -11,10 +11,10 @@ from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.layout import layout_names
 from amberkey.core.programs.model import Program
+from amberkey.server.estate import current_derived, current_estate, current_organisation
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import current_derived, current_estate, current_organisation
 from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["organisation"])

@@ -10,11 +10,11 @@ from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.layout import load_layout
 from amberkey.core.organisation.deriving import Derived
 from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
+from amberkey.server.estate import ORGANISATION, current_derived
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.library.models import Document
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import ORGANISATION, current_derived
 
 Section = Literal["people", "machines"]
 

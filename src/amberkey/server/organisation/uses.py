@@ -6,12 +6,12 @@ from ninja import Router
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.exchange.lists.reading import Known, ListReader
 from amberkey.core.exchange.sheets import Row
+from amberkey.server.estate import current_estate, current_organisation
 from amberkey.server.organisation.verbs.edit import edit
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema, Words
-from amberkey.server.workbench.estate import current_estate, current_organisation
 
 router = Router(tags=["organisation"])
 _COLUMNS = ("role", "program", "command", "weekly")

@@ -19,12 +19,12 @@ from amberkey.core.exchange.lists.cells import CellFault
 from amberkey.core.exchange.lists.columns import ListKind, columns_of, guess
 from amberkey.core.exchange.lists.reading import Known, ListReader, RowRead, What
 from amberkey.core.exchange.sheets import read_heads, read_sheet
+from amberkey.server.estate import current_estate, current_organisation
 from amberkey.server.library.models import Body
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.edit import edit
 from amberkey.server.people.acting import Actor
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.workbench.estate import current_estate, current_organisation
 
 _STEP = 200  # rows between two notes of how far a check is
 State = ListImport.State

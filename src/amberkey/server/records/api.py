@@ -8,13 +8,13 @@ from ninja import Router
 
 from amberkey.core.clashes.untested import Untested, untested
 from amberkey.core.exchange.sheets import write_csv
+from amberkey.server.estate import current_estate
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.records.models import Record
 from amberkey.server.records.untested import changes, tests
 from amberkey.server.records.verbs.keep import Seen, keep, remove
 from amberkey.server.schema import Number, Schema, Words
-from amberkey.server.workbench.estate import current_estate
 from amberkey.server.workbench.trying import LaneIn, TryIn
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out
 

@@ -10,7 +10,13 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.standard.asking import with_exceptions
 from amberkey.core.standard.carrying import carry
 from amberkey.core.standard.model import NO_STANDARD, Exempt, Meanings, Standard
+from amberkey.server.estate import (
+    STANDARD,
+    current_estate,
+    current_standard,
+)
 from amberkey.server.library.documents import digests
+from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import Document
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
@@ -21,12 +27,6 @@ from amberkey.server.standard.plans import ChosenItemIn, LinesIn, PlanOfStandard
 from amberkey.server.standard.state import LAYER_KEY
 from amberkey.server.standard.verbs.release import release_standard
 from amberkey.server.standard.verbs.set_lines import check_exception, save_standard, standard_at
-from amberkey.server.workbench.api import ChangeOut
-from amberkey.server.workbench.estate import (
-    STANDARD,
-    current_estate,
-    current_standard,
-)
 from amberkey.server.workbench.words import ShortcutOut, shortcut_on
 
 router = Router(tags=["standard"])

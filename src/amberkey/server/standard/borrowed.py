@@ -5,14 +5,14 @@ from ninja import Router
 
 from amberkey.core.keys.platform import Platform
 from amberkey.core.standard.borrowing import Borrowed, NotTogether, borrow
+from amberkey.server.estate import current_estate
+from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.standard.verbs.lend import lend, take_off
-from amberkey.server.workbench.api import ChangeOut
 from amberkey.server.workbench.clashes.told import brief
-from amberkey.server.workbench.estate import current_estate
 
 router = Router(tags=["standard"])
 

@@ -9,16 +9,16 @@ from ninja import Router
 from amberkey.core.clashes.board import Board
 from amberkey.core.standard.asking import Asked
 from amberkey.core.standard.judging import State
+from amberkey.server.estate import STANDARD, current_estate, current_standard
 from amberkey.server.library.documents import digests
+from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard.plans import LineIn
 from amberkey.server.standard.verbs.decide_too import Says, asked_of, decide_too
 from amberkey.server.workbench.ahead import look_ahead
-from amberkey.server.workbench.api import ChangeOut
 from amberkey.server.workbench.clashes.groups import group_of, tell_ahead
-from amberkey.server.workbench.estate import STANDARD, current_estate, current_standard
 from amberkey.server.workbench.verbs.decide import way_of
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 

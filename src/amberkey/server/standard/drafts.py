@@ -5,6 +5,8 @@ import datetime
 from django.http import HttpRequest
 from ninja import Router
 
+from amberkey.server.estate import current_standard
+from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.schema import Name, Number, Schema
@@ -18,8 +20,6 @@ from amberkey.server.standard.verbs.drafts import (
     standard_of,
     take_draft,
 )
-from amberkey.server.workbench.api import ChangeOut
-from amberkey.server.workbench.estate import current_standard
 
 router = Router(tags=["standard"])
 

@@ -14,13 +14,13 @@ from amberkey.core.keys.wording import words_of
 from amberkey.core.standard.model import Line, Standard
 from amberkey.core.standard.setting import Plan, family_lines, with_lines
 from amberkey.core.tasks.model import Tasks
+from amberkey.server.estate import current_estate
 from amberkey.server.people.acting import Actor
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard.matrix import CountOut, count_out
 from amberkey.server.standard.state import plan_for
 from amberkey.server.workbench.clashes.told import brief
-from amberkey.server.workbench.estate import current_estate
 
 
 class LineIn(Schema):

@@ -8,6 +8,13 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.standard.judging import STATE_WORDS
 from amberkey.core.standard.looking import tasks_on
 from amberkey.core.standard.model import Standard
+from amberkey.server.estate import (
+    STANDARD,
+    board_of,
+    current_derived,
+    current_estate,
+    current_organisation,
+)
 from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Document
 from amberkey.server.schema import Schema, as_json
@@ -27,13 +34,6 @@ from amberkey.server.standard.matrix import (
 from amberkey.server.standard.models import CoveragePoint
 from amberkey.server.standard.rows import TaskRowOut, row_out
 from amberkey.server.standard.state import compiled, current_coverage, current_layer, setups_seen
-from amberkey.server.workbench.estate import (
-    STANDARD,
-    board_of,
-    current_derived,
-    current_estate,
-    current_organisation,
-)
 
 
 class OnKeysOut(Schema):

@@ -11,7 +11,7 @@ from amberkey.core.standard.coverage import Coverage
 from amberkey.core.standard.findings import Finding, findings
 from amberkey.core.standard.model import Standard
 from amberkey.core.standard.setting import Plan, Planner
-from amberkey.server.workbench.estate import current_estate, current_standard, decisions
+from amberkey.server.estate import current_estate, current_standard, decisions
 
 LAYER_KEY = f"profile/{LAYER}"
 

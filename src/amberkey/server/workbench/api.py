@@ -6,17 +6,17 @@ from django.http import HttpRequest
 from ninja import Router
 
 from amberkey.core.clashes.estate import Estate, Group
+from amberkey.server.estate import board_of, current_estate
+from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import ChangeSet
-from amberkey.server.library.verbs.undo import redo, undo
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
-from amberkey.server.schema import Number, Reason, Schema
+from amberkey.server.schema import Reason, Schema
 from amberkey.server.workbench import behaviour, keyboard, lenses, press, programs, trying
 from amberkey.server.workbench.clashes import decided, groups, ways
 from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import brief
-from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.own import api as own
 from amberkey.server.workbench.trying import TriedDraftIn, draft
 from amberkey.server.workbench.verbs.assign import assign, checked, planned
@@ -29,20 +29,6 @@ from amberkey.server.workbench.verbs.several import decide_several, settlement
 router = Router(tags=["workbench"])
 for part in (lenses, programs, behaviour, groups, decided, ways, keyboard, press, trying, own):
     router.add_router("", part.router)
-
-
-class ChangeOut(Schema):
-    id: int
-    title: str
-
-
-class HistoryItemOut(Schema):
-    id: int
-    title: str
-    by: str
-    at: datetime.datetime
-    undone: bool
-    mine: bool
 
 
 class DecisionIn(Schema):
@@ -221,24 +207,3 @@ def keep_tried(request: HttpRequest, given: DraftsIn) -> ChangeOut:
         raise Problem(400, "There is no draft.", cure="Give a command another shortcut first.")
     titles = [title_of_assignment(*checked(estate, d.setup, d.program, d.command, d.shortcuts)) for d in given.drafts]
     return _change(keep_drafts(actor, draft(estate, given.drafts), titles))
-
-
-@router.get("/history", response=list[HistoryItemOut])
-def history(request: HttpRequest) -> list[HistoryItemOut]:
-    """The newest changes, undone ones among them; an undo itself isn't listed."""
-    rows = ChangeSet.objects.filter(undoes=None).select_related("actor")[:60]
-    user = request.user
-    return [
-        HistoryItemOut(id=c.id, title=c.title, by=c.actor.display_name, at=c.at, undone=c.undone, mine=c.actor_id == user.pk)
-        for c in rows
-    ]
-
-
-@router.post("/history/{change_id}/undo", response=ChangeOut, auth=By(Role.EDITOR))
-def undo_change(request: HttpRequest, change_id: Number) -> ChangeOut:
-    return _change(undo(actor_of(request), change_id))
-
-
-@router.post("/history/{change_id}/redo", response=ChangeOut, auth=By(Role.EDITOR))
-def redo_change(request: HttpRequest, change_id: Number) -> ChangeOut:
-    return _change(redo(actor_of(request), change_id))

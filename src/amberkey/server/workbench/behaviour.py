@@ -13,6 +13,7 @@ from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.programs.habits import HabitId, habits_of, say_habit
 from amberkey.core.programs.model import Program
+from amberkey.server.estate import board_of, current_estate
 from amberkey.server.library.documents import find, newest_of, parsed
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import By, actor_of
@@ -20,7 +21,6 @@ from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief
-from amberkey.server.workbench.estate import board_of, current_estate
 
 router = Router(tags=["workbench"])
 _SHOWN = 12

@@ -22,9 +22,9 @@ from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import types
+from amberkey.server.estate import board_of, current_estate
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.trying import TriedDraftIn, draft
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out

@@ -5,8 +5,8 @@ from ninja import Router
 
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.organisation.naming import short_name
+from amberkey.server.estate import current_estate, in_sight, layer_names
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import current_estate, in_sight, layer_names
 from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["workbench"])

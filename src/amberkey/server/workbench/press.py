@@ -19,9 +19,9 @@ from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.strokes import canonical_on
 from amberkey.core.layouts.typing import types
 from amberkey.core.programs.model import Program
+from amberkey.server.estate import board_of, current_estate
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema, Words
-from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out
 
 router = Router(tags=["workbench"])

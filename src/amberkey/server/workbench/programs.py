@@ -8,8 +8,8 @@ from amberkey.core.clashes.board import Board
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, Set
 from amberkey.core.programs.habits import habits_of, say_habit
 from amberkey.core.programs.model import Kind, Program
+from amberkey.server.estate import board_of, current_estate, layer_names
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import board_of, current_estate, layer_names
 from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.words import BoundOut, ShortcutOut, bound_out, shortcut_out
 

@@ -20,10 +20,10 @@ from amberkey.core.layouts.naming import press_for
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.programs.model import Program
 from amberkey.core.ways.drafting import Draft, Drafted, drafted
+from amberkey.server.estate import board_of, current_estate, target_of
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema, Words
 from amberkey.server.workbench.clashes.told import brief
-from amberkey.server.workbench.estate import board_of, current_estate, target_of
 from amberkey.server.workbench.press import press_of_stroke, stroke_of
 from amberkey.server.workbench.verbs.assign import checked
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out

@@ -1,5 +1,5 @@
-import { someOf } from "../../app/setupsInWords";
 import { Caps } from "../../keyboard/Caps";
+import { someOf } from "../../shared/setupsInWords";
 import styles from "../Clashes.module.css";
 import type { Way } from "./useWays";
 

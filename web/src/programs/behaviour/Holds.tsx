@@ -2,7 +2,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { Many, One } from "../../app/fields";
+import { Many, One } from "../../shared/fields";
 import styles from "./Behaviour.module.css";
 import type { Behaviour, Habit } from "./useBehaviour";
 

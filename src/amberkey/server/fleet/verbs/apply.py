@@ -5,6 +5,7 @@ from django.db import transaction
 from amberkey.core.clashes.board import Board
 from amberkey.core.descriptions.editing import read_entries, write_entries
 from amberkey.core.documents.canonical import Json
+from amberkey.server.estate import board_of, current_estate
 from amberkey.server.fleet.kept import forget
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
@@ -16,7 +17,6 @@ from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.watch.logs import current_id
-from amberkey.server.workbench.estate import board_of, current_estate
 
 
 @transaction.atomic

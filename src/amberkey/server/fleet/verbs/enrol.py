@@ -7,12 +7,12 @@ import secrets
 from django.db import transaction
 from django.utils import timezone
 
+from amberkey.server.estate import board_of, current_estate, current_organisation
 from amberkey.server.fleet.models import EnrolCode, Machine, MachineFile
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import AuditEntry, Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.workbench.estate import board_of, current_estate, current_organisation
 
 CODE_LIVES = datetime.timedelta(days=7)
 

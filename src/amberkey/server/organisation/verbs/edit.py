@@ -15,13 +15,13 @@ from amberkey.core.documents.sections import SECTIONS
 from amberkey.core.formats import FORMATS
 from amberkey.core.organisation.checks import faults_in
 from amberkey.core.organisation.model import Organisation
+from amberkey.server.estate import ORGANISATION, current_estate, current_organisation, estate_with
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change, create
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.workbench.estate import ORGANISATION, current_estate, current_organisation, estate_with
 
 EVERYBODY = "everybody"
 _SECTIONS = SECTIONS["amberkey/organisation@1"]

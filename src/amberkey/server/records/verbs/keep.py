@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from amberkey.core.clashes.trace import Focus, trace
 from amberkey.core.clashes.trying import outcome_key, say_outcome
 from amberkey.core.clashes.wording import say_shortcut
+from amberkey.server.estate import board_of, current_estate
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.records.models import Record
-from amberkey.server.workbench.estate import board_of, current_estate
 from amberkey.server.workbench.trying import LaneIn, TryIn, focus_of, pressed
 
 

@@ -19,6 +19,7 @@ from amberkey.core.standard.model import Standard
 from amberkey.core.standard.setting import with_lines
 from amberkey.core.ways.several import with_operations
 from amberkey.core.ways.wayout import WayOut
+from amberkey.server.estate import STANDARD
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -26,7 +27,6 @@ from amberkey.server.problems import Conflict, Problem
 from amberkey.server.standard.state import current_coverage
 from amberkey.server.standard.verbs.keep_point import keep_point
 from amberkey.server.standard.verbs.set_lines import check_exception, locked_standard, seen_of
-from amberkey.server.workbench.estate import STANDARD
 from amberkey.server.workbench.verbs.decide import Beside, decide, way_of
 
 Says = Literal["line", "exception"]

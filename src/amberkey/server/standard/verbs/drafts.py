@@ -9,6 +9,7 @@ from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.standard.model import Standard
+from amberkey.server.estate import STANDARD
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import Body, ChangeSet
 from amberkey.server.people.acting import Actor
@@ -16,7 +17,6 @@ from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.standard.models import Draft
 from amberkey.server.standard.verbs.set_lines import save_standard
-from amberkey.server.workbench.estate import STANDARD
 
 
 def find_draft(draft_id: int, *, removed: bool = False) -> Draft:

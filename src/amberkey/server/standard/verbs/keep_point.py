@@ -1,9 +1,9 @@
 """Keeping how far everybody is, whenever the standard gets another revision or is released."""
 
 from amberkey.core.standard.coverage import Coverage
+from amberkey.server.estate import STANDARD
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.standard.models import CoveragePoint
-from amberkey.server.workbench.estate import STANDARD
 
 
 def keep_point(coverage: Coverage, *, released: bool = False) -> None:

@@ -8,6 +8,7 @@ from django.db.models import F
 from amberkey.core.compare.operations import JsonDocument, Operation, compare
 from amberkey.core.profiles.model import Generated, Profile
 from amberkey.core.standard.compiling import LAYER
+from amberkey.server.estate import STANDARD
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet, Document
 from amberkey.server.library.verbs.change import change, create
@@ -18,7 +19,6 @@ from amberkey.server.problems import Problem
 from amberkey.server.standard.state import LAYER_KEY, compiled, current_coverage
 from amberkey.server.standard.verbs.keep_point import keep_point
 from amberkey.server.standard.verbs.set_lines import standard_at
-from amberkey.server.workbench.estate import STANDARD
 
 # Documents that name layers, each with the field in which it does.
 _STAND_ON = {"amberkey/organisation@1": "profiles", "amberkey/setup@1": "layers"}

@@ -9,6 +9,7 @@ from django.utils import timezone
 from amberkey.core.compare.merging import NOTHING_CHOSEN, Chosen, Contradiction, merge
 from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.standard.model import NO_STANDARD, Standard
+from amberkey.server.estate import STANDARD
 from amberkey.server.library.documents import parsed
 from amberkey.server.library.models import Body, ChangeSet, Document
 from amberkey.server.library.verbs.change import change, create
@@ -17,7 +18,6 @@ from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 from amberkey.server.standard.state import current_coverage
 from amberkey.server.standard.verbs.keep_point import keep_point
-from amberkey.server.workbench.estate import STANDARD
 
 
 @transaction.atomic

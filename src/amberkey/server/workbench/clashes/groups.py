@@ -11,12 +11,7 @@ from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import CLASH_KINDS, ClashKind
 from amberkey.core.clashes.wording import KIND_WORDS
 from amberkey.core.profiles.decisions import SEVERITIES, Decisions
-from amberkey.server.library.models import ChangeSet
-from amberkey.server.problems import Conflict, NotFound
-from amberkey.server.schema import Schema
-from amberkey.server.workbench.clashes.packed import PackedOut, packed
-from amberkey.server.workbench.clashes.told import GroupOut, Said, group_out
-from amberkey.server.workbench.estate import (
+from amberkey.server.estate import (
     board_of,
     current_derived,
     current_estate,
@@ -25,6 +20,11 @@ from amberkey.server.workbench.estate import (
     in_sight,
     new_since_given,
 )
+from amberkey.server.library.models import ChangeSet
+from amberkey.server.problems import Conflict, NotFound
+from amberkey.server.schema import Schema
+from amberkey.server.workbench.clashes.packed import PackedOut, packed
+from amberkey.server.workbench.clashes.told import GroupOut, Said, group_out
 from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["workbench"])

@@ -13,11 +13,11 @@ from amberkey.core.ways.landing import landings
 from amberkey.core.ways.proposing import move_to, ways_out
 from amberkey.core.ways.task_moving import Follower, task_move
 from amberkey.core.ways.wayout import WayKind, WayOut
+from amberkey.server.estate import current_estate, target_of
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import PartyOut, brief, party
-from amberkey.server.workbench.estate import current_estate, target_of
 from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 

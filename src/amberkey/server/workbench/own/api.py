@@ -9,11 +9,11 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
+from amberkey.server.estate import current_estate
 from amberkey.server.people.acting import actor_of
 from amberkey.server.people.verbs.choose import choose_shortcut
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.estate import current_estate
 from amberkey.server.workbench.own.program import ACTIONS, clashes_of, program_of, unseen_on, usual
 from amberkey.server.workbench.words import ShortcutOut
 

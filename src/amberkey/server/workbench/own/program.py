@@ -29,6 +29,7 @@ ACTIONS: tuple[tuple[str, str, str], ...] = (
     ("clashes", "Go to Clashes", "C"),
     ("try", "Go to Try", "T"),
     ("profiles", "Go to Profiles", "O"),
+    ("organisation", "Go to Organisation", "N"),
     ("machines", "Go to Machines", "M"),
     ("words", "Search this screen by words", "W"),
     ("keys", "Search this screen by keys", "S"),

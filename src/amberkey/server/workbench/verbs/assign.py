@@ -9,12 +9,12 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.ways.consequences import Consequences
 from amberkey.core.ways.proposing import assign as compute
+from amberkey.server.estate import board_of, target_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.workbench.estate import board_of, target_of
 
 
 def checked(

@@ -12,6 +12,7 @@ from amberkey.core.clashes.wording import say_clash, say_shortcut
 from amberkey.core.compare.operations import JsonDocument, Operation, set_item
 from amberkey.core.profiles.decisions import Allowance
 from amberkey.core.ways.wayout import WayOut
+from amberkey.server.estate import DECISIONS, target_of
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import Changes, change
@@ -19,7 +20,6 @@ from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Conflict, Problem
 from amberkey.server.workbench.clashes.ways import find_way
-from amberkey.server.workbench.estate import DECISIONS, target_of
 
 
 @dataclass(frozen=True)

@@ -9,13 +9,13 @@ from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import JsonDocument, set_item
 from amberkey.core.profiles.decisions import Meaning
+from amberkey.server.estate import DECISIONS
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
-from amberkey.server.workbench.estate import DECISIONS
 
 
 def mean(actor: Actor, estate: Estate, groups: Sequence[Group], meant: bool) -> ChangeSet:

@@ -4,12 +4,12 @@ from collections.abc import Sequence
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.ways.several import Settlement, settle
+from amberkey.server.estate import target_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Conflict, Problem
-from amberkey.server.workbench.estate import target_of
 
 MOST = 60
 """How many are settled at once: what is decided together should still be looked at."""

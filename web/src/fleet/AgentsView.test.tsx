@@ -1,0 +1,79 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import { session, stage } from "../testing/stage";
+import { AgentsView } from "./AgentsView";
+import type { Machine } from "./useAgents";
+
+function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine {
+  const differences = state === "drifted" ? ["Filter has F5 on the machine; F6 is wanted."] : [];
+  return {
+    id: state.replace(" ", "-"),
+    name: `Counter ${state}`,
+    setup: "counters",
+    setup_name: "Ticket counters",
+    enrolled: true,
+    heard_at: null,
+    state,
+    files: [
+      {
+        program: "quaysheet",
+        program_name: "Quaysheet",
+        path: "Quaysheet/settings.json",
+        state,
+        says: "",
+        differences,
+        seen_at: null,
+        applied_at: null,
+        last_order: "",
+      },
+    ],
+    layers: ["House"],
+    unreleased: [],
+    ...parts,
+  };
+}
+
+function show(role: "editor" | "releaser", machines: Machine[], more = {}) {
+  return stage(<AgentsView />, { ...session(role), "GET /api/machines": machines, ...more });
+}
+
+describe("machines", () => {
+  it("offer to apply only where something is to be written", async () => {
+    show(
+      "releaser",
+      (["new", "behind", "in step", "waiting", "problem", "unseen"] as const).map((s) => machine(s)),
+    );
+    expect(await screen.findAllByRole("button", { name: "Apply the profile" })).toHaveLength(2);
+    expect(screen.getByRole("status").textContent).toContain("1 of 6 machines in step");
+  });
+  it("name what would be lost before drift is put right", async () => {
+    const sent = show("releaser", [machine("drifted")], { "POST /api/machines/drifted/apply": { orders: 1 } });
+    fireEvent.click(await screen.findByRole("button", { name: "Put it right" }));
+    expect(screen.getByRole("dialog").textContent).toContain("Filter has F5 on the machine; F6 is wanted.");
+    expect(sent.filter((s) => s.method === "POST")).toEqual([]);
+    fireEvent.click(screen.getByRole("button", { name: "Overwrite it" }));
+    await waitFor(() => expect(sent.find((s) => s.method === "POST")?.body).toEqual({ over_drift: true }));
+  });
+  it("are left as they are when that is chosen", async () => {
+    const sent = show("releaser", [machine("drifted")]);
+    fireEvent.click(await screen.findByRole("button", { name: "Put it right" }));
+    fireEvent.click(screen.getByRole("button", { name: "Leave it as it is" }));
+    await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+    expect(sent.filter((s) => s.method === "POST")).toEqual([]);
+  });
+  it("are not for editors to write to", async () => {
+    show("editor", [machine("new")]);
+    expect(await screen.findByText("not applied yet")).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Apply the profile" })).toBeNull();
+  });
+  it("get a code once where no agent is", async () => {
+    const bare = machine("unseen", { enrolled: false, files: [] });
+    show("releaser", [bare], { "POST /api/machines/unseen/code": { code: "once-only" } });
+    fireEvent.click(await screen.findByRole("button", { name: "Make a code" }));
+    expect(await screen.findByText("once-only")).toBeTruthy();
+  });
+  it("say when there are none", async () => {
+    show("releaser", []);
+    expect(await screen.findByText("No machine has an agent yet.")).toBeTruthy();
+  });
+});

@@ -1,0 +1,141 @@
+import Button from "@mui/material/Button";
+import { useState } from "react";
+import { momentOf } from "../shared/days";
+import screen from "../shared/screen.module.css";
+import { Empty, Trouble, Waiting } from "../shared/states";
+import { useRights } from "../shared/useSession";
+import styles from "./Agents.module.css";
+import { PutRight } from "./PutRight";
+import type { Machine } from "./useAgents";
+import { useAgents, useApply, useCode } from "./useAgents";
+
+const STATES: Record<Machine["state"], string> = {
+  problem: "can't be read",
+  drifted: "drifted",
+  new: "not applied yet",
+  behind: "behind",
+  waiting: "waiting for the machine",
+  unseen: "not seen yet",
+  "in step": "in step",
+};
+
+/** Is it on the machines, and which have drifted? */
+export function AgentsView() {
+  const machines = useAgents(2_000);
+  if (machines.isError) return <Trouble error={machines.error} again={() => machines.refetch()} />;
+  if (!machines.data) return <Waiting what="the agents" />;
+  if (machines.data.length === 0) {
+    return (
+      <Empty title="No machine has an agent yet.">
+        <p>Make a code for one in its panel under Machines; its agent enrols with that code.</p>
+      </Empty>
+    );
+  }
+  const inStep = machines.data.filter((m) => m.state === "in step").length;
+  return (
+    <>
+      <div className={screen.top}>
+        <h1>Agents</h1>
+        <span role="status">
+          <b>{inStep}</b> of {machines.data.length} {machines.data.length === 1 ? "machine" : "machines"} in step with
+          what is released
+        </span>
+      </div>
+      <ul className={styles.list} aria-label="Agents">
+        {machines.data.map((m) => (
+          <MachineRow key={m.id} machine={m} />
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function MachineRow({ machine }: { machine: Machine }) {
+  const rights = useRights();
+  const apply = useApply(machine);
+  const [asking, setAsking] = useState(false);
+  const drifted = machine.state === "drifted";
+  const canApply = machine.enrolled && (machine.state === "new" || machine.state === "behind" || drifted);
+  return (
+    <li className={styles.row} aria-label={machine.name}>
+      <div className={styles.who}>
+        <b>{machine.name}</b>
+        <small>
+          {machine.setup_name}, under {machine.layers.join(", ") || "no profile"}
+        </small>
+        <small>{machine.heard_at ? `heard ${momentOf(machine.heard_at)}` : "never heard"}</small>
+      </div>
+      <div className={styles.line}>
+        <span className={`${styles.state} ${styles[machine.state.replace(" ", "")] ?? ""}`}>
+          {machine.enrolled ? (STATES[machine.state] ?? machine.state) : "no agent yet"}
+        </span>
+      </div>
+      <div className={styles.says}>
+        {machine.files.map((f) => (
+          <div key={f.program}>
+            <span>
+              <b>{f.program_name}</b> {f.says} {f.last_order && `Last time: ${f.last_order}`}
+            </span>
+            <code>{f.path}</code>
+            {f.differences.length > 0 && (
+              <ul>
+                {f.differences.map((d) => (
+                  <li key={d}>{d}</li>
+                ))}
+              </ul>
+            )}
+          </div>
+        ))}
+        {!machine.enrolled && <Enrol machine={machine} />}
+        {machine.unreleased.length > 0 && (
+          <small>
+            {machine.unreleased.join(", ")} has a newer revision that isn't released; machines get released ones.
+          </small>
+        )}
+      </div>
+      <div className={styles.do}>
+        {rights.release && canApply && (
+          <Button
+            variant={drifted ? "outlined" : "contained"}
+            loading={apply.isPending}
+            onClick={() => (drifted ? setAsking(true) : apply.mutate(false))}
+          >
+            {drifted ? "Put it right" : "Apply the profile"}
+          </Button>
+        )}
+      </div>
+      {asking && (
+        <PutRight
+          machine={machine}
+          onNo={() => setAsking(false)}
+          onYes={() => {
+            setAsking(false);
+            apply.mutate(true);
+          }}
+        />
+      )}
+    </li>
+  );
+}
+
+function Enrol({ machine }: { machine: Machine }) {
+  const rights = useRights();
+  const code = useCode(machine.id);
+  if (code.data) {
+    return (
+      <span>
+        Its agent enrols once with <code>{code.data.code}</code> within seven days. It is not shown again.
+      </span>
+    );
+  }
+  return (
+    <span>
+      Its agent has to be enrolled before anything can be written.{" "}
+      {rights.release && (
+        <Button variant="outlined" loading={code.isPending} onClick={() => code.mutate()}>
+          Make a code
+        </Button>
+      )}
+    </span>
+  );
+}

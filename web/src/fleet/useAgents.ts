@@ -1,0 +1,52 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { answer, api } from "../api/client";
+import { key } from "../api/keys";
+import { useSays } from "../shared/Says";
+
+export type Machine = Schemas["MachineOut"];
+const KEY = key("machines");
+
+/** Machines speak when they like, so they are asked about again and again while somebody looks. */
+export function useAgents(every: number | false = 15_000) {
+  return useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/machines")), refetchInterval: every });
+}
+
+/** How many machines need somebody: a small question, so every page may ask it all the time. */
+export function useWaitingMachines() {
+  return useQuery({
+    queryKey: key("machines", "waiting"),
+    queryFn: () => answer(api.GET("/api/machines/waiting")),
+    refetchInterval: 15_000,
+  });
+}
+
+export function useApply(machine: Machine) {
+  const queries = useQueryClient();
+  const says = useSays();
+  return useMutation({
+    mutationFn: (overDrift: boolean) =>
+      answer(
+        api.POST("/api/machines/{machine_id}/apply", {
+          params: { path: { machine_id: machine.id } },
+          body: { over_drift: overDrift },
+        }),
+      ),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: KEY });
+      says.done(`Asked ${machine.name} to write; it answers in a moment.`);
+    },
+    onError: says.refused,
+  });
+}
+
+export function useCode(machineId: string) {
+  const queries = useQueryClient();
+  const says = useSays();
+  return useMutation({
+    mutationFn: () =>
+      answer(api.POST("/api/machines/{machine_id}/code", { params: { path: { machine_id: machineId } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: KEY }),
+    onError: says.refused,
+  });
+}

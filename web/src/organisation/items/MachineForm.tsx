@@ -1,0 +1,173 @@
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
+import TextField from "@mui/material/TextField";
+import { Free, Many, One } from "../../shared/fields";
+import type { Organisation } from "../useOrganisation";
+import styles from "./Items.module.css";
+import type { Item } from "./item";
+import { list, text, withField } from "./item";
+
+interface Used {
+  id: string;
+  version: string;
+  runs?: string;
+  add_ons?: string[];
+}
+
+interface MachineFormProps {
+  organisation: Organisation;
+  item: Item;
+  onItem: (item: Item) => void;
+  disabled: boolean;
+}
+
+/** What a machine is: platform, keyboards, and the programs that its kits and it itself have. */
+export function MachineForm({ organisation, item, onItem, disabled }: MachineFormProps) {
+  const set = (name: string, value: unknown) => onItem(withField(item, name, value));
+  const platform = organisation.platforms.find((p) => p.id === text(item, "platform"));
+  return (
+    <div className={styles.form}>
+      <TextField
+        label="Name"
+        value={text(item, "name")}
+        disabled={disabled}
+        onChange={(e) => set("name", e.target.value)}
+      />
+      <div className={styles.pair}>
+        <One
+          label="Platform"
+          value={text(item, "platform")}
+          choices={organisation.platforms}
+          disabled={disabled}
+          onChange={(id) => onItem(withField(withField(item, "platform", id), "layouts", []))}
+        />
+        <Free
+          label="Edition"
+          value={text(item, "edition")}
+          choices={platform?.editions ?? []}
+          disabled={disabled}
+          onChange={(edition) => set("edition", edition)}
+        />
+      </div>
+      <Many
+        label="Keyboard layouts, the one that it starts with first"
+        value={list(item, "layouts")}
+        choices={platform?.layouts ?? []}
+        disabled={disabled}
+        onChange={(ids) => set("layouts", ids)}
+      />
+      <One
+        label="Keyboard body"
+        value={text(item, "body")}
+        choices={organisation.bodies}
+        disabled={disabled}
+        onChange={(id) => set("body", id)}
+      />
+      <Many
+        label="Kits"
+        value={list(item, "kits")}
+        choices={organisation.kits}
+        disabled={disabled}
+        onChange={(ids) => set("kits", ids)}
+      />
+      <Programs
+        organisation={organisation}
+        used={(item.programs as Used[] | undefined) ?? []}
+        title="Programs that stand over its kits"
+        disabled={disabled}
+        onChange={(programs) => set("programs", programs)}
+      />
+      <Many
+        label="Profiles of this machine alone"
+        value={list(item, "profiles")}
+        choices={organisation.all_profiles}
+        disabled={disabled}
+        onChange={(ids) => set("profiles", ids)}
+      />
+      <FormControlLabel
+        control={
+          <Switch
+            checked={item.numlock !== false}
+            disabled={disabled}
+            onChange={(e) => set("numlock", e.target.checked ? null : false)}
+          />
+        }
+        label="NumLock is on"
+      />
+    </div>
+  );
+}
+
+interface ProgramsProps {
+  organisation: Organisation;
+  used: Used[];
+  title: string;
+  disabled: boolean;
+  onChange: (used: Used[]) => void;
+}
+
+/** Programs with their versions and add-ons, in the order in which they start. */
+export function Programs({ organisation, used, title, disabled, onChange }: ProgramsProps) {
+  const put = (at: number, next: Used) => onChange(used.map((u, n) => (n === at ? next : u)));
+  const left = organisation.programs.filter((p) => used.every((u) => u.id !== p.id));
+  const first = left[0];
+  return (
+    <fieldset className={styles.rows}>
+      <legend className={styles.sub}>{title}</legend>
+      {used.map((one, n) => {
+        const program = organisation.programs.find((p) => p.id === one.id);
+        return (
+          <div key={one.id} className={styles.rows}>
+            <div className={styles.line}>
+              <One
+                label="Program"
+                value={one.id}
+                choices={organisation.programs.filter((p) => p.id === one.id || left.includes(p))}
+                disabled={disabled}
+                onChange={(id) => {
+                  const version = organisation.programs.find((p) => p.id === id)?.versions.at(-1) ?? "";
+                  put(n, { id, version });
+                }}
+              />
+              <One
+                label="Version"
+                value={one.version}
+                choices={(program?.versions ?? [one.version]).map((v) => ({ id: v, name: v }))}
+                disabled={disabled}
+                onChange={(version) => put(n, { ...one, version })}
+              />
+              <Button
+                color="inherit"
+                disabled={disabled}
+                aria-label={`Take out ${program?.name ?? one.id}`}
+                onClick={() => onChange(used.filter((_, m) => m !== n))}
+              >
+                Take out
+              </Button>
+            </div>
+            {program && program.add_ons.length > 0 && (
+              <Many
+                label={`Add-ons of ${program.name}`}
+                value={one.add_ons ?? []}
+                choices={program.add_ons}
+                disabled={disabled}
+                onChange={(ids) => put(n, withField({ ...one }, "add_ons", ids) as unknown as Used)}
+              />
+            )}
+          </div>
+        );
+      })}
+      <div>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={disabled || !first}
+          onClick={() => first && onChange([...used, { id: first.id, version: first.versions.at(-1) ?? "" }])}
+        >
+          Add a program
+        </Button>
+      </div>
+    </fieldset>
+  );
+}

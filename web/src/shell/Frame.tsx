@@ -1,0 +1,151 @@
+import Button from "@mui/material/Button";
+import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { USUAL } from "../clashes/filters";
+import { useClashes } from "../clashes/useClashes";
+import { useWaitingMachines } from "../fleet/useAgents";
+import { KeyboardStrip } from "../keyboard/KeyboardStrip";
+import { StripProvider } from "../keyboard/strip";
+import { lensParts, useLens } from "../shared/lens";
+import { OwnShortcuts, useAction } from "../shared/own/own";
+import { useHistory, useRedo, useUndo } from "../shared/useHistory";
+import { useRights, useSession, useSignOut } from "../shared/useSession";
+import { useTheme } from "../shared/useTheme";
+import styles from "./Frame.module.css";
+import { LensBar } from "./LensBar";
+import { OwnList } from "./own/OwnList";
+
+/** Lens above, rail at the left, keyboard below, the screen in the middle. */
+export function Frame() {
+  return (
+    <StripProvider>
+      <OwnShortcuts>
+        <a className={styles.skip} href="#screen">
+          Skip to the screen
+        </a>
+        <div className={styles.frame}>
+          <header className={styles.lens}>
+            <Mark />
+            <LensBar />
+            <span className={styles.grow} />
+            <Tools />
+          </header>
+          <Rail />
+          <main id="screen" className={styles.screen} tabIndex={-1}>
+            <Outlet />
+          </main>
+          <KeyboardStrip />
+        </div>
+        <OwnList />
+      </OwnShortcuts>
+    </StripProvider>
+  );
+}
+
+function Mark() {
+  return (
+    <span className={styles.mark}>
+      <svg width="17" height="17" viewBox="0 0 17 17" aria-hidden="true">
+        <path d="M2 2h13v13H2z" fill="none" stroke="currentColor" strokeWidth="1.6" />
+        <path d="M2 12.2h13V15H2z" fill="currentColor" />
+        <circle cx="8.5" cy="6.6" r="2.1" fill="var(--amber)" />
+      </svg>
+      Amber Key
+    </span>
+  );
+}
+
+function Rail() {
+  const [lens] = useLens();
+  const clashes = useClashes(lens?.setup.setup, lens?.everywhere ?? false);
+  const machines = useWaitingMachines();
+  const { search } = useLocation();
+  const open = clashes.data?.groups.filter((g) => g.allowed === null && USUAL.includes(g.severity)).length ?? 0;
+  const waiting = machines.data?.need_you ?? 0;
+  const places = [
+    { to: "/standard", text: "Standard", count: 0, says: "" },
+    { to: "/programs", text: "Programs", count: 0, says: "" },
+    { to: "/clashes", text: "Clashes", count: open, says: "to decide" },
+    { to: "/try", text: "Try", count: 0, says: "" },
+    { to: "/profiles", text: "Profiles", count: 0, says: "" },
+    { to: "/organisation", text: "Organisation", count: 0, says: "" },
+    { to: "/machines", text: "Machines", count: waiting, says: "need you" },
+  ];
+  const navigate = useNavigate();
+  const go = (to: string) => () => navigate({ pathname: to, search: lensParts(search) });
+  useAction("standard", go("/standard"));
+  useAction("programs", go("/programs"));
+  useAction("clashes", go("/clashes"));
+  useAction("try", go("/try"));
+  useAction("profiles", go("/profiles"));
+  useAction("organisation", go("/organisation"));
+  useAction("machines", go("/machines"));
+  return (
+    <nav className={styles.rail} aria-label="Screens">
+      {places.map((p) => (
+        <NavLink
+          key={p.to}
+          to={{ pathname: p.to, search: lensParts(search) }}
+          className={({ isActive }) => (isActive ? styles.on : "")}
+        >
+          {p.text}
+          {p.count > 0 && (
+            <em>
+              {p.count}
+              <span className="unseen"> {p.says}</span>
+            </em>
+          )}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
+function Tools() {
+  const history = useHistory().data ?? [];
+  const undo = useUndo();
+  const redo = useRedo();
+  const me = useSession().data?.me;
+  const rights = useRights();
+  const signOut = useSignOut();
+  const [shown, next] = useTheme();
+  const last = history.find((c) => c.mine && !c.undone);
+  const undone = history.find((c) => c.mine && c.undone);
+  useAction("undo", () => rights.edit && last && undo.mutate(last.id));
+  useAction("redo", () => rights.edit && undone && redo.mutate(undone.id));
+  return (
+    <>
+      {rights.edit && (
+        <>
+          <Button
+            color="inherit"
+            disabled={!last || undo.isPending}
+            title={last ? `Undo: ${last.title}` : "Nothing to undo"}
+            onClick={() => last && undo.mutate(last.id)}
+          >
+            Undo
+          </Button>
+          <Button
+            color="inherit"
+            disabled={!undone || redo.isPending}
+            title={undone ? `Do again: ${undone.title}` : "Nothing to do again"}
+            onClick={() => undone && redo.mutate(undone.id)}
+          >
+            Redo
+          </Button>
+        </>
+      )}
+      <Button color="inherit" onClick={next} title={`Shown as ${shown}. Press for another look.`}>
+        {shown}
+        <span className="unseen">, another look</span>
+      </Button>
+      <span className={styles.who} title={me?.role}>
+        <span className="unseen">Signed in: </span>
+        {me?.name}
+        <span className="unseen">, {me?.role}</span>
+      </span>
+      <Button color="inherit" onClick={() => signOut.mutate()}>
+        Sign out
+      </Button>
+    </>
+  );
+}

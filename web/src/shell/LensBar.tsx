@@ -1,0 +1,185 @@
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import { memo, useId, useState } from "react";
+import type { Lens, LensSetup } from "../shared/lens";
+import { useLens, useLenses } from "../shared/lens";
+import { useAction } from "../shared/own/own";
+import styles from "./Frame.module.css";
+
+interface Choice {
+  key: string;
+  text: string;
+  more?: string;
+  parts: Record<string, string>;
+}
+
+function firstOfEach(setups: LensSetup[], by: (s: LensSetup) => string): LensSetup[] {
+  return [...new Map(setups.toReversed().map((s) => [by(s), s])).values()].toReversed();
+}
+
+/** The lens as a sentence; every underlined part is a choice. */
+export function LensBar() {
+  const [lens, change] = useLens();
+  const lenses = useLenses().data;
+  if (!lens || !lenses) return null;
+  return <Sentence lens={lens} lenses={lenses} change={change} />;
+}
+
+interface SentenceProps {
+  lens: Lens;
+  lenses: LensSetup[];
+  change: (parts: Record<string, string>) => void;
+}
+
+const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps) {
+  const { setup, against } = lens;
+  // Holding the lens against another one begins with the setup that differs least: of the same platform, if there is one.
+  const rival = lenses.find((s) => s !== setup && s.platform === setup.platform) ?? lenses.find((s) => s !== setup);
+  const hold = () => change(against ? { against: "" } : { against: rival?.setup ?? "", seen: "" });
+  useAction("lens", () => document.querySelector<HTMLElement>('[aria-label^="Setup:"]')?.click());
+  useAction("everywhere", () => change({ seen: lens.everywhere ? "" : "all", against: "" }));
+  useAction("pin", hold);
+  const same = lenses.filter((s) => s.platform === setup.platform);
+  const focus = setup.focuses.flatMap((f) =>
+    f.scopes.map((s) => ({
+      key: `${f.program}/${s.id}`,
+      text: `${f.name}, ${s.name}`,
+      more: s.takes_text ? "takes text" : undefined,
+      parts: { program: f.program, scope: s.id },
+    })),
+  );
+  return (
+    <div className={styles.sentence}>
+      <span>Seen by</span>
+      <Part
+        label="Setup"
+        value={lens.everywhere ? `all ${lenses.length} setups in use` : setup.short}
+        choices={[
+          {
+            key: "all",
+            text: "All setups in use",
+            more: `${lenses.length} setups`,
+            parts: { seen: "all", against: "" },
+          },
+          ...lenses.map((s) => ({
+            key: s.setup,
+            text: s.name,
+            more: `${s.people} people`,
+            parts: { setup: s.setup, seen: "" },
+          })),
+        ]}
+        chosen={lens.everywhere ? "all" : setup.setup}
+        change={change}
+      />
+      {lens.everywhere ? (
+        <span>as on</span>
+      ) : (
+        <>
+          <span className={styles.count}>({setup.people} people)</span>
+          <span>on</span>
+        </>
+      )}
+      <Part
+        label="Platform"
+        value={setup.platform_name}
+        choices={firstOfEach(lenses, (s) => s.platform).map((s) => ({
+          key: s.platform,
+          text: s.platform_name,
+          parts: { setup: s.setup },
+        }))}
+        chosen={firstOfEach(lenses, (s) => s.platform).find((s) => s.platform === setup.platform)?.platform}
+        change={change}
+      />
+      <span>with a</span>
+      <Part
+        label="Keyboard"
+        value={`${setup.layout_name} keyboard`}
+        choices={firstOfEach(same, (s) => s.layout).map((s) => ({
+          key: s.layout,
+          text: `${s.layout_name} keyboard`,
+          more: s.body_name,
+          parts: { setup: s.setup },
+        }))}
+        change={change}
+      />
+      <span>in</span>
+      <Part label="Focus" value={`${lens.programName}, ${lens.scopeName}`} choices={focus} change={change} />
+      {against ? (
+        <>
+          <span>held against</span>
+          <Part
+            label="Against"
+            value={against.name}
+            choices={lenses
+              .filter((s) => s !== setup)
+              .map((s) => ({ key: s.setup, text: s.name, more: `${s.people} people`, parts: { against: s.setup } }))}
+            chosen={against.setup}
+            change={change}
+          />
+          <button
+            type="button"
+            className={styles.part}
+            aria-pressed={lens.onlyDiffers}
+            onClick={() => change({ differs: lens.onlyDiffers ? "" : "1" })}
+          >
+            {lens.onlyDiffers ? "only what differs" : "all of it"}
+          </button>
+          <button type="button" className={styles.part} onClick={hold}>
+            let go
+          </button>
+        </>
+      ) : (
+        !lens.everywhere &&
+        rival && (
+          <button type="button" className={styles.hold} onClick={hold}>
+            hold against
+          </button>
+        )
+      )}
+    </div>
+  );
+});
+
+interface PartProps {
+  label: string;
+  value: string;
+  choices: Choice[];
+  chosen?: string;
+  change: (parts: Record<string, string>) => void;
+}
+
+function Part({ label, value, choices, chosen, change }: PartProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const id = useId();
+  return (
+    <>
+      <button
+        type="button"
+        className={styles.part}
+        aria-label={`${label}: ${value}`}
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        aria-controls={anchor ? id : undefined}
+        onClick={(e) => setAnchor(e.currentTarget)}
+      >
+        {value}
+      </button>
+      <Menu id={id} anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disablePortal>
+        {choices.map((c) => (
+          <MenuItem
+            key={c.key}
+            selected={chosen === undefined ? c.text === value : c.key === chosen}
+            dense
+            onClick={() => {
+              setAnchor(null);
+              change(c.parts);
+            }}
+          >
+            <span>{c.text}</span>
+            {c.more && <span className={styles.more}>{c.more}</span>}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}
