@@ -41,10 +41,10 @@ export function ProfilesView() {
         </div>
         <HistoryLine profile={profile} />
         <Actions profile={profile} />
+        <Releases />
         <ImportPanel key={profile.id} profile={profile} />
         <Entries profile={profile} />
         <Reserved key={`reserved ${profile.id}`} profile={profile} />
-        <Releases />
       </div>
       <Lands profile={profile} />
     </div>
@@ -137,6 +137,10 @@ function Entries({ profile }: { profile: Profile }) {
 
 const SHOWN = 5;
 
+function peopleInWords(count: number): string {
+  return count === 1 ? "1 person" : `${count} people`;
+}
+
 /** The layers as nested frames: where the profile's entries land. */
 function Lands({ profile }: { profile: Profile }) {
   const setups = useLenses().data?.filter((s) => s.layers.includes(profile.name)) ?? [];
@@ -151,13 +155,13 @@ function Lands({ profile }: { profile: Profile }) {
         <div className={`${styles.frame} ${styles.here}`}>
           <b>{profile.name}</b>
           <span>
-            {profile.entries.length} {profile.entries.length === 1 ? "entry" : "entries"}, {people} people
+            {profile.entries.length} {profile.entries.length === 1 ? "entry" : "entries"}, {peopleInWords(people)}
           </span>
           {setups.slice(0, SHOWN).map((s) => (
             <div key={s.setup} className={styles.frame}>
               <b>{s.name}</b>
               <span>
-                {s.people} people, {s.platform_name}, {s.layout_name} keyboard
+                {peopleInWords(s.people)}, {s.platform_name}, {s.layout_name} keyboard
               </span>
             </div>
           ))}

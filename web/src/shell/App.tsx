@@ -46,7 +46,7 @@ export function App() {
         <Route path="organisation" element={<Screen of={OrganisationScreen} />}>
           <Route index element={<Navigate to={{ pathname: "people", search }} replace />} />
           <Route path="people" element={<Screen of={PeopleView} />} />
-          <Route path="organisation" element={<Screen of={MachinesView} />} />
+          <Route path="machines" element={<Screen of={MachinesView} />} />
           <Route path="departments" element={<Screen of={StructureView} />} />
           <Route path="setups" element={<Screen of={SetupsView} />} />
         </Route>
