@@ -100,7 +100,7 @@ def walk(page: Page) -> None:
     page.get_by_role("link", name="Setups in use").click()
     page.get_by_role("list", name="Setups in use").get_by_role("button").nth(3).click()
     shoot(page, "setups")
-    page.get_by_role("link", name="Machines", exact=True).click()
+    page.get_by_role("navigation", name="Screens").get_by_role("link", name="Machines").click()
     page.get_by_role("listitem", name="Counter 3, Westquay").wait_for()
     shoot(page, "machines")
 
