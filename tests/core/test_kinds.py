@@ -162,17 +162,17 @@ def test_what_is_swallowed_is_named():
 
 
 @pytest.mark.parametrize(
-    "rule, severity, holder, note",
+    "rule, severity, holder, begins",
     [
-        ({"wins": "short"}, "high", "office/link", "short"),
-        ({"wins": "long"}, "high", "office/date", "long"),
-        ({"wins": "long", "waits_ms": 700}, "medium", "office/date", "waits 700"),
+        ({"wins": "short"}, "high", "office/link", ("short", 0)),
+        ({"wins": "long"}, "high", "office/date", ("long", 0)),
+        ({"wins": "long", "waits_ms": 700}, "medium", "office/date", ("pause", 700)),
     ],
 )
-def test_a_prefix_is_as_bad_as_the_program_waits(rule, severity, holder, note):
+def test_a_prefix_is_as_bad_as_the_program_waits(rule, severity, holder, begins):
     here = office("windows", command("link", "window", "F8"), command("date", "page", ["F8", "D"]), on_prefix=rule)
     clash = only(scene("windows", here))
-    assert (clash.severity, name(clash.holder), clash.note) == (severity, holder, note)
+    assert (clash.severity, name(clash.holder), clash.begins) == (severity, holder, begins)
 
 
 def test_a_shadow_over_a_protected_task_is_worse():
@@ -207,7 +207,7 @@ def test_what_a_program_cannot_take(limits, keys, why):
     here = office("windows", command("send", "panel"), limits=limits)
     estate = scene("windows", here, house={"entries": [entry("windows", "send", *keys)]})
     clash = next(c for c in estate.clashes("here") if c.kind == "cannot")
-    assert why in clash.note
+    assert why in clash.why
 
 
 def test_the_makers_own_default_is_not_held_against_his_limits():
@@ -224,7 +224,7 @@ def test_an_orphan_says_what_is_not_there(gone, what):
         "program": entry("windows", "send", "F6", program="lost"),
     }[gone]
     estate = scene("windows", office("windows", command("send", "window", "F7")), house={"entries": [one]})
-    assert [(c.kind, what in c.note) for c in estate.clashes("here")] == [("orphan", True)]
+    assert [(c.kind, what in c.why) for c in estate.clashes("here")] == [("orphan", True)]
 
 
 def test_a_retired_key_is_free_again_after_its_time():

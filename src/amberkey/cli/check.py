@@ -78,7 +78,7 @@ def _clash(clash: Clash, board: Board, estate: Estate, ways: bool) -> Facts:
         "focus": "/".join(clash.focus) if clash.focus else None,
         "text": clash.text or None,
         "spellings_meet": clash.spellings_meet,
-        "note": clash.note or None,
+        "why": clash.why or None,
         "says": say_clash(clash, board),
     }
     if ways:

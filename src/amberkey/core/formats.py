@@ -28,5 +28,6 @@ def read_any(data: bytes, limits: Limits = DEFAULT_LIMITS) -> Document:
 
 
 def schema_of(format_name: str) -> dict[str, Json]:
+    """The JSON Schema (draft 2020-12) of a format, made from the model that checks it. Raises KeyError for an unknown one."""
     schema = FORMATS[format_name].model_json_schema(mode="validation")
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": format_name, **schema}

@@ -1,6 +1,6 @@
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
-import { memo, useId, useState } from "react";
+import { memo, useId, useRef, useState } from "react";
 import type { Lens, LensSetup } from "../shared/lens";
 import { useLens, useLenses } from "../shared/lens";
 import { useAction } from "../shared/own/own";
@@ -36,7 +36,8 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
   // Holding the lens against another one begins with the setup that differs least: of the same platform, if there is one.
   const rival = lenses.find((s) => s !== setup && s.platform === setup.platform) ?? lenses.find((s) => s !== setup);
   const hold = () => change(against ? { against: "" } : { against: rival?.setup ?? "", seen: "" });
-  useAction("lens", () => document.querySelector<HTMLElement>('[aria-label^="Setup:"]')?.click());
+  const whole = useRef<HTMLDivElement>(null);
+  useAction("lens", () => whole.current?.querySelector("button")?.click()); // the setup is the first part of the sentence
   useAction("everywhere", () => change({ seen: lens.everywhere ? "" : "all", against: "" }));
   useAction("pin", hold);
   const same = lenses.filter((s) => s.platform === setup.platform);
@@ -49,7 +50,7 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
     })),
   );
   return (
-    <div className={styles.sentence}>
+    <div ref={whole} className={styles.sentence}>
       <span>Seen by</span>
       <Part
         label="Setup"

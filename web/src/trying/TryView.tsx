@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
-import { useCallback, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
 import { useDraftsOnStrip, useKeyChoice, useShownOnStrip } from "../keyboard/strip";
@@ -97,12 +97,13 @@ function Trying({ lens }: { lens: Lens }) {
     [setPress],
   );
   useKeyChoice((code, held) => setPress(byPosition(code, held)));
-  useAction("keys", () => document.querySelector<HTMLElement>('[aria-label="Press to try"] input')?.focus());
+  const field = useRef<HTMLDivElement>(null);
+  useAction("keys", () => field.current?.querySelector("input")?.focus());
   const first = lanes[0];
   return (
     <div className={styles.trying}>
       <div className={styles.ask}>
-        <div role="group" aria-label="Press to try">
+        <div ref={field} role="group" aria-label="Press to try">
           <PressField
             label="Press, click or type"
             setup={first?.setup ?? lens.setup.setup}

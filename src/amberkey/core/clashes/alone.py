@@ -17,22 +17,22 @@ def orphans(part: Part) -> Iterator[Clash]:
     """Entries that name a command or a scope that the program doesn't have."""
     for orphan in part.effective.orphans:
         lost = placeholder(orphan, part.effective, part.ground.platform)
-        yield Clash("orphan", "medium", part.ground.platform, None, None, lost, None, note=orphan.what)
+        yield Clash("orphan", "medium", part.ground.platform, None, None, lost, None, why=orphan.what)
 
 
 def alone(part: Part, binding: Binding) -> Iterator[Clash]:
     """What is wrong with a binding whatever else there is."""
     platform = part.ground.platform
     if binding.unreachable:
-        note = binding.unreachable
-        yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, note=note, focus=focus_of(binding))
+        why = binding.unreachable
+        yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, why=why, focus=focus_of(binding))
     elif binding.refused:
-        yield Clash("cannot", "blocker", platform, None, None, binding, None, note=binding.refused, focus=focus_of(binding))
+        yield Clash("cannot", "blocker", platform, None, None, binding, None, why=binding.refused, focus=focus_of(binding))
     elif binding.ways and not binding.asleep:
         for stroke in binding.ways[0]:
-            note = why_awkward(stroke, part)
-            if note:
-                yield Clash("awkward", "low", platform, stroke, binding, None, None, note=note, focus=focus_of(binding))
+            why = why_awkward(stroke, part)
+            if why:
+                yield Clash("awkward", "low", platform, stroke, binding, None, None, why=why, focus=focus_of(binding))
                 return
 
 
@@ -42,6 +42,7 @@ def why_awkward(stroke: Stroke, part: Part) -> str:
 
 
 def awkward_on(stroke: Stroke, keyboard: Keyboard) -> str:
+    """Why a stroke is hard to press on a keyboard, in words; empty where it isn't."""
     found = keyboard.awkward.get(stroke)
     if found is None:
         found = keyboard.awkward[stroke] = _why_awkward(stroke, keyboard)

@@ -203,11 +203,11 @@ def outside_programs(board: Board) -> Iterator[Clash]:
     platform = board.ground.platform
     for orphan in board.setup.orphans:
         lost = placeholder(orphan, None, platform)
-        yield Clash("orphan", "medium", platform, None, None, lost, None, note=orphan.what)
+        yield Clash("orphan", "medium", platform, None, None, lost, None, why=orphan.what)
     system = board.system_part()
     for binding in board.extra:
         if binding.unreachable:
-            yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, note=binding.unreachable)
+            yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, why=binding.unreachable)
         elif binding.station == "system" and system is not None:
             clash = taken_before(board, system, binding)
             if clash is not None:

@@ -48,10 +48,12 @@ class Binding:
 
     @property
     def live(self) -> bool:
+        """Whether it can run at all: some way makes it, its program takes it, and nothing lays it to sleep."""
         return bool(self.ways) and not self.refused and not self.asleep
 
     @property
     def scope_name(self) -> str:
+        """The name of its scope, as the program calls it."""
         return self.program.scope(self.scope).name if self.program.has_scope(self.scope) else self.scope
 
     @property
@@ -62,6 +64,7 @@ class Binding:
 
     @property
     def station(self) -> Station:
+        """The station at which it is asked for its press."""
         if self.program.kind == "system":
             return "system_fixed" if self.command.grip == "fixed" else "system"
         if self.everywhere:
@@ -69,4 +72,5 @@ class Binding:
         return "program"
 
     def same_command(self, other: "Binding") -> bool:
+        """Whether another binding is of the same command with the same arguments."""
         return self.program.id == other.program.id and self.command.id == other.command.id and self.arguments == other.arguments

@@ -74,6 +74,7 @@ class Board:
         return replace(self, setup=setup, parts=parts, clashes=None)
 
     def bindings_of(self, program: str, command: str) -> list[Binding]:
+        """The bindings of a command; none where the program isn't on this board."""
         part = self.parts.get(program)
         return part.commanded(command) if part else []
 
@@ -96,6 +97,7 @@ class Board:
         )
 
     def in_a_tab(self, program: Program) -> bool:
+        """Whether a web program runs in a tab here, and not in a window of its own."""
         used = next((u for u in self.setup.setup.programs if u.id == program.id), None)
         return program.kind == "web" and (used is None or used.runs == "in a tab")
 
@@ -105,9 +107,11 @@ class Board:
         return self.kept.get(browser.program.id, {}) if browser and self.in_a_tab(program) else {}
 
     def arrivals(self, stroke: Stroke) -> tuple[Stroke, ...]:
+        """The strokes as which a stroke reaches programs, after what NumLock does to the pad."""
         return arrivals(stroke, self.ground.layout, self.ground.numlock)
 
     def system_part(self) -> Part | None:
+        """The platform's own table as it is laid out here, or None in a setup without one."""
         return next((p for p in self.parts.values() if p.program.kind == "system"), None)
 
 

@@ -38,6 +38,7 @@ class Ground:
 
     @property
     def layout(self) -> Layout:
+        """The layout of its keyboard."""
         return self.keyboard.layout
 
     @cached_property
@@ -57,8 +58,10 @@ class Ground:
 
     @cached_property
     def protected(self) -> tuple[Task, ...]:
+        """The protected tasks: nothing may take their presses silently."""
         return tuple(t for t in self.tasks.tasks if t.protected)
 
     @cached_property
     def protected_ids(self) -> frozenset[str]:
+        """The ids of the protected tasks."""
         return frozenset(t.id for t in self.protected)

@@ -2,7 +2,7 @@
 
 import hashlib
 from dataclasses import dataclass
-from typing import Literal, get_args
+from typing import Literal, NamedTuple, get_args
 
 from amberkey.core.clashes.binding import Binding, Station
 from amberkey.core.keys.platform import Platform
@@ -28,6 +28,16 @@ ClashKind = Literal[
     "orphan",
     "recycled",
 ]
+
+
+class Begins(NamedTuple):
+    """How a program goes on after a press that is a whole shortcut and begins a longer one: the short one runs, it waits for
+    the long one, or the short one runs after a pause of so many milliseconds."""
+
+    goes_on: Literal["short", "long", "pause"]
+    pause: int = 0
+
+
 CLASH_KINDS: tuple[ClashKind, ...] = get_args(ClashKind)
 
 
@@ -38,6 +48,8 @@ class Clash:
     Where a shortcut takes text or a caret movement, people lose it: `loser` is None and `text` says what they lose. Where a
     shortcut can't be had at all, nobody holds it. `also` are others at the holder's station that would take the press
     too. `focus` is the program and scope in which it can be seen. `meant`: the maker of the program meant it.
+    `why`: what is wrong with a shortcut by itself, in words. `begins`: of a prefix, how its program goes on. `accent`: what
+    people lose is the beginning of an accent.
     """
 
     kind: ClashKind
@@ -49,7 +61,9 @@ class Clash:
     station: Station | None
     text: str = ""
     spellings_meet: bool = False
-    note: str = ""
+    why: str = ""
+    begins: Begins | None = None
+    accent: bool = False
     also: tuple[Binding, ...] = ()
     focus: tuple[str, str] | None = None
     meant: bool = False
@@ -86,4 +100,5 @@ class Clash:
 
     @property
     def parties(self) -> tuple[Binding, ...]:
+        """Everybody who is in it: holder, loser, and the others at the holder's station."""
         return tuple(b for b in (self.holder, self.loser, *self.also) if b is not None)

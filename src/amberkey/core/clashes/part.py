@@ -41,6 +41,7 @@ class Part:
 
     @property
     def program(self) -> Program:
+        """The program that is laid out."""
         return self.effective.program
 
     @cached_property
@@ -58,10 +59,12 @@ class Part:
 
     @property
     def pad(self) -> bool:
+        """Whether the numeric pad answers to the signs on its keys in this program."""
         return self.ground.pad_answers(self.program)
 
     @cached_property
     def reads(self) -> Reading:
+        """What the program goes by on this platform: character, key or position."""
         return self.program.reads_on(self.ground.platform)
 
     @cached_property
@@ -91,6 +94,7 @@ class Part:
         return {r.command.id: r.since for r in self.effective.retired}
 
     def retired_of(self, retired: Iterable[Retired]) -> Mapping[Stroke, tuple[Binding, ...]]:
+        """Those of some retired shortcuts whose overlap holds today, by stroke, as the bindings that they were."""
         today = self.ground.today
         found: dict[Stroke, tuple[Binding, ...]] = {}
         for one in retired:
@@ -182,10 +186,12 @@ class Part:
         return Patched(part, gone, come)
 
     def commanded(self, command_id: str) -> list[Binding]:
+        """The bindings of a command, in the order of its shortcuts."""
         return self.by_command.get(command_id, [])
 
     @cached_property
     def by_command(self) -> Mapping[str, list[Binding]]:
+        """The bindings by the id of their command."""
         found: dict[str, list[Binding]] = {}
         for binding in self.bindings:
             found.setdefault(binding.command.id, []).append(binding)

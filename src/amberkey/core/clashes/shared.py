@@ -73,6 +73,7 @@ class Shared:
 
     @_whole
     def keep_board(self, setup_id: str, documents: tuple[object, ...], board: Board) -> None:
+        """Keep a board with the documents that it was put together from; the newest states of a setup stay."""
         self.stood_on[setup_id] = [(documents, board), *self.stood_on.get(setup_id, ())][:_STATES]
 
     @_whole
@@ -128,10 +129,12 @@ class Shared:
 
     @_whole
     def keep_groups(self, grouping: Grouping, census: Census | None, groups: Mapping[str, Group]) -> None:
+        """Keep the groups that were made of a grouping while people were counted so."""
         self.groups = [(grouping, census, groups), *(k for k in self.groups if k[0] is not grouping)][:_STATES]
 
     @_whole
     def part(self, effective: EffectiveProgram, ground: Ground) -> Part:
+        """A program laid out on a ground: once for all setups that agree in both."""
         key = (id(effective), id(ground))
         found = self.parts.get(key)
         if found is None or found.effective is not effective or found.ground is not ground:
@@ -140,6 +143,7 @@ class Shared:
 
     @_whole
     def ground(self, setup: ResolvedSetup, today: datetime.date | None) -> Ground:
+        """What a setup's keyboard, platform and tasks come to: once for all setups that agree in them."""
         document = setup.setup
         system = next((p for p in setup.programs if p.kind == "system"), None)
         keyboard = keyboard_of(setup.layout, setup.body, setup.remaps)

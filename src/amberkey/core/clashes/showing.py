@@ -52,6 +52,7 @@ class Stage:
     body: str
 
     def words(self, shortcut: Shortcut) -> str:
+        """A shortcut in the words of the stage's keyboard."""
         layout = load_layout(self.layout, self.platform)
         return words_of(shortcut, self.platform, layout.language, printed=printed_on(layout))
 

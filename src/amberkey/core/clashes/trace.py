@@ -71,6 +71,7 @@ class Trace:
 
     @property
     def taken_at(self) -> Station | None:
+        """The last station that took the press, or None where nobody did."""
         return next((s.station for s in reversed(self.steps) if s.outcome == "takes"), None)
 
 

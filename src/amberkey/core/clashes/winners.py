@@ -28,6 +28,7 @@ def by_way_of(stroke: Stroke, bucket: Sequence[Binding]) -> Rivals:
 
 
 def winners_of(rivals: Rivals) -> Winners:
+    """For each way and scope, the one of its rivals that gets the press (see `winner_of`)."""
     return {way: {scope: winner_of(each) for scope, each in scopes.items()} for way, scopes in rivals.items()}
 
 
@@ -59,4 +60,5 @@ def getters(program: Program, scope: str, stroke: Stroke, winners: Winners) -> l
 
 
 def focus_of(binding: Binding) -> tuple[str, str]:
+    """The program and scope in which a binding can be seen."""
     return binding.program.id, binding.scope

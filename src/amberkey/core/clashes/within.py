@@ -10,7 +10,7 @@ from collections.abc import Container, Iterator, Mapping, Sequence
 from amberkey.core.clashes.alone import alone, doubled, orphans, why_awkward
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.ground import Ground
-from amberkey.core.clashes.model import Clash
+from amberkey.core.clashes.model import Begins, Clash
 from amberkey.core.clashes.part import Part
 from amberkey.core.clashes.winners import Winners, all_of, by_way_of, focus_of, getters, winner_of, winners_of
 from amberkey.core.layouts.keyboard import Way
@@ -167,10 +167,11 @@ def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: 
     rule = part.program.on_prefix
     platform, focus = part.ground.platform, (part.program.id, scope)
     if rule.wins == "short":
-        return Clash("prefix", "high", platform, stroke, short, longer, "program", note="short", focus=focus)
+        return Clash("prefix", "high", platform, stroke, short, longer, "program", begins=Begins("short"), focus=focus)
     if rule.waits_ms is None:
-        return Clash("prefix", "high", platform, stroke, longer, short, "program", note="long", focus=focus)
-    return Clash("prefix", "medium", platform, stroke, longer, short, "program", note=f"waits {rule.waits_ms}", focus=focus)
+        return Clash("prefix", "high", platform, stroke, longer, short, "program", begins=Begins("long"), focus=focus)
+    begins = Begins("pause", rule.waits_ms)
+    return Clash("prefix", "medium", platform, stroke, longer, short, "program", begins=begins, focus=focus)
 
 
 def _taken_from_people(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
@@ -198,10 +199,9 @@ def taken_from_people(
     typed = types(stroke, ground.layout, ground.numlock)
     if typed is not None:
         severity: Severity = "high" if need_of(stroke, ground.layout) == "needed" else "medium"
-        note = "accent" if typed.dead else ""
         yield Clash(
             *("swallows_text", severity, platform, stroke, binding, None, station, typed.text),
-            note=note,
+            accent=typed.dead,
             also=also,
             focus=focus,
         )
@@ -246,6 +246,6 @@ def _recycled(part: Part, stroke: Stroke, winners: Winners, retired: Sequence[Bi
             if gets and any(way[0] == stroke and way in binding.ways for way in old.ways):
                 yield Clash(
                     *("recycled", "low", part.ground.platform, stroke, binding, old, binding.station),
-                    note=old.asleep,
+                    why=old.asleep,
                     focus=focus_of(binding),
                 )

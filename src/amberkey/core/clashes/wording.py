@@ -2,7 +2,7 @@
 
 from amberkey.core.clashes.binding import Binding, Station
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.model import Clash, ClashKind
+from amberkey.core.clashes.model import Begins, Clash, ClashKind
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.layouts.caps import printed_on
@@ -42,6 +42,7 @@ STATION_WORDS: dict[Station, str] = {
 
 
 def say_shortcut(shortcut: Shortcut, board: Board) -> str:
+    """A shortcut in the words of a board's keyboard; empty for none."""
     layout = board.ground.layout
     return words_of(shortcut, board.ground.platform, layout.language, printed=printed_on(layout))
 
@@ -144,16 +145,22 @@ def _shadow(clash: Clash) -> str:
 
 def _prefix(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
-    short, longer = (holder, loser) if clash.note == "short" else (loser, holder)
+    goes_on, pause = _sure_begins(clash.begins)
+    short, longer = (holder, loser) if goes_on == "short" else (loser, holder)
     begins = (
         f"{say_shortcut(short.shortcut, board)} ({short.command.name}) begins {say_shortcut(longer.shortcut, board)} "
         f"({longer.command.name}) in {longer.program.name}. "
     )
-    if clash.note == "short":
+    if goes_on == "short":
         return f"{begins}The short one runs at once, so {longer.command.name} never does."
-    if clash.note == "long":
+    if goes_on == "long":
         return f"{begins}It waits for the rest as long as it takes, so {short.command.name} never runs."
-    return f"{begins}{short.command.name} runs only after a pause of {clash.note.removeprefix('waits ')} ms."
+    return f"{begins}{short.command.name} runs only after a pause of {pause} ms."
+
+
+def _sure_begins(begins: Begins | None) -> Begins:
+    assert begins is not None
+    return begins
 
 
 def _where_text(clash: Clash) -> str:
@@ -168,7 +175,7 @@ def _swallows(clash: Clash, board: Board) -> str:
     layout = board.ground.layout
     pressed = say_shortcut(holder.shortcut, board)
     where = _where_text(clash)
-    if clash.note == "accent":
+    if clash.accent:
         return (
             f"{pressed} begins the accent {clash.text} on the {layout.name} keyboard. {holder.command.name} takes it {where}, "
             "and letters with that accent can't be typed there by it."
@@ -200,7 +207,7 @@ def _protected(clash: Clash, board: Board) -> str:
 def _recycled(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     return (
-        f"{say_shortcut(loser.shortcut, board)} was {loser.command.name} in {loser.program.name}, {clash.note}. "
+        f"{say_shortcut(loser.shortcut, board)} was {loser.command.name} in {loser.program.name}, {clash.why}. "
         f"It means {holder.command.name} now, and fingers don't know that yet."
     )
 
@@ -211,15 +218,15 @@ def _by_itself(clash: Clash, board: Board) -> str:
     name = f"{subject.command.name} in {subject.program.name}"
     match clash.kind:
         case "out_of_reach":
-            return f"Nobody can press {pressed} here: {clash.note}. {subject.command.name} can't be reached by it."
+            return f"Nobody can press {pressed} here: {clash.why}. {subject.command.name} can't be reached by it."
         case "cannot":
-            return f"{subject.program.name} can't take {pressed} for {subject.command.name}: {clash.note}."
+            return f"{subject.program.name} can't take {pressed} for {subject.command.name}: {clash.why}."
         case "awkward":
-            return f"{pressed} is hard to press: {clash.note}. It is {name}."
+            return f"{pressed} is hard to press: {clash.why}. It is {name}."
         case "duplicate":
             return f"{name} has {pressed} twice.{_meet(clash, board)}"
         case _:
-            return f"{subject.layer} sets {subject.command.name}, but {clash.note}. The entry means nothing here."
+            return f"{subject.layer} sets {subject.command.name}, but {clash.why}. The entry means nothing here."
 
 
 def _sure(binding: Binding | None) -> Binding:

@@ -72,6 +72,7 @@ Operation = Add | Remove | Change
 
 
 def operation_to_json(operation: Operation) -> Json:
+    """An operation as it is kept with a change set."""
     value: dict[str, Json] = {"section": operation.section, "key": operation.key}
     if operation.before is not None:
         value["before"] = operation.before
@@ -81,6 +82,7 @@ def operation_to_json(operation: Operation) -> Json:
 
 
 def operation_from_json(value: Json) -> Operation:
+    """An operation out of what was kept; the inverse of `operation_to_json`."""
     given = cast(dict[str, Json], value)
     return operation(str(given["section"]), str(given["key"]), given.get("before"), given.get("after"))
 

@@ -28,6 +28,7 @@ class Row:
 
 
 def does_of(operation: Operation) -> Does:
+    """Whether an operation adds an item, changes it or takes it out."""
     if operation.before is None:
         return "adds"
     return "removes" if operation.after is None else "changes"
@@ -69,6 +70,7 @@ def as_sentences(operations: Iterable[Operation]) -> list[str]:
 
 
 def as_json(operations: Iterable[Operation]) -> Json:
+    """Operations as a list of JSON objects."""
     return [{"id": id_of(o), "does": does_of(o), **cast(dict[str, Json], operation_to_json(o))} for o in operations]
 
 

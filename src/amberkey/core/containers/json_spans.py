@@ -24,6 +24,7 @@ class Node:
     members: dict[str, "Node"] | None = None
 
     def plain(self) -> object:
+        """The value as `json.loads` would give it, without places."""
         if self.items is not None:
             return [n.plain() for n in self.items]
         if self.members is not None:

@@ -15,6 +15,7 @@ _Edit = tuple[int, int, str]
 
 class JsonText:
     def open(self, text: str, at: Sequence[str]) -> "_OpenedJson":
+        """Finds the list at a path of member names. Raises SettingsFileError with the place of the fault."""
         node = parse_spans(text)
         where = ".".join(at) or "the file"
         for name in at:

@@ -38,10 +38,12 @@ class Dialect(Value):
 
     @cached_property
     def modifiers_read(self) -> Mapping[str, ModifierName]:
+        """The modifiers by their words in small letters."""
         return {word.lower(): modifier for modifier, word in self.modifiers.items()}
 
     @cached_property
     def keys_read(self) -> Mapping[str, str]:
+        """Our key values by the file's own names in small letters."""
         return {word.lower(): key for key, word in self.keys.items()}
 
     @model_validator(mode="after")
@@ -93,6 +95,7 @@ def _tried(dialect: Dialect) -> Iterator[Shortcut]:
 
 
 def write_in(dialect: Dialect, shortcut: Shortcut) -> str:
+    """A shortcut as the file writes it; `read_in` gives it back."""
     return dialect.then.join(_write_press(dialect, press) for press in shortcut.presses)
 
 

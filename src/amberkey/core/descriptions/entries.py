@@ -36,4 +36,5 @@ def keys_of(shortcuts: tuple[Shortcut, ...], how: SettingsFile) -> Json:
 
 
 def entry_of(command: str, shortcuts: tuple[Shortcut, ...], how: SettingsFile) -> Mapping[str, Json]:
+    """A new entry as the file's fields. Raises SettingsFileError for more shortcuts than the file keeps."""
     return {how.command_field: command, how.keys_field: keys_of(shortcuts, how)}

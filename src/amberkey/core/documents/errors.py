@@ -21,6 +21,7 @@ class Fault:
     cure: str = ""
 
     def sentence(self) -> str:
+        """The fault in one line: place, what is wrong, what to do."""
         where = f"{self.place}: " if self.place else ""
         return f"{where}{self.says}" + (f" {self.cure}" if self.cure else "")
 

@@ -20,6 +20,7 @@ class Value(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=4000, defer_build=True)
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """A copy with some fields changed; what was worked out from the fields is worked out anew."""
         copied = super().model_copy(update=update, deep=deep)
         for kind in type(self).__mro__:  # a copy with other fields works out anew what was worked out from them
             for name, attribute in vars(kind).items():
@@ -37,6 +38,7 @@ class Document(Value):
 
     @property
     def sections(self) -> Mapping[str, Section]:
+        """The document's lists of items, by name; none for a format without any."""
         return SECTIONS.get(self.format, NO_SECTIONS)
 
     def normal(self) -> Self:
@@ -77,10 +79,12 @@ class Document(Value):
         return value
 
     def to_bytes(self) -> bytes:
+        """The canonical bytes (RFC 8785): equal documents have equal ones."""
         return canonical_bytes(self.to_json())
 
     @property
     def digest(self) -> str:
+        """SHA-256 of the canonical bytes, as 64 hexadecimal digits."""
         return digest_of(self.to_bytes())
 
 

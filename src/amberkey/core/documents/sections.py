@@ -128,6 +128,7 @@ def is_ordered(document: Item) -> bool:
 
 
 def sections_of(document: Item) -> Mapping[str, Section]:
+    """The sections of a JSON document, by the format that it names."""
     return SECTIONS.get(str(document.get("format")), NO_SECTIONS)
 
 

@@ -280,4 +280,5 @@ def _good(candidate: str) -> str | None:
 
 
 def is_named_key(key: str) -> bool:
+    """Whether a key value is one of the named keys, and no character."""
     return key in NAMED_KEYS

@@ -27,10 +27,12 @@ class Press(NamedTuple):
 
     @classmethod
     def of(cls, modifiers: Iterable[str], key: str | None = None, code: str | None = None) -> "Press":
+        """A press with its modifiers put into order. Either a key value or a W3C code, or neither for modifiers alone."""
         return cls(_in_order(tuple(modifiers)), key, code)
 
     @property
     def is_tap(self) -> bool:
+        """Whether modifiers alone are tapped."""
         return self.key is None and self.code is None
 
     def __str__(self) -> str:
@@ -56,6 +58,7 @@ class Shortcut(NamedTuple):
         return " then ".join(map(str, self.presses))
 
     def resolve(self, platform: Platform) -> "Shortcut":
+        """The shortcut with `Main` and `Side` turned into a platform's own modifiers."""
         presses = tuple([p.resolve(platform) for p in self.presses])
         return self if presses == self.presses else Shortcut(presses)
 

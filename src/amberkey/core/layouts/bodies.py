@@ -43,6 +43,7 @@ class Body:
 
     @property
     def has_pad(self) -> bool:
+        """Whether it has a numeric pad."""
         return "Numpad0" in self.by_code
 
     def key(self, code: str) -> Key | None:
@@ -180,6 +181,7 @@ def _bodies() -> dict[str, Body]:
 
 
 def body_ids() -> tuple[str, ...]:
+    """The ids of all keyboard bodies."""
     return tuple(_bodies())
 
 

@@ -42,6 +42,7 @@ class Keyboard:
 
 
 def keyboard_of(layout: Layout, body: Body, remaps: Remaps) -> Keyboard:
+    """A layout on a body under some remaps; the same three give the same object."""
     return _keyboard(layout, body, tuple(sorted(remaps.items())))
 
 

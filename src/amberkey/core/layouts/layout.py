@@ -68,6 +68,7 @@ class Layout:
         return self.places.get(text, ())
 
     def dead_places_of(self, text: str) -> list[tuple[str, int]]:
+        """The places (W3C code and level, counted from 0) at which a text is on a dead key, which only begins it."""
         return [
             (code, n)
             for code, levels in self.keys.items()
@@ -89,6 +90,7 @@ def _data() -> dict[str, dict[str, Any]]:
 
 
 def layout_ids() -> tuple[str, ...]:
+    """The ids of all layouts that ship with Amber Key."""
     return tuple(_data())
 
 

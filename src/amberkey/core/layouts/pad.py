@@ -32,6 +32,7 @@ _ALT = frozenset({"Alt"})
 
 
 def is_pad(code: str | None) -> bool:
+    """Whether a W3C code is a key of the numeric pad."""
     return code in _PAD
 
 

@@ -46,9 +46,11 @@ class Census:
         return Census(people, machines, self.roles, self.weekly)
 
     def people_in(self, setups: Iterable[str]) -> int:
+        """How many people have at least one of some setups (by id); who has two counts once."""
         return self._counts(frozenset(setups))[0]
 
     def machines_in(self, setups: Iterable[str]) -> int:
+        """How many machines have at least one of some setups (by id)."""
         return self._counts(frozenset(setups))[1]
 
     def _counts(self, setups: SetupIds) -> tuple[int, int]:

@@ -84,6 +84,7 @@ class Seat(Value):
 
     @property
     def key(self) -> str:
+        """What makes it the same seat in every revision: who sits at which machine."""
         return seat_key({"person": self.person, "machine": self.machine})
 
 
@@ -97,6 +98,7 @@ class RoleUse(Value):
 
     @property
     def key(self) -> str:
+        """What makes it the same use in every revision: role, program, command."""
         return use_key({"role": self.role, "program": self.program, "command": self.command})
 
 
@@ -117,22 +119,27 @@ class Organisation(Document):
 
     @cached_property
     def departments_by_id(self) -> Mapping[str, Department]:
+        """The departments by their ids."""
         return {d.id: d for d in self.departments}
 
     @cached_property
     def roles_by_id(self) -> Mapping[str, Role]:
+        """The roles by their ids."""
         return {r.id: r for r in self.roles}
 
     @cached_property
     def kits_by_id(self) -> Mapping[str, Kit]:
+        """The kits by their ids."""
         return {k.id: k for k in self.kits}
 
     @cached_property
     def people_by_id(self) -> Mapping[str, Person]:
+        """The people by their ids, retired ones too."""
         return {p.id: p for p in self.people}
 
     @cached_property
     def machines_by_id(self) -> Mapping[str, Machine]:
+        """The machines by their ids, retired ones too."""
         return {m.id: m for m in self.machines}
 
     @cached_property
@@ -157,6 +164,7 @@ class Organisation(Document):
         return tuple(found.values())
 
     def unsound(self) -> Iterator[Fault]:
+        """Names of what isn't in the document, and departments that would stand inside themselves."""
         yield from self._missing()
         yield from self._circles()
 

@@ -46,6 +46,7 @@ class Entry(Value):
 
     @cached_property
     def key(self) -> str:
+        """What makes it the same entry in every revision: program, command, arguments, platform, layouts."""
         return entry_key(
             {
                 "program": self.program,
@@ -121,6 +122,7 @@ class Translation(Value):
 
     @property
     def key(self) -> str:
+        """What makes it the same translation in every revision: press, program, scope, platform."""
         return translation_key(self.model_dump(mode="json"))
 
     @model_validator(mode="after")
@@ -149,9 +151,11 @@ class Reserved(Value):
 
     @property
     def key(self) -> str:
+        """What makes it the same reserved press in every revision: press, program, platform, layouts."""
         return reserved_key(self.model_dump(mode="json"))
 
     def holds_on(self, platform: Platform, layout: str) -> bool:
+        """Whether the press is reserved on a platform with a layout."""
         return self.platform == platform and (not self.layouts or layout in self.layouts)
 
     @model_validator(mode="after")

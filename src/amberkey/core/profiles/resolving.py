@@ -50,14 +50,17 @@ class ResolvedSetup:
 
     @property
     def programs(self) -> tuple[Program, ...]:
+        """The documents of the programs that the setup has, the system among them."""
         return tuple(e.program for e in self.effective.values())
 
     def program(self, program_id: str) -> Program | None:
+        """The program with that id, or None where the setup has none."""
         found = self.effective.get(program_id)
         return found.program if found else None
 
     @cached_property
     def commands(self) -> Mapping[str, tuple[EffectiveCommand, ...]]:
+        """By program id, the effective settings of its commands."""
         return {i: e.commands for i, e in self.effective.items()}
 
 

@@ -192,6 +192,7 @@ _KNOWN: Mapping[HabitId, Habit] = {
 
 
 def habit(habit_id: HabitId) -> Habit:
+    """What is asked of a program under an id, with the answers that can be chosen."""
     return _KNOWN[habit_id]
 
 

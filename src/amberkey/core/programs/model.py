@@ -78,6 +78,7 @@ class Command(Value):
     add_on: Id | None = None
 
     def defaults_on(self, platform: Platform) -> tuple[Shortcut, ...]:
+        """The shortcuts with which the program's maker ships the command on a platform; none where it is unbound there."""
         found = self.defaults.get(platform)
         return tuple([s.resolve(platform) for s in found]) if found else ()
 
@@ -253,6 +254,7 @@ class Program(Document):
         return self.scope_tree.scopes[scope_id]
 
     def has_scope(self, scope_id: str) -> bool:
+        """Whether the program has a scope with that id."""
         return scope_id in self.scope_tree.scopes
 
     @property
@@ -269,6 +271,7 @@ class Program(Document):
         return self.scope_tree.texts_within[scope_id]
 
     def text_is_taken_within(self, scope_id: str) -> Scope | None:
+        """A scope at or inside the given one that takes text, or None."""
         return next(iter(self.texts_within(scope_id)), None)
 
     def nested(self, one: str, other: str) -> bool:
@@ -291,6 +294,7 @@ class Program(Document):
 
     @cached_property
     def scope_tree(self) -> "ScopeTree":
+        """The program's scopes as a tree, worked out once."""
         return ScopeTree.of(self.scopes)
 
     @cached_property

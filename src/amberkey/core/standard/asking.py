@@ -30,10 +30,12 @@ class Asked:
 
     @property
     def could_be_let_off(self) -> bool:
+        """Whether there is a line that the program departs from, so that it could be let off."""
         return self.state in ("unbound", "differs", "clashes")
 
     @property
     def could_be_the_line(self) -> bool:
+        """Whether what the command gets could become the line: it gets something, and doesn't agree already."""
         return self.gets is not None and self.state != "agrees"
 
 

@@ -52,6 +52,7 @@ class NotTogether(ValueError):
 
 
 def set_id(program: str, source: str, platform: Platform) -> str:
+    """The id of the set by which a program has another one's shortcuts on a platform."""
     return f"{program}-as-{source}-{platform}"
 
 

@@ -41,6 +41,7 @@ class Count(NamedTuple):
         return Count(self.agree + other.agree, self.could + other.could)
 
     def times(self, weight: int) -> "Count":
+        """The count of so many that are alike."""
         return Count(self.agree * weight, self.could * weight)
 
     @property
@@ -80,10 +81,12 @@ class Strip:
 
     @cached_property
     def count(self) -> Count:
+        """How many of the tasks that could agree do so."""
         return Count(sum(agrees for _, agrees in self.counted), len(self.counted))
 
     @cached_property
     def states(self) -> Mapping[State, int]:
+        """How many tasks are in each state."""
         return Counter(c.state for c in self.cells.values())
 
     @cached_property
@@ -93,6 +96,7 @@ class Strip:
 
     @property
     def program(self) -> str:
+        """The program whose tasks are counted."""
         return self.column.part.program.id
 
 
@@ -228,6 +232,7 @@ class Coverage:
     strips: Mapping[str, Mapping[str, Strip]]
 
     def cell(self, setup: str, program: str, task: str) -> Cell:
+        """How a task stands in a program of a setup; not offered where the setup doesn't have the program."""
         strip = self.strips[setup].get(program)
         return strip.cells.get(task, NOT_OFFERED) if strip else NOT_OFFERED
 
@@ -236,6 +241,7 @@ class Coverage:
         return sum(self.by_program(setups).values(), Covered())
 
     def by_program(self, setups: Sequence[str] | None = None) -> Mapping[str, Covered]:
+        """By program, what is covered in some setups (or in all): plain, and by people."""
         return self._by_program if setups is None else self._programs(setups)
 
     @cached_property
@@ -249,6 +255,7 @@ class Coverage:
         return found
 
     def by_task(self, setups: Sequence[str] | None = None) -> Mapping[str, Covered]:
+        """By task, what is covered in some setups (or in all): plain, and by people."""
         plain: dict[str, list[int]] = {}
         for strip, own in self.copies(setups):
             times, people = len(own), sum(s.people for s in own)

@@ -33,6 +33,7 @@ class Line(Value):
 
     @cached_property
     def key(self) -> str:
+        """What makes it the same line in every revision: task, platform, layouts."""
         return line_key({"task": self.task, "platform": self.platform, "layouts": list(self.layouts)})
 
     @cached_property
@@ -54,11 +55,13 @@ class Exempt(Value):
 
     @cached_property
     def key(self) -> str:
+        """What makes it the same exception in every revision: task, program, platform, layouts."""
         return exception_key(
             {"task": self.task, "program": self.program, "platform": self.platform, "layouts": list(self.layouts)}
         )
 
     def holds(self, today: datetime.date | None) -> bool:
+        """Whether the exception holds on a day (its last one included); on no day in particular, always."""
         return self.until is None or today is None or today <= self.until
 
 
@@ -72,6 +75,7 @@ class Meanings(Value):
 
     @cached_property
     def key(self) -> str:
+        """What makes it the same allowed key in every revision: key, platform."""
         return meaning_key(cast(Item, {"keys": self.keys.to_document(), "platform": self.platform}))
 
 
@@ -140,6 +144,7 @@ class Standard(Document):
         return {**everywhere, **{e.program: e for e in own if layout in e.layouts}}
 
     def exempt(self, task: str, program: str, platform: Platform, layout: str) -> Exempt | None:
+        """The exception that lets a program off a task on a platform and layout, or None."""
         return self._exempt_from(task, platform, layout).get(program)
 
     @model_validator(mode="after")

@@ -27,6 +27,7 @@ class Task(Value):
     usual: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
 
     def usual_on(self, platform: Platform) -> tuple[Shortcut, ...]:
+        """The shortcuts that the task usually has on a platform, with that platform's real modifiers."""
         return tuple(s.resolve(platform) for s in self.usual.get(platform, ()))
 
 
@@ -51,9 +52,11 @@ class Tasks(Document):
     families: tuple[Family, ...] = ()
 
     def task(self, task_id: str) -> Task | None:
+        """The task with that id, or None."""
         return next((t for t in self.tasks if t.id == task_id), None)
 
     def family_of(self, task_id: str) -> Family | None:
+        """The family that a task is a member of, or None."""
         return next((f for f in self.families if task_id in f.members), None)
 
     @model_validator(mode="after")

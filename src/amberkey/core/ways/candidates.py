@@ -64,10 +64,12 @@ class Wish:
 
     @property
     def is_sequence(self) -> bool:
+        """Whether several presses in a row are wanted."""
         return self.old is not None and len(self.old.presses) > 1
 
     @classmethod
     def of(cls, binding: Binding) -> "Wish":
+        """The wish for another shortcut in the place of a binding's."""
         return cls(binding.program, binding.command, binding.scope, binding.shortcut if binding.shortcut.presses else None)
 
 

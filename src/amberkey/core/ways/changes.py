@@ -35,20 +35,24 @@ class Change:
 
     @property
     def item(self) -> Item:
+        """The item after the change; the one before it where it is taken out."""
         item = self.after if self.after is not None else self.before
         assert item is not None
         return item
 
     @property
     def section(self) -> Section:
+        """The section of the profile in which the item stands."""
         return _SECTIONS[type(self.item)]
 
     @property
     def key(self) -> str:
+        """The key of the item in its section."""
         return self.item.id if isinstance(self.item, Launcher) else self.item.key
 
     @property
     def operation(self) -> Operation:
+        """The same change as an operation on the profile's document."""
         return operation(self.section, self.key, _json(self.before), _json(self.after))
 
 

@@ -43,6 +43,7 @@ def moves(estate: Estate, group: Group, target: str, most: int) -> Iterator[WayO
 def move(
     estate: Estate, group: Group, shortcut: Shortcut, reach: Reach | None, reasons: tuple[str, ...], target: str
 ) -> WayOut:
+    """The way out that gives the subject another shortcut, with everything that follows from it."""
     subject = group.clash.subject
     setup_id = group.setups[0].id
     board = estate.board(setup_id)

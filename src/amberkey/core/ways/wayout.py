@@ -50,6 +50,7 @@ def boards_with(estate: Estate, group: Group) -> list[Board]:
 
 
 def reach_here(binding: Binding, board: Board) -> Reach | None:
+    """How easily a binding's first way is pressed on a board's keyboard; None where nobody can."""
     ground = board.ground
     if not binding.ways:
         return None

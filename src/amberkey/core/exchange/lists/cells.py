@@ -21,6 +21,7 @@ class CellFault(ValueError):
         self.cure = cure
 
     def at(self, place: str) -> Fault:
+        """The fault with the place at which it stands in the sheet."""
         return Fault(place, self.says, self.cure)
 
 
@@ -51,10 +52,12 @@ def split(text: str) -> list[str]:
 
 
 def each_once(found: Iterable[str]) -> tuple[str, ...]:
+    """Some values without doubles, in their order."""
     return tuple(dict.fromkeys(found))
 
 
 def read_number(text: str, least: int, most: int) -> int:
+    """A whole number between two bounds, both of them allowed. Raises CellFault."""
     plain = text.replace(" ", "").replace("\N{NO-BREAK SPACE}", "")
     if not re.fullmatch(r"-?\d{1,12}", plain):
         raise CellFault(f"{text[:40]} is no whole number.", f"Write one from {least} to {most:,}.")
@@ -65,6 +68,7 @@ def read_number(text: str, least: int, most: int) -> int:
 
 
 def read_yes_or_no(text: str) -> bool:
+    """What a cell says by one of the words for yes and no. Raises CellFault for any other."""
     plain = text.casefold()
     if plain not in _YES | _NO:
         raise CellFault(f"{text[:40]} is neither yes nor no.", "Write one of them.")
@@ -72,6 +76,7 @@ def read_yes_or_no(text: str) -> bool:
 
 
 def read_day(text: str) -> datetime.date:
+    """A day written as in 2026-11-25. Raises CellFault."""
     try:
         return datetime.date.fromisoformat(text)
     except ValueError as error:
@@ -79,6 +84,7 @@ def read_day(text: str) -> datetime.date:
 
 
 def read_platform(text: str) -> Platform:
+    """A platform by its id or name. Raises CellFault."""
     word = text.casefold()
     for platform, name in PLATFORM_NAMES.items():
         if word in (platform, name.casefold()):

@@ -71,6 +71,7 @@ COLUMNS: Mapping[ListKind, tuple[Column, ...]] = {
 
 
 def columns_of(kind: ListKind) -> Mapping[str, Column]:
+    """The columns of a list by their ids, in order."""
     return {c.id: c for c in COLUMNS[kind]}
 
 

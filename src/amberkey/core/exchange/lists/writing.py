@@ -8,6 +8,7 @@ from amberkey.core.organisation.model import Machine, Organisation, Person
 
 
 def heads_of(kind: ListKind) -> tuple[str, ...]:
+    """The headings of a list, in the order of its columns."""
     return tuple(c.title for c in COLUMNS[kind])
 
 

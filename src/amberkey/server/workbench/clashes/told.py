@@ -194,7 +194,7 @@ def _station(clash: Clash) -> Station | None:
 
 
 def _taken(clash: Clash) -> str:
-    if clash.kind == "prefix" and clash.note != "short":
+    if clash.begins is not None and clash.begins.goes_on != "short":
         return "waits for more"
     if clash.holder is not None:
         return clash.holder.command.name
