@@ -309,7 +309,7 @@ def test_own_shortcuts_are_listed_changed_and_checked(sign_in):
     expect(page.get_by_role("dialog")).to_have_count(0)
     press(ines, "p")
     expect(page.get_by_role("heading", name="Where presses stop")).to_be_visible()
-    press(ines, "m")
+    press(ines, "n")
     expect(page.get_by_role("navigation", name="Parts of the organisation")).to_be_visible()
 
 

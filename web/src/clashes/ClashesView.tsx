@@ -130,6 +130,7 @@ export function ClashesView() {
               onChosen={setChosen}
               sideOf={(g: Group) => sides.of.get(g.identity) ?? null}
               against={lens.against?.short ?? ""}
+              stale={clashes.isPlaceholderData && tab !== "meant"}
             />
           )}
         </>

@@ -25,11 +25,13 @@ interface RowListProps {
   sideOf: (group: Group) => Side | null;
   /** The name of the setup that the lens is held against, "" for none. */
   against: string;
+  /** These are still the rows of another lens: nothing can be done with them. */
+  stale: boolean;
 }
 
 /** Rows of groups, however many: only those in sight are on the page. Arrows lead from row to row, Enter unfolds one, Shift
  * with an arrow chooses several. */
-export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, against }: RowListProps) {
+export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, against, stale }: RowListProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const [place, setPlace] = useState(() =>
     Math.max(
@@ -152,7 +154,14 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
         ))}
         <span aria-hidden="true">People</span>
       </div>
-      <ul aria-label="Clashes" className={styles.rows} style={{ height: virtual.getTotalSize() }} onKeyDown={onKey}>
+      <ul
+        aria-label="Clashes"
+        aria-busy={stale}
+        inert={stale}
+        className={styles.rows}
+        style={{ height: virtual.getTotalSize() }}
+        onKeyDown={onKey}
+      >
         {virtual.getVirtualItems().map((v) => {
           const group = groups[v.index];
           if (!group) return null;
