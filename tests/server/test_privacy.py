@@ -29,7 +29,7 @@ def staff(db):
     bo = {**ada, "id": "bo", "name": "Bo", "profiles": ["bo-own"], "mouse_hand": "left"}
     bo["assistive"] = {"name": "Loudvoice", "modifier": "Insert"}
     machines = [machine("one", programs=GERMAN), machine("two", programs=GERMAN)]
-    seats = [{"person": p, "machine": "one"} for p in ("ada", "bo")]
+    seats = [*({"person": p, "machine": "one"} for p in ("ada", "bo")), {"person": "bo", "machine": "two"}]
     create(actor, read(organisation(people=[ada, bo], machines=machines, seats=seats)))
     release(actor, "profile/bo-own", 1)
     return actor
@@ -102,3 +102,11 @@ def test_records_and_the_audit_name_setups_without_it():
     sheet = ines.client.get("/api/records.csv").content.decode()
     audit = json.dumps(list(AuditEntry.objects.values_list("subject", "detail")))
     assert [s for s in ("left hand", "Loudvoice") if s in sheet + audit] == []
+
+
+@pytest.mark.usefixtures("staff")
+def test_what_a_reader_may_not_see_is_not_kept_from_whoever_comes_next():
+    """One thread serves them all, one after the other: a reader, then an agent of a machine with own settings."""
+    code = Api("ines").post("/machines/two/code")[1]["code"]
+    assert Api("tove").get("/lenses")[0] == 200
+    assert Api().post("/agent/enrol", {"code": code})[0] == 200

@@ -15,6 +15,7 @@ from amberkey.core.documents.reading import read_json
 from amberkey.core.documents.texts import unfit_for_keeping
 from amberkey.server.people.addresses import address_of
 from amberkey.server.people.gate import gate
+from amberkey.server.people.sight import for_one_request
 from amberkey.server.problems import Problem, bad_request, failed, no_such_page, respond
 
 MOST_BYTES = 20 * 1024 * 1024
@@ -62,7 +63,8 @@ def boundary(get_response: _Answer) -> _Answer:
     """The middleware: outermost but for the one that tells of requests."""
 
     def answer(request: HttpRequest) -> HttpResponseBase:
-        response = _refusal(request) or get_response(request)
+        with for_one_request():
+            response = _refusal(request) or get_response(request)
         if request.path.startswith(API):
             response = _as_problem(request, response)
             response.setdefault("Cache-Control", "no-store")

@@ -5,12 +5,24 @@ after settings: editors and above. It is settled where somebody is let in (`acti
 everything; what they leave behind in titles and records names nothing of it.
 """
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from contextvars import ContextVar
 
 from amberkey.server.people.models import Role
 
 MAY_SEE_PERSONAL = Role.EDITOR
 _sees: ContextVar[bool] = ContextVar("sees", default=True)
+
+
+@contextmanager
+def for_one_request() -> Iterator[None]:
+    """Around a request: what was settled for the one before, in the same thread, holds no longer. Agents see all of their own."""
+    before = _sees.set(True)
+    try:
+        yield
+    finally:
+        _sees.reset(before)
 
 
 def look_as(role: Role) -> None:
