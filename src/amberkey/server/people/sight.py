@@ -17,7 +17,7 @@ _sees: ContextVar[bool] = ContextVar("sees", default=True)
 
 @contextmanager
 def for_one_request() -> Iterator[None]:
-    """Around a request: what was settled for the one before, in the same thread, holds no longer. Agents see all of their own."""
+    """Around a request: what was settled for the one before it, in the same thread, holds no longer."""
     before = _sees.set(True)
     try:
         yield

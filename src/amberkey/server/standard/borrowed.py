@@ -6,9 +6,11 @@ from ninja import Router
 from amberkey.core.keys.platform import Platform
 from amberkey.core.standard.borrowing import Borrowed, NotTogether, borrow
 from amberkey.server.estate import current_estate
+from amberkey.server.library.documents import own_layers
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
+from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 from amberkey.server.standard.verbs.lend import lend, take_off
@@ -92,11 +94,14 @@ def borrowed_out(found: Borrowed) -> BorrowedOut:
 
 
 def sets_out() -> list[SetOut]:
-    """Every set in every profile."""
+    """Every set in every profile that whoever asks may see."""
+    estate = current_estate()
+    unseen = frozenset() if sees_personal() else own_layers()
     return [
         SetOut(profile=p.id, profile_name=p.name, id=s.id, name=s.name, entries=len(s.entries))
-        for p in current_estate().profiles.values()
+        for p in estate.profiles.values()
         for s in p.sets
+        if p.id not in unseen
     ]
 
 

@@ -7,6 +7,7 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.standard.choices import choices_for
 from amberkey.core.standard.coverage import Coverage
 from amberkey.core.standard.model import Exempt
+from amberkey.server.estate import layer_names
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import Schema
 from amberkey.server.standard.matrix import Had, LineOut, Shown, had_in, line_out
@@ -107,17 +108,17 @@ def _had(coverage: Coverage, task: str, setups: list[str]) -> list[HadOut]:
             key = (strip.program, had, clash.identity if clash else None)
             found.setdefault(key, (strip.column.part.program.name, []))[1].extend(s.id for s in own)
     estate = coverage.estate
+    names = layer_names(estate)
     rows = []
     for (program, had, clash_id), (name, setups_so) in found.items():
         board = estate.board(setups_so[0])
-        profile = estate.profiles.get(had.layer)
         rows.append(
             HadOut(
                 program=program,
                 program_name=name,
                 state=had.state,
                 keys=[shortcut_out(s, board) for s in had.shortcuts],
-                layer=profile.name if profile else "",
+                layer=names.get(had.layer, ""),
                 why=had.why,
                 setups=setups_so,
                 people=estate.people_of(estate.setups[i] for i in setups_so),

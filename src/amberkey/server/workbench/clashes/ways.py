@@ -13,7 +13,7 @@ from amberkey.core.ways.landing import landings
 from amberkey.core.ways.proposing import move_to, ways_out
 from amberkey.core.ways.task_moving import Follower, task_move
 from amberkey.core.ways.wayout import WayKind, WayOut
-from amberkey.server.estate import current_estate, target_of
+from amberkey.server.estate import current_estate, layer_names, target_of
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.groups import group_of
@@ -115,10 +115,11 @@ def where_kept(request: HttpRequest, identity: str, setup: str) -> list[LandingO
     """The layers of a setup in which a decision can be kept, the farthest first, with what each reaches."""
     estate = current_estate()
     group = group_of(estate, setup, identity)
+    names = layer_names(estate)
     return [
         LandingOut(
             profile=one.profile,
-            name=estate.profiles[one.profile].name,
+            name=names[one.profile],
             copies=len(one.copies),
             others=len(one.others),
             people=one.people,
@@ -141,7 +142,7 @@ def way_out(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
         reach=way.reach.score if way.reach else None,
         reach_before=way.reach_before.score if way.reach_before else None,
         reasons=list(way.reasons),
-        profile=", ".join(estate.profiles[i].name for i in way.changes),
+        profile=", ".join(layer_names(estate)[i] for i in way.changes),
         entries=sum(len(o) for o in way.changes.values()),
         people=told.people,
         setups=[estate.setups[i].name for i in told.setups],
