@@ -293,4 +293,8 @@ def test_sheets_that_would_be_too_much_or_break_late_are_refused(data, limits, p
 def test_what_sheets_may_hold_is_held():
     limits = SheetLimits(packed=len(packed()), lines=41, parts=9, ratio=30)
     assert len(read_sheet(packed(), limits).rows) == 40
-    assert read_heads(packed(), limits=limits)[0] == ("Name", "Department")
+    heads, first = read_heads(packed(), limits=limits)
+    assert (heads, len(first)) == (("Name", "Department"), 3)
+    assert len(read_sheet(("a," * 99 + "a\n").encode()).heads) == 100
+    with pytest.raises(SheetError, match="101 columns"):
+        read_sheet(("a," * 100 + "a\n").encode())
