@@ -22,7 +22,15 @@ export function ProfilesView() {
   if (profiles.isError) return <Trouble error={profiles.error} again={() => profiles.refetch()} />;
   if (!profiles.data) return <Waiting what="the profiles" />;
   const profile = profiles.data.find((p) => p.id === params.get("profile")) ?? profiles.data[0];
-  if (!profile) return <Empty title="There is no profile yet." />;
+  if (!profile) {
+    return (
+      <>
+        <Empty title="There is no profile yet." />
+        {/* People, machines and programs wait for release all the same. */}
+        <Releases />
+      </>
+    );
+  }
   const choose = (id: string) =>
     setParams((old) => {
       const next = new URLSearchParams(old);
