@@ -110,7 +110,7 @@ def test_the_way_of_a_press(ask):
     code, answer, _ = ask("trace", COUNTERS, "Control+Alt+8", "--focus", "quaysheet/sheet", "--json")
     assert code == 0
     assert answer["effect"]["by"]["command"] == "split-row"
-    assert [s["station"] for s in answer["stations"]] == ["remap", "system_fixed", "intercept", "system", "program"]
+    assert [s["station"] for s in answer["stations"]] == ["remap", "guarded", "intercept", "system", "program"]
     typed = ask("trace", COUNTERS, "Control+Alt+7", "--focus", "folioform/page", "--json")[1]
     assert (typed["effect"]["kind"], typed["effect"]["text"]) == ("text", "{")
 

@@ -17,7 +17,8 @@ KEYBOARDS: dict[Platform, list[tuple[str, str]]] = {
     "macos": [("us(mac)", "mac-ansi"), ("de(mac)", "mac-iso-laptop")],
 }
 HELD = ("Control", "Control", "Control+Shift", "Alt", "Control+Alt", "Shift", "", "AltGraph", "Meta")
-KEYS = ("E", "/", "7", "8", "ArrowLeft", "Home", "F8", "Insert", "Ö", "code:Numpad7", "Delete")
+KEYS = ("E", "/", "7", "8", "ArrowLeft", "Home", "F8", "Insert", "Ö", "code:Numpad7", "Delete", "code:Numpad4", "Enter")
+METHOD = {"name": "Composer", "takes": ["Control+7"], "composing": ["F8", "ArrowLeft", "Enter"]}
 TASKS = {
     "format": "amberkey/tasks@1",
     "id": "tasks",
@@ -50,9 +51,11 @@ def program(rnd: random.Random, name: str, kind: str, platform: Platform, scopes
         own = [shortcut(rnd, kind not in ("system", "utility", "browser")) for _ in range(rnd.choice((1, 1, 2)))]
         command = {"id": f"do-{n}", "name": f"Do {n}", "scope": rnd.choice(scopes)["id"], "defaults": {platform: own}}
         if kind == "system":
-            command["grip"] = rnd.choice(("fixed", "can be switched off", "can be reassigned"))
+            command |= system_entry(rnd)
+            if rnd.random() < 0.1:
+                command["defaults"] = {platform: [["Shift", "Shift"]]}
         elif kind == "browser" and rnd.random() < 0.5:
-            command["keeps"] = True
+            command |= rnd.choice(({"keeps": True}, {"in_own_window": True}, {"in_full_screen": False, "keeps": True}))
         elif rnd.random() < 0.4:
             command["task"] = rnd.choice(("save", "next", "back"))
         if kind == "office" and rnd.random() < 0.1:
@@ -71,6 +74,20 @@ def program(rnd: random.Random, name: str, kind: str, platform: Platform, scopes
     }
 
 
+def system_entry(rnd: random.Random) -> dict:
+    """How the system holds a press, and when it has it."""
+    own: dict = {"grip": rnd.choice(("fixed", "can be switched off", "can be reassigned", "programs go first"))}
+    if rnd.random() < 0.2:
+        own["secure"] = True
+    if rnd.random() < 0.15:
+        own["off"] = True
+    if rnd.random() < 0.15:
+        own["only_if"] = [rnd.choice(("several layouts", "input method", "several displays"))]
+    if rnd.random() < 0.1:
+        own["from_version"] = "24H2"
+    return own
+
+
 def window(rnd: random.Random) -> list[dict]:
     scopes = [{"id": "window", "name": "Window", "takes_text": rnd.random() < 0.2}]
     for n in range(rnd.randint(0, 3)):
@@ -82,11 +99,14 @@ def window(rnd: random.Random) -> list[dict]:
 def habits(rnd: random.Random) -> dict:
     return {
         "limits": {"sequence_length": 2, "bare_keys": rnd.random() < 0.7, "shortcuts_per_command": rnd.choice((1, 2, 9))},
-        "on_prefix": rnd.choice(({}, {"wins": "short"}, {"wins": "long", "waits_ms": 500})),
+        "on_prefix": rnd.choice(
+            ({}, {"wins": "short"}, {"wins": "long", "waits_ms": 500}, {"wins": "long", "across_scopes": True})
+        ),
         "on_tie": rnd.choice(("first", "last", "either")),
         "scope_order": rnd.choice(("inner", "inner", "outer")),
         "pad_counts": rnd.random() < 0.3,
         "after_miss": rnd.choice(("drop", "replay")),
+        **rnd.choice(({}, {"menus": [{"letter": "E", "name": "Edit"}]})),
     }
 
 
@@ -107,14 +127,30 @@ def profile(rnd: random.Random, name: str, platform: Platform, programs: list[di
         found["launchers"] = [{"id": f"{name}-start", "name": "Start it", "runs": "it", "shortcuts": {platform: [press(rnd)]}}]
     office = next(p["id"] for p in programs if p["kind"] == "office")
     if rnd.random() < 0.3:
-        keys, becomes = rnd.sample(["Control+E", "Control+7", "F8", "Alt+E"], 2)
-        found["translations"] = [{"program": office, "platform": platform, "keys": keys, "becomes": becomes}]
+        found["translations"] = translations(rnd, platform, next(p for p in programs if p["id"] == office))
     if rnd.random() < 0.2:
         own = {"keys": rnd.choice(("Control+7", "F8", "Control+E")), "platform": platform, "task": rnd.choice((None, "next"))}
         found["reserved"] = [own | rnd.choice(({}, {"program": office}))]
     if rnd.random() < 0.2:
-        found["remaps"] = [{"key": "CapsLock", "becomes": "ControlLeft"}, {"key": "KeyE", "becomes": "KeyQ"}]
+        found["remaps"] = rnd.choice(REMAPS)
     return found
+
+
+def translations(rnd: random.Random, platform: Platform, office: dict) -> list[dict]:
+    """One or two of a window, some of them in a scope, perhaps a swap."""
+    keys, becomes = rnd.sample(["Control+E", "Control+7", "F8", "Alt+E", "Control+code:Numpad7"], 2)
+    one = {"program": office["id"], "platform": platform, "keys": keys, "becomes": becomes}
+    more = {"scope": rnd.choice(office["scopes"])["id"]}
+    other = rnd.choice(({**one, **more, "becomes": "F8" if keys != "F8" else "F7"}, {**one, "keys": becomes, "becomes": keys}))
+    return rnd.choice(([one], [{**one, **more}], [one, other]))
+
+
+REMAPS = (
+    [{"key": "CapsLock", "becomes": "ControlLeft"}, {"key": "KeyE", "becomes": "KeyQ"}],
+    [{"key": "KeyE", "becomes": "KeyQ"}, {"key": "KeyQ", "becomes": "KeyE"}],
+    [{"key": "ControlLeft", "becomes": "CapsLock"}, {"key": "ControlRight", "becomes": "CapsLock"}],
+    [{"key": "Home", "becomes": "F8"}],
+)
 
 
 def drawn(rnd: random.Random) -> tuple[dict[str, dict], list[dict], dict[str, dict]]:
@@ -126,23 +162,30 @@ def drawn(rnd: random.Random) -> tuple[dict[str, dict], list[dict], dict[str, di
         {"id": "word", "name": "moves a word left", "does": "moves", "unit": "word", "keys": "Control+ArrowLeft"},
     ]
     programs = [
-        program(rnd, "system", "system", platform, everywhere, caret=caret, limits={"bare_keys": True}),
+        program(rnd, "system", "system", platform, everywhere, caret=caret, limits={"bare_keys": True, "sequence_length": 2}),
         *(
             program(rnd, name, "utility", platform, everywhere, takes_by=rnd.choice(("intercept", "register")))
             for name in ("panes", "clips", "notes")[: rnd.randint(0, 3)]
         ),
-        program(rnd, "browser", "browser", platform, window(rnd)),
-        program(rnd, "web", "web", platform, window(rnd), **habits(rnd)),
+        program(
+            rnd, "browser", "browser", platform, window(rnd), **rnd.choice(({}, {"menus": [{"letter": "E", "name": "Edit"}]}))
+        ),
+        *([program(rnd, "browser-2", "browser", platform, window(rnd))] if rnd.random() < 0.3 else []),
+        program(rnd, "web", "web", platform, window(rnd), **habits(rnd), **rnd.choice(({}, {"runs_in": ["browser"]}))),
         program(rnd, "office", "office", platform, window(rnd), **habits(rnd)),
     ]
+    far = {"name": "Far", "presses": rnd.choice(("passed on", "kept"))}
+    remote = {**far, "system": {"id": "system", "version": "1"}}
     profiles = {name: profile(rnd, name, platform, programs) for name in ("house", "person")}
     setups = {}
     for n in range(rnd.randint(1, 3)):
         layout, body = rnd.choice(KEYBOARDS[platform])
         used = [{"id": p["id"], "version": "1"} for p in programs if p["kind"] != "utility" or rnd.random() < 0.8]
         for one in used:
-            if one["id"] == "web" and rnd.random() < 0.3:
-                one["runs"] = "in a window of its own"
+            if one["id"] == "web":
+                one |= rnd.choice(({}, {}, {"runs": "in a window of its own"}, {"goes_first": False}, {"full_screen": True}))
+            elif one["id"] == "system":
+                one |= {"on": ["do-0"] if rnd.random() < 0.5 else [], "off": ["do-1"] if rnd.random() < 0.2 else []}
         setups[f"setup-{n}"] = {
             "format": "amberkey/setup@1",
             "id": f"setup-{n}",
@@ -159,6 +202,10 @@ def drawn(rnd: random.Random) -> tuple[dict[str, dict], list[dict], dict[str, di
             "numlock": rnd.random() < 0.7,
             "open_documents": ["open.doc"],
             "assistive": rnd.choice((None, None, {"name": "Reader", "modifier": "Insert"})),
+            "has": rnd.choice(([], ["several layouts"])),
+            "edition_version": rnd.choice(("", "23H2", "24H2")),
+            "input_method": METHOD if rnd.random() < 0.15 else None,
+            "remote": remote if rnd.random() < 0.15 else None,
         }
     return setups, programs, profiles
 

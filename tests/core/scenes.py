@@ -3,7 +3,7 @@
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import Focus, trace
 from amberkey.core.keys.reading import read_shortcut
-from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.keyboard import pressed as by_caps
 from amberkey.core.profiles.setup import Setup
 from tests.core.estates import TODAY, read
 
@@ -86,12 +86,12 @@ def scene(platform, *programs, house=None, tasks=None, layout=None, body=None, t
 
 
 def pressed(estate, text, focus=None):
-    """The ways of a shortcut's presses with a focus such as `office/page`."""
+    """The ways of a shortcut's presses, by what is printed on the keys, with a focus such as `office/page`."""
     board = estate.board("here")
     where = Focus(*focus.split("/")) if focus else None
     part = board.parts[where.program] if where else None
     reads = part.reads if part else "character"
-    ways, why = ways_of(read_shortcut(text).resolve(board.ground.platform), board.ground.keyboard, reads)
+    ways, why = by_caps(read_shortcut(text).resolve(board.ground.platform), board.ground.keyboard, reads)
     assert ways, why
     return trace(board, ways[0], where)
 

@@ -5,6 +5,7 @@ import pytest
 from amberkey.core.clashes.trace import trace_stroke
 from amberkey.core.layouts.strokes import Made, strokes_of
 from amberkey.core.layouts.typing import types
+from amberkey.core.programs.limits import why_not
 from amberkey.core.ways.candidates import candidates_for
 from tests.core.estate_fixture import estate, programs
 
@@ -32,8 +33,8 @@ def test_every_candidate_is_free_in_every_setup(boards, program, command):
     found = candidates_for(moved, boards, most=500)
     assert len(found) > 20
     for candidate in found:
-        assert moved.program.limits.why_not(candidate.shortcut) is None
         for board in boards:
+            assert why_not(moved.program, candidate.shortcut, board.ground.keyboard) == ""
             made = strokes_of(
                 candidate.shortcut.presses[0], board.setup.layout, moved.program.reads_on(board.setup.setup.platform)
             )

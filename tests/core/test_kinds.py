@@ -199,7 +199,7 @@ def test_outer_scopes_are_asked_first_where_the_program_says_so():
     [
         ({"sequence_length": 1}, [["F8", "B"]], "at most 1 press"),
         ({"bare_keys": False}, ["J"], "without a modifier"),
-        ({"shortcuts_per_command": 1}, ["F6", "F7"], "at most 1 shortcuts"),
+        ({"shortcuts_per_command": 1}, ["F6", "F7"], "at most 1 shortcut for"),
         ({"refuses": ["F1"]}, ["F1"], "refuses F1"),
     ],
 )

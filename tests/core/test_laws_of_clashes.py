@@ -6,11 +6,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from amberkey.core.clashes.binding import LAUNCHERS
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.trace import Focus, trace
+from amberkey.core.clashes.trace import Focus, trace_heard
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
+from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.model import Profile
 from amberkey.core.ways.changes import operations_of
 from amberkey.core.ways.proposing import ways_out
@@ -52,6 +54,15 @@ def route(clash):
     return until(found[0], clash.stroke) if found else (clash.stroke,)
 
 
+def composed(board, way, focus, clash):
+    """The traces of a way; what an input method takes while a text is being composed comes after a letter of it."""
+    if clash.kind == "input_method" and clash.stroke not in board.composer.takes:
+        text = next(t for t in board.parts[focus.program].program.texts_within(focus.scope))
+        letter = Stroke("KeyX", frozenset())
+        return trace_heard(board, (letter, *way), Focus(focus.program, text.id))
+    return trace_heard(board, way, focus)
+
+
 @slowly
 @given(drawings)
 def test_trace_and_clashes_agree_on_who_takes_a_press(documents):
@@ -62,7 +73,7 @@ def test_trace_and_clashes_agree_on_who_takes_a_press(documents):
             if clash.station is None or clash.stroke is None:
                 continue
             focus = Focus(*clash.focus) if clash.focus else None
-            traces = trace(board, route(clash), focus)
+            traces = composed(board, route(clash), focus, clash)
             assert any(stops_at(t, clash) for t in traces), (say_clash(clash, board), traces)
 
 
@@ -78,8 +89,13 @@ def test_a_shortcut_that_does_not_do_what_it_says_is_in_a_clash(documents):
             if binding.participant in told or binding.program.kind == "system" or binding.asleep:
                 continue
             focus = None if binding.everywhere else Focus(binding.program.id, binding.scope)
-            done = [t.effect for way in binding.ways for t in trace(board, way, focus)]
+            done = [t.effect for way in binding.ways for t in trace_heard(board, way, focus)]
             assert any(binding in takers(e) or _same(binding, e.binding) for e in done), (binding, done)
+        for binding in board.extra:
+            if binding.participant in told or not binding.live or binding.program.id != LAUNCHERS:
+                continue
+            done = [t.effect for way in binding.ways for t in trace_heard(board, way, None)]
+            assert any(_same(binding, e.binding) for e in done), (binding, done)
 
 
 def _same(binding, other):

@@ -19,7 +19,7 @@ def test_a_table_has_sixty_presses_in_words_with_what_the_system_lets_go(platfor
     table = TABLES[platform]
     presses = {s for c in table.commands for s in c.defaults_on(platform)}
     assert len(presses) >= 60
-    assert {c.grip for c in table.commands} == GRIPS
+    assert {c.grip for c in table.commands} >= GRIPS
     assert all(c.name and c.group for c in table.commands)
     assert any(c.editions or c.note for c in table.commands)
 

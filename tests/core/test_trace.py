@@ -23,7 +23,7 @@ def test_a_press_that_nobody_wants_passes_every_station_in_order():
     gullwake = program("windows", "gullwake", "browser", [])
     estate = scene("windows", gullwake, program("windows", "ebbchart", "web", []))
     stations = [s.station for s in pressed(estate, "F8", "ebbchart/page")[0].steps]
-    order = ["remap", "system_fixed", "intercept", "system", "browser_keeps", "program", "program", "menu", "browser", "text"]
+    order = ["remap", "guarded", "intercept", "system", "browser_keeps", "program", "program", "menu", "browser", "text"]
     assert stations == order
     assert effect(estate, "F8", "ebbchart/page") == ("nothing", "")
 
@@ -53,14 +53,16 @@ def test_the_last_started_intercepts_first_and_the_first_registered_wins():
     assert effect(both, "F7") == ("command", "clips/go")
 
 
-def test_an_interceptor_is_before_the_changeable_hotkeys_and_behind_the_fixed_ones():
-    panes = program("windows", "panes", "utility", [command("a", "everywhere", "F7"), command("b", "everywhere", "F8")])
-    panes["takes_by"] = "intercept"
-    fixed = command("fixed", "everywhere", "F7")
-    loose = command("loose", "everywhere", "F8", grip="can be reassigned")
-    estate = scene("windows", system("windows", fixed, loose), panes)
-    assert effect(estate, "F7") == ("command", "system/fixed")
+def test_an_interceptor_is_before_all_hotkeys_of_the_system_but_the_guarded_ones():
+    keys = {"a": "F7", "b": "F8", "c": "F9"}
+    panes = program("windows", "panes", "utility", [command(n, "everywhere", k) for n, k in keys.items()], takes_by="intercept")
+    guarded = command("guarded", "everywhere", "F7", secure=True)
+    fixed = command("fixed", "everywhere", "F8")
+    loose = command("loose", "everywhere", "F9", grip="can be reassigned")
+    estate = scene("windows", system("windows", guarded, fixed, loose), panes)
+    assert effect(estate, "F7") == ("command", "system/guarded")
     assert effect(estate, "F8") == ("command", "panes/b")
+    assert effect(estate, "F9") == ("command", "panes/c")
 
 
 def test_a_translation_changes_the_press_for_its_window_only():

@@ -23,7 +23,7 @@ def test_a_press_goes_its_way_in_three_places_side_by_side(ines):
     german = found["lanes"][0]
     assert german["outcome"] == "Quaysheet does Quote the fare"
     assert german["presses"][0]["taken_at"] == "program"
-    assert [s["station"] for s in german["presses"][0]["steps"]][:3] == ["remap", "system_fixed", "intercept"]
+    assert [s["station"] for s in german["presses"][0]["steps"]][:3] == ["remap", "guarded", "intercept"]
     assert german["presses"][0]["steps"][-1]["scope_name"] == "Sheet"
     assert german["shortcut"]["caps"] == [["Strg", "Alt", "E"]]
 

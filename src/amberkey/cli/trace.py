@@ -11,7 +11,7 @@ from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.trace import Effect, Focus, Step, Trace
 from amberkey.core.clashes.trace import trace as trace_presses
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.keyboard import pressed
 from amberkey.core.profiles.setup import Setup
 
 
@@ -43,7 +43,7 @@ def _focus(text: str, board: Board) -> Focus:
 def _answer(board: Board, shortcut: Shortcut, focus: Focus | None) -> Answer:
     part = board.parts[focus.program] if focus else None
     reads = part.reads if part else "character"
-    ways, unreachable = ways_of(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
+    ways, unreachable = pressed(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
     traces = trace_presses(board, ways[0], focus) if ways else []
     where = f"{focus.program}/{focus.scope}" if focus else None
     facts: Facts = {

@@ -1,23 +1,19 @@
-"""Clashes with those who take a press before a program hears of it: the system, utilities, launchers, the browser."""
+"""Clashes with those who take a press before a program hears of it: an input method, the system, utilities, launchers,
+translations, the browser; and with those who get it only where no program wants it."""
 
-from collections.abc import Iterator, Mapping, Sequence, Set
+from collections.abc import Iterator, Sequence, Set
 
-from amberkey.core.clashes.binding import STATIONS, Binding
-from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.binding import STATIONS, TRANSLATIONS, Binding, Station
+from amberkey.core.clashes.board import Board, Takers, Translated
 from amberkey.core.clashes.model import Clash, ClashKind
 from amberkey.core.clashes.part import Part, placeholder
-from amberkey.core.clashes.winners import by_way_of, focus_of, getters, winners_of
-from amberkey.core.clashes.within import taken_from_people
+from amberkey.core.clashes.winners import by_way_of, focus_of, winners_of
+from amberkey.core.clashes.within import getting, taken_from_people
+from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.decisions import Severity
 
 _RANK = {station: n for n, station in enumerate(STATIONS)}
-_KINDS: Mapping[str, tuple[ClashKind, Severity]] = {
-    "system_fixed": ("system_fixed", "blocker"),
-    "system": ("system", "high"),
-    "intercept": ("utility", "high"),
-    "browser_keeps": ("browser", "blocker"),
-}
 
 
 def strokes_taken_before(board: Board, part: Part, strokes: Set[Stroke]) -> Set[Stroke]:
@@ -42,14 +38,16 @@ def strokes_taken_before(board: Board, part: Part, strokes: Set[Stroke]) -> Set[
 
 def strokes_asked_before(board: Board, part: Part, strokes: Set[Stroke]) -> Set[Stroke]:
     """Those of some strokes at which somebody before a program has a say."""
-    if part.program.kind == "system":
-        found: Set[Stroke] = strokes & board.intercept.keys()
-    elif part.program.kind == "utility":
-        found = strokes & board.taken
+    if part.program.kind in ("system", "utility"):
+        found: Set[Stroke] = strokes & board.taken
     else:
         found = strokes_taken_before(board, part, strokes)
     if board.translations:
         found = found | {s for (program, s) in board.translations if program == part.program.id and s in strokes}
+    if board.chains:
+        found = found | (strokes & board.chains.keys())
+    if board.composer is not None:
+        found = found | (strokes & board.composer.composing)
     return found
 
 
@@ -62,10 +60,9 @@ def arrives(board: Board, part: Part, clash: Clash, stroke: Stroke) -> bool:
     if part.program.kind == "utility" and (clash.holder or clash.subject).everywhere:
         # Where several utilities want one press, all of them are told together.
         here = board.intercept if clash.subject.station == "intercept" else board.registered
-        sooner = stroke in board.fixed or (
-            here is board.registered and (stroke in board.intercept or _held_by_assistive(board, stroke))
-        )
-        return not sooner and len({b.program.id for b in here.get(stroke, ())}) < 2
+        sooner = stroke in board.guarded or (board.composer is not None and stroke in board.composer.takes)
+        sooner = sooner or (here is board.registered and (stroke in board.intercept or _held_by_assistive(board, stroke)))
+        return not sooner and len({b.owner for b in here.get(stroke, ())}) < 2
     return True
 
 
@@ -82,11 +79,14 @@ def candidates_in(part: Part, strokes: Set[Stroke]) -> list[Binding]:
     return sorted(found.values(), key=lambda b: (b.order, b.participant))
 
 
-def taken_before(board: Board, part: Part, binding: Binding) -> Clash | None:
-    """Someone takes one of the presses. If there are several ways to make the shortcut, all must be taken."""
+def taken_before(board: Board, part: Part | None, binding: Binding) -> Clash | None:
+    """Someone takes one of the presses. If there are several ways to make the shortcut, all must be taken.
+
+    `part`: its program's; None for a launcher or a translation, which have none.
+    """
     first: tuple[list[Binding], Stroke] | None = None
     for way in binding.ways:
-        found = next(((takers, s) for s in way if (takers := takers_of(board, part, binding, s))), None)
+        found = next(((takers, s) for n, s in enumerate(way) if (takers := takers_of(board, part, binding, way, n))), None)
         if found is None:
             return None
         first = first or found
@@ -94,10 +94,8 @@ def taken_before(board: Board, part: Part, binding: Binding) -> Clash | None:
         return None
     takers, stroke = first
     holder = takers[0]
-    station = "browser_keeps" if holder.program.kind == "browser" else holder.station
-    kind, severity = _KINDS[station]
-    if holder.program.kind == "utility":
-        kind, severity = "utility", "high"
+    station: Station = "browser_keeps" if holder.program.kind == "browser" else holder.station
+    kind, severity = _kind_of(board, holder, station)
     also = tuple(takers[1:]) if kind == "utility" else ()
     if kind == "utility" and binding.everywhere and station == binding.station:
         others = _contest(board, holder, binding, stroke)
@@ -107,16 +105,39 @@ def taken_before(board: Board, part: Part, binding: Binding) -> Clash | None:
     return Clash(
         *(kind, severity, board.ground.platform, stroke, holder, binding, station),
         also=also,
-        focus=None if binding.everywhere else focus_of(binding),
+        focus=_focus_of(board, part, holder, binding, stroke),
     )
+
+
+def _kind_of(board: Board, holder: Binding, station: Station) -> tuple[ClashKind, Severity]:
+    """The kind of clash that one is with somebody who takes a press before, and how bad that is."""
+    if station == "input_method":
+        return "input_method", "high"
+    if station == "browser_keeps":
+        return "browser", "blocker"
+    if holder.program.kind != "system":
+        return "utility", "high"
+    if station != "guarded" and board.setup.setup.remote is not None:
+        return "remote", "high"
+    return ("system_fixed", "blocker") if station == "guarded" or holder.command.grip == "fixed" else ("system", "high")
+
+
+def _focus_of(board: Board, part: Part | None, holder: Binding, binding: Binding, stroke: Stroke) -> tuple[str, str] | None:
+    """Where it can be seen: where the loser is live; of a translation inside that, in its own scope."""
+    if binding.everywhere:
+        return None
+    if holder.program.id == TRANSLATIONS and part is not None:
+        translated = next(t for t in _translations_of(board, part, binding, stroke) if t.binding is holder)
+        if translated.scope is not None and binding.scope in part.program.scope_tree.around[translated.scope]:
+            return part.program.id, translated.scope
+    return focus_of(binding)
 
 
 def _contest(board: Board, holder: Binding, binding: Binding, stroke: Stroke) -> tuple[Binding, ...] | None:
     """Hotkeys at one station are told once, all together, so that their order doesn't make other clashes of them: by the
     second in line, with the others. None for the rest, and where all are of one program, which are told within it."""
-    station = board.intercept if binding.station == "intercept" else board.registered
-    line = {b.participant: b for b in reversed(station.get(stroke, ()))}
-    if len({b.program.id for b in line.values()}) < 2:
+    line = {b.participant: b for b in reversed(_line(board, binding, stroke))}
+    if len({b.owner for b in line.values()}) < 2:
         return None
     second = next((b for b in reversed(line.values()) if not b.same_command(holder)), None)
     if second is None or second.participant != binding.participant:
@@ -124,34 +145,76 @@ def _contest(board: Board, holder: Binding, binding: Binding, stroke: Stroke) ->
     return tuple(b for b in line.values() if b.participant not in (holder.participant, binding.participant))
 
 
-def takers_of(board: Board, part: Part, binding: Binding, stroke: Stroke) -> list[Binding]:
-    """Who takes a stroke before a binding of a program gets it: the first one, and the others that would at that station.
+def _line(board: Board, binding: Binding, stroke: Stroke) -> list[Binding]:
+    """Those at the station of a hotkey that want a stroke, the one that gets it first."""
+    if binding.station != "intercept":
+        return board.registered.get(stroke, [])
+    if binding.program.id != TRANSLATIONS:
+        return board.intercept.get(stroke, [])
+    return [*board.intercept.get(stroke, ()), *_translations_like(board, binding, stroke)]
+
+
+def _translations_like(board: Board, binding: Binding, stroke: Stroke) -> list[Binding]:
+    """The translations of one press in one window and scope, spelled in several ways: the nearest layer's first."""
+    program = binding.command.id.partition(".")[0]
+    return [t.binding for t in board.translations.get((program, stroke), ()) if t.binding.command.id == binding.command.id]
+
+
+def takers_of(board: Board, part: Part | None, binding: Binding, way: Way, place: int) -> list[Binding]:
+    """Who takes one press of a way before a binding gets it: the first one, and the others that would at that station.
 
     For a hotkey only those before it count. Empty: nobody.
     """
-    rank = _RANK[binding.station] if binding.everywhere else _RANK["program"]
-    if rank > _RANK["system_fixed"]:
-        fixed = board.fixed.get(stroke)
-        if fixed:
-            return fixed[:1]
+    stroke = way[place]
+    rank = _RANK[binding.station]
+    chained = board.chained(way[: place + 1])
+    composer = board.composer
+    if composer is not None and (stroke in composer.takes or _composes(board, part, binding, stroke)):
+        return [composer.binding]
+    if rank > _RANK["guarded"]:
+        guarded = board.guarded.get(stroke) or _at(chained, "guarded", binding)
+        if guarded:
+            return guarded[:1]
     if rank >= _RANK["intercept"]:
-        held = list(board.intercept.get(stroke, ()))
+        held = list(board.intercept.get(stroke) or _at(chained, "intercept", binding))
         if board.assistive is not None and _held_by_assistive(board, stroke):
             held.append(board.assistive)
-        held += [
-            t.binding
-            for t in board.translations.get((part.program.id, stroke), ())
-            if t.scope is None or part.program.nested(t.scope, binding.scope)
-        ]
+        if binding.program.id == TRANSLATIONS:
+            held += _translations_like(board, binding, stroke)
+        elif part is not None:
+            held += [t.binding for t in _translations_of(board, part, binding, stroke)]
         held = _before(held, binding)
         if held:
             return held
     if rank >= _RANK["system"]:
-        registered = _before(board.registered.get(stroke, []), binding)
+        registered = _before(board.registered.get(stroke) or _at(chained, "system", binding), binding)
         if registered:
             return registered if registered[0].program.kind == "utility" else registered[:1]
-    kept = board.kept_from(part.program).get(stroke)
+    kept = board.kept_from(part.program).get(stroke) if part is not None else None
     return [kept] if kept is not None else []
+
+
+def _translations_of(board: Board, part: Part, binding: Binding, stroke: Stroke) -> list[Translated]:
+    """The translations that take a stroke where a binding is live: first those that do so in all of its scope, then those of
+    scopes inside it."""
+    around = part.program.scope_tree.around
+    own = (binding.scope, *around[binding.scope])
+    found = board.translations.get((part.program.id, stroke), ())
+    everywhere = [t for t in found if t.scope is None or t.scope in own]
+    return everywhere + [t for t in found if t.scope is not None and binding.scope in around[t.scope]]
+
+
+def _composes(board: Board, part: Part | None, binding: Binding, stroke: Stroke) -> bool:
+    """Whether an input method has a press of a program while a text is being composed where the binding is live."""
+    composer = board.composer
+    if composer is None or part is None or binding.everywhere or stroke not in composer.composing:
+        return False
+    return bool(part.program.texts_within(binding.scope))
+
+
+def _at(chained: Sequence[Binding], station: Station, binding: Binding) -> list[Binding]:
+    """Those hotkeys of several presses at a station that are not of the binding's own command."""
+    return [b for b in chained if b.station == station and not b.same_command(binding)]
 
 
 def _before(takers: Sequence[Binding], binding: Binding) -> list[Binding]:
@@ -166,54 +229,88 @@ def _before(takers: Sequence[Binding], binding: Binding) -> list[Binding]:
 
 
 def clashes_before(board: Board, part: Part, bindings: Sequence[Binding]) -> Iterator[Clash]:
-    """The clashes that some bindings of a program have with whoever is asked before."""
+    """The clashes that some bindings of a program have with whoever is asked before. What the system does among its own is its
+    maker's business."""
     for binding in bindings:
         clash = taken_before(board, part, binding)
-        if clash is not None:
+        if clash is not None and not (part.program.kind == "system" and _of_systems(clash)):
             yield clash
 
 
-def browser_loses(board: Board, part: Part, strokes: Set[Stroke]) -> Iterator[Clash]:
-    """Presses of the browser that a web program takes first, so that they do nothing while its page has the focus."""
-    browser = board.browser_of(part.program)
-    if browser is None:
+def _of_systems(clash: Clash) -> bool:
+    return clash.holder is not None and clash.holder.program.kind == "system"
+
+
+def lost_behind(board: Board, part: Part, strokes: Set[Stroke]) -> Iterator[Clash]:
+    """What a program takes from those who are asked after it: from the browser of a web program, from its menus, from the
+    system's own presses at which programs go first."""
+    if part.program.kind in ("system", "utility"):
         return
-    for stroke, bucket in browser.first.items():
-        if stroke not in strokes:
-            continue
-        lost = next((b for b in bucket if not b.command.keeps and _is_root(b)), None)
-        if lost is None or (stroke,) not in lost.ways:
-            continue
-        winners = winners_of(by_way_of(stroke, part.first.get(stroke, ())))
-        for scope in dict.fromkeys(s for scopes in winners.values() for s in scopes):
-            for binding in getters(part.program, scope, stroke, winners):
-                if binding.scope == scope:
-                    yield Clash(
-                        *("browser", "medium", board.ground.platform, stroke, binding, lost, "program"),
-                        focus=focus_of(binding),
+    menus = [p for p in board.menus_of(part) if p is not part]
+    wanted: set[Stroke] = set(board.last)
+    for browser in board.browsers_of(part.program):
+        wanted |= browser.first.keys()
+    for owner in menus:
+        wanted |= owner.menus.keys()
+    for stroke in sorted(wanted & strokes & part.first.keys(), key=str):
+        lost = list(_lost_at(board, part, stroke, menus))
+        if lost:
+            winners = winners_of(by_way_of(stroke, part.first[stroke]))
+            for binding in getting(part.program, stroke, winners):
+                for kind, one in lost:
+                    clash = Clash(
+                        kind, "medium", board.ground.platform, stroke, binding, one, "program", focus=focus_of(binding)
                     )
+                    own = kind == "goes_first" and one.command.task is not None and one.command.task == binding.command.task
+                    if not own and arrives(board, part, clash, stroke):
+                        yield clash
 
 
-def _is_root(binding: Binding) -> bool:
-    return binding.program.scope(binding.scope).parent is None
+def _lost_at(board: Board, part: Part, stroke: Stroke, menus: Sequence[Part]) -> Iterator[tuple[ClashKind, Binding]]:
+    """Who would get a stroke after a program, each with the kind of clash that it is to take it from them."""
+    menu = next((p.menus[stroke] for p in menus if stroke in p.menus), None)
+    if menu is not None:
+        yield "menu_letter", menu
+    browsers = board.left_to_browsers(part.program, stroke)
+    yield from (("browser", one) for one in browsers)
+    if not browsers:
+        yield from (("goes_first", one) for one in board.last.get(stroke, ())[:1])
+
+
+def hidden_by_menus(board: Board, part: Part, strokes: Set[Stroke]) -> Iterator[Clash]:
+    """What a menu's letter takes from those who are asked after it: the browser's commands, while a page lets the press
+    through, and the system's last ones."""
+    if part.program.kind in ("system", "utility"):
+        return
+    platform = board.ground.platform
+    for owner in board.menus_of(part):
+        for stroke, menu in owner.menus.items():
+            if stroke not in strokes:
+                continue
+            lost = board.left_to_browsers(part.program, stroke) or board.last.get(stroke, [])[:1]
+            for binding in lost:
+                focus = (part.program.id, part.program.root.id)
+                yield Clash("menu_letter", "medium", platform, stroke, menu, binding, "menu", focus=focus)
 
 
 def outside_programs(board: Board) -> Iterator[Clash]:
-    """What hotkeys take from people, what launchers do wrong, and entries that name a program that isn't there."""
+    """What hotkeys and translations take from people, what is wrong with launchers, translations and remaps, and entries that
+    name a program that isn't there."""
     platform = board.ground.platform
     for orphan in board.setup.orphans:
         lost = placeholder(orphan, None, platform)
         yield Clash("orphan", "medium", platform, None, None, lost, None, why=orphan.what)
-    system = board.system_part()
     for binding in board.extra:
         if binding.unreachable:
             yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, why=binding.unreachable)
-        elif binding.station == "system" and system is not None:
-            clash = taken_before(board, system, binding)
+        elif binding.refused:
+            yield Clash("cannot", "blocker", platform, None, None, binding, None, why=binding.refused)
+        else:
+            clash = taken_before(board, None, binding)
             if clash is not None:
                 yield clash
     if board.hotkey_clashes is None:
-        board.hotkey_clashes = list(_hotkeys_and_people(board))
+        board.hotkey_clashes = [*_hotkeys_and_people(board), *_translations_and_people(board), *_remaps_and_people(board)]
     yield from board.hotkey_clashes
 
 
@@ -221,11 +318,47 @@ def _hotkeys_and_people(board: Board) -> Iterator[Clash]:
     """Text and caret presses that utilities and launchers take everywhere; all that would take one at a station together."""
     ground = board.ground
     telling = ground.telling | ground.caret.keys()
-    for station, before in ((board.intercept, ()), (board.registered, (board.intercept,))):
+    composing = board.composer.takes if board.composer else frozenset()
+    stations: tuple[tuple[Takers, tuple[Takers, ...]], ...] = ((board.intercept, ()), (board.registered, (board.intercept,)))
+    for station, before in stations:
         for stroke, (first, *others) in station.items():
-            if stroke not in telling or stroke in board.fixed or any(stroke in earlier for earlier in before):
+            if stroke not in telling or stroke in board.guarded or any(stroke in earlier for earlier in before):
                 continue
-            if before and _held_by_assistive(board, stroke):
+            if stroke in composing or (before and _held_by_assistive(board, stroke)):
                 continue
             if first.program.kind != "system":
                 yield from taken_from_people(ground, ground.caret, stroke, first, None, tuple(others))
+
+
+def _translations_and_people(board: Board) -> Iterator[Clash]:
+    """Text and caret presses that a translation takes where its program takes text."""
+    ground = board.ground
+    for (program_id, stroke), translated in board.translations.items():
+        part = board.parts[program_id]
+        if stroke not in ground.telling and stroke not in part.caret:
+            continue
+        if stroke in board.guarded or stroke in board.intercept or _held_by_assistive(board, stroke):
+            continue
+        if board.composer is not None and stroke in board.composer.takes:
+            continue
+        told: set[int] = set()
+        for text in part.program.texts_within(part.program.root.id):
+            inside = {s.id for s in part.program.outward(text.id)}
+            taker = next((t.binding for t in translated if t.scope is None or t.scope in inside), None)
+            if taker is not None and id(taker) not in told:
+                told.add(id(taker))
+                yield from taken_from_people(ground, part.caret, stroke, taker, (program_id, text.id))
+
+
+def _remaps_and_people(board: Board) -> Iterator[Clash]:
+    """Presses of the caret that a remap leaves nobody: no key makes them any more."""
+    system = board.ground.system
+    for code, remap in board.remaps:
+        for caret in system.caret if system else ():
+            (press,) = caret.keys.presses
+            if press.key == code or press.code == code:
+                yield Clash(
+                    *("takes_caret", "high" if caret.basic else "medium", board.ground.platform, None, remap, None, None),
+                    text=caret.name,
+                )
+                break

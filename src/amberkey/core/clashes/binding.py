@@ -9,9 +9,28 @@ from amberkey.core.layouts.keyboard import Way
 from amberkey.core.profiles.effective import Arguments
 from amberkey.core.programs.model import Command, Program
 
-Station = Literal["remap", "system_fixed", "intercept", "system", "browser_keeps", "program", "menu", "browser", "text"]
+Station = Literal[
+    "remap",
+    "input_method",
+    "guarded",
+    "intercept",
+    "system",
+    "browser_keeps",
+    "program",
+    "menu",
+    "browser",
+    "system_last",
+    "text",
+]
 STATIONS: tuple[Station, ...] = get_args(Station)
 """In the order in which a press passes them."""
+# Programs that stand for what a setup has beside its programs.
+LAUNCHERS = "launchers"
+ASSISTIVE = "assistive"
+TRANSLATIONS = "translations"
+INPUT_METHOD = "input-method"
+REMAPS = "remaps"
+MENUS = "menus"
 
 
 @dataclass(slots=True, eq=False)
@@ -66,10 +85,20 @@ class Binding:
     def station(self) -> Station:
         """The station at which it is asked for its press."""
         if self.program.kind == "system":
-            return "system_fixed" if self.command.grip == "fixed" else "system"
+            if self.command.secure:
+                return "guarded"
+            return "system_last" if self.command.grip == "programs go first" else "system"
         if self.everywhere:
+            if self.program.id == INPUT_METHOD:
+                return "input_method"
             return "intercept" if self.program.takes_by == "intercept" else "system"
-        return "program"
+        return "menu" if self.program.id == MENUS else "program"
+
+    @property
+    def owner(self) -> tuple[str, ...]:
+        """Whose it is when hotkeys compete: its program's; of launchers and translations each is its own."""
+        program = self.program.id
+        return (program, self.command.id) if program in (LAUNCHERS, TRANSLATIONS) else (program,)
 
     def same_command(self, other: "Binding") -> bool:
         """Whether another binding is of the same command with the same arguments."""

@@ -3,29 +3,34 @@
 Clashes, traces and suggestions all read this one index.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import chain
 from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
-from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.binding import (
+    ASSISTIVE,
+    INPUT_METHOD,
+    LAUNCHERS,
+    REMAPS,
+    STATIONS,
+    TRANSLATIONS,
+    Binding,
+)
 from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part
 from amberkey.core.keys.shortcut import Press, Shortcut
-from amberkey.core.layouts.keyboard import ways_of
-from amberkey.core.layouts.pad import arrivals
+from amberkey.core.layouts.keyboard import Way, ways_of
+from amberkey.core.layouts.remaps import unmade_keys
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.profiles.model import Launcher
+from amberkey.core.profiles.model import Launcher, Translation
 from amberkey.core.profiles.resolving import ResolvedSetup
-from amberkey.core.profiles.setup import Setup
+from amberkey.core.profiles.setup import ProgramUsed, Setup
 from amberkey.core.programs.model import Command, Program, Scope
 
-LAUNCHERS = "launchers"
-ASSISTIVE = "assistive"
-TRANSLATIONS = "translations"
 Takers = dict[Stroke, list[Binding]]
 
 
@@ -38,24 +43,46 @@ class Translated(NamedTuple):
     becomes: Stroke
 
 
+class Chain(NamedTuple):
+    """A hotkey of several presses: its station takes the last one of them. Those before it pass."""
+
+    way: Way
+    binding: Binding
+
+
+@dataclass(frozen=True, slots=True)
+class Composer:
+    """An input method that is on: what it `takes` at all times, and what it takes `composing`."""
+
+    binding: Binding
+    takes: frozenset[Stroke]
+    composing: frozenset[Stroke]
+
+
 @dataclass(eq=False)
 class Board:
-    """`parts` by program, in the order in which they start. `fixed`, `intercept` and `registered` have the hotkeys of each
-    station by stroke, the one that gets the press first."""
+    """`parts` by program, in the order in which they start. `guarded`, `intercept`, `registered` and `last` have the hotkeys of
+    each station by stroke, the one that gets the press first."""
 
     setup: ResolvedSetup
     ground: Ground
     parts: Mapping[str, Part]
     far: Part | None = None
-    fixed: Takers = field(default_factory=dict)
+    guarded: Takers = field(default_factory=dict)
     intercept: Takers = field(default_factory=dict)
     registered: Takers = field(default_factory=dict)
+    last: Takers = field(default_factory=dict)
+    """Presses that the system keeps for itself only where no program wants them."""
+    chains: dict[Stroke, list[Chain]] = field(default_factory=dict)
+    """Hotkeys of several presses, by the last of them, in the order of their stations."""
     translations: dict[tuple[str, Stroke], list[Translated]] = field(default_factory=dict)
+    """By program and stroke, the nearest first: of the innermost scope, of the nearest layer."""
     extra: list[Binding] = field(default_factory=list)
     passed_on: Takers = field(default_factory=dict)
     """Hotkeys of the near system that a remote session passes on to the far one."""
-    kept: dict[str, Mapping[Stroke, Binding]] = field(default_factory=dict)
-    """For each browser, the presses that it keeps from pages in a tab."""
+    composer: Composer | None = None
+    remaps: list[tuple[str, Binding]] = field(default_factory=list)
+    """The keys that nothing makes any more, with what stands for the remap that took each."""
     assistive: Binding | None = None
     clashes: list[Clash] | None = None
     """What was found on it, once somebody has asked."""
@@ -80,39 +107,101 @@ class Board:
 
     @cached_property
     def taken(self) -> frozenset[Stroke]:
-        """Strokes that some hotkey takes before any program."""
-        return frozenset((*self.fixed, *self.intercept, *self.registered))
+        """Strokes that some hotkey, or an input method, takes before any program."""
+        composing = self.composer.takes if self.composer else ()
+        return frozenset((*self.guarded, *self.intercept, *self.registered, *composing))
 
-    def browser_of(self, program: Program) -> Part | None:
-        """The browser in which a web program runs here: the first that it runs in."""
+    def browsers_of(self, program: Program) -> list[Part]:
+        """The browsers in which a web program may run here, in the order in which they start."""
         if program.kind != "web":
-            return None
-        return next(
-            (
-                part
-                for part in self.parts.values()
-                if part.program.kind == "browser" and (not program.runs_in or part.program.id in program.runs_in)
-            ),
-            None,
-        )
+            return []
+        return [
+            part
+            for part in self.parts.values()
+            if part.program.kind == "browser" and (not program.runs_in or part.program.id in program.runs_in)
+        ]
+
+    def used(self, program: Program) -> ProgramUsed | None:
+        """How the setup uses a program; None where it doesn't."""
+        return self._used.get(program.id)
+
+    @cached_property
+    def _used(self) -> Mapping[str, ProgramUsed]:
+        return {u.id: u for u in self.setup.setup.programs}
 
     def in_a_tab(self, program: Program) -> bool:
         """Whether a web program runs in a tab here, and not in a window of its own."""
-        used = next((u for u in self.setup.setup.programs if u.id == program.id), None)
+        used = self.used(program)
         return program.kind == "web" and (used is None or used.runs == "in a tab")
 
-    def kept_from(self, program: Program) -> Mapping[Stroke, Binding]:
-        """The presses that the browser keeps from a web program, by stroke."""
-        browser = self.browser_of(program)
-        return self.kept.get(browser.program.id, {}) if browser and self.in_a_tab(program) else {}
+    def there_for(self, program: Program, command: Command) -> bool:
+        """Whether a browser's command is there in the window in which a web program runs."""
+        used = self.used(program)
+        if used is not None and used.full_screen and not command.in_full_screen:
+            return False
+        return command.in_own_window or self.in_a_tab(program)
 
-    def arrivals(self, stroke: Stroke) -> tuple[Stroke, ...]:
-        """The strokes as which a stroke reaches programs, after what NumLock does to the pad."""
-        return arrivals(stroke, self.ground.layout, self.ground.numlock)
+    def kept_from(self, program: Program) -> Mapping[Stroke, Binding]:
+        """The presses that some browser keeps from a web program, by stroke: those that it keeps from every page, those of its
+        add-ons, and all where the page may not go first."""
+        if program.kind != "web" or not any(p.program.kind == "browser" for p in self.parts.values()):
+            return {}
+        found = self._kept_from.get(program.id)
+        if found is None:
+            found = self._kept_from[program.id] = self._keep_from(program)
+        return found
+
+    @cached_property
+    def _kept_from(self) -> dict[str, Mapping[Stroke, Binding]]:
+        return {}
+
+    def _keep_from(self, program: Program) -> Mapping[Stroke, Binding]:
+        used = self.used(program)
+        behind = used is not None and not used.goes_first
+        tab = self.in_a_tab(program)
+        found: dict[Stroke, Binding] = {}
+        for browser in self.browsers_of(program):
+            for stroke, bucket in browser.first.items():
+                for binding in bucket:
+                    command = binding.command
+                    keeps = (behind and _in_root(binding)) or (tab and (command.keeps or command.add_on is not None))
+                    if keeps and self.there_for(program, command) and (stroke,) in binding.ways:
+                        found.setdefault(stroke, binding)
+        return found
+
+    def left_to_browsers(self, program: Program, stroke: Stroke) -> list[Binding]:
+        """The browsers' bindings that get a press which the page let through, one for each browser that has it."""
+        found = []
+        for browser in self.browsers_of(program):
+            for binding in browser.first.get(stroke, ()):
+                if (stroke,) in binding.ways and _in_root(binding) and self.there_for(program, binding.command):
+                    found.append(binding)
+                    break
+        return found
+
+    def menus_of(self, part: Part) -> list[Part]:
+        """The parts whose menus the letters open with the focus in a program: its own, or those of its browsers in a tab."""
+        return self.browsers_of(part.program) if self.in_a_tab(part.program) else [part]
+
+    def menu_at(self, part: Part, stroke: Stroke) -> Binding | None:
+        """What a menu's letter opens with the focus in a program, or None."""
+        found = (p.menus[stroke] for p in self.menus_of(part) if stroke in p.menus)
+        return next(found, None)
+
+    def chained(self, history: Sequence[Stroke]) -> list[Binding]:
+        """The hotkeys of several presses of which the last one was just made, by their stations."""
+        if not self.chains or not history:
+            return []
+        ending = self.chains.get(history[-1], ())
+        return [c.binding for c in ending if tuple(history[-len(c.way) :]) == c.way]
 
     def system_part(self) -> Part | None:
         """The platform's own table as it is laid out here, or None in a setup without one."""
         return next((p for p in self.parts.values() if p.program.kind == "system"), None)
+
+
+def _in_root(binding: Binding) -> bool:
+    return binding.program.scope(binding.scope).parent is None
 
 
 def put_together(setup: ResolvedSetup, ground: Ground, parts: Mapping[str, Part], far: Part | None = None) -> Board:
@@ -120,13 +209,10 @@ def put_together(setup: ResolvedSetup, ground: Ground, parts: Mapping[str, Part]
     board = Board(setup, ground, parts, far)
     _systems(board, far)
     _utilities(board)
-    for part in parts.values():
-        if part.program.kind == "browser":
-            board.kept[part.program.id] = {
-                stroke: next(b for b in bucket if b.command.keeps)
-                for stroke, bucket in part.first.items()
-                if any(b.command.keeps for b in bucket)
-            }
+    _input_method(board)
+    _lost_caret(board)
+    for chains in board.chains.values():
+        chains.sort(key=lambda c: STATIONS.index(c.binding.station))
     return board
 
 
@@ -138,13 +224,18 @@ def _systems(board: Board, far: Part | None) -> None:
             continue
         for binding in part.bindings:
             if passed and not binding.command.secure:
-                _enter(board.passed_on, binding)
+                _enter(board, board.passed_on, binding, chains=False)
             else:
-                _enter(board.fixed if binding.command.grip == "fixed" else board.registered, binding)
+                _enter(board, _of_system(board, binding), binding)
     for binding in far.bindings if far else ():
         # The far machine never sees the press that its own person would use to call for its security screen.
         if not binding.command.secure:
-            _enter(board.fixed if binding.command.grip == "fixed" else board.registered, binding)
+            _enter(board, _of_system(board, binding), binding)
+
+
+def _of_system(board: Board, binding: Binding) -> Takers:
+    station = binding.station
+    return board.guarded if station == "guarded" else board.last if station == "system_last" else board.registered
 
 
 def _utilities(board: Board) -> None:
@@ -153,14 +244,14 @@ def _utilities(board: Board) -> None:
     for part in utilities:
         if part.program.takes_by == "register":
             for binding in _hotkeys(part):
-                _enter(board.registered, binding)
+                _enter(board, board.registered, binding)
     for binding in _launchers(board):
         board.extra.append(binding)
-        _enter(board.registered, binding)
+        _enter(board, board.registered, binding)
     for part in reversed(utilities):
         if part.program.takes_by == "intercept":
             for binding in _hotkeys(part):
-                _enter(board.intercept, binding)
+                _enter(board, board.intercept, binding)
     assistive = board.setup.setup.assistive
     if assistive is not None:
         board.assistive = _of_the_setup(ASSISTIVE, assistive.name, "own", "its own commands", board, assistive.modifier)
@@ -173,12 +264,14 @@ def _hotkeys(part: Part) -> list[Binding]:
     return found[::-1] if part.program.on_tie == "last" else found
 
 
-def _enter(takers: Takers, binding: Binding) -> None:
+def _enter(board: Board, takers: Takers, binding: Binding, *, chains: bool = True) -> None:
     if not binding.live:
         return
     for way in binding.ways:
         if len(way) == 1:
             takers.setdefault(way[0], []).append(binding)
+        elif chains:
+            board.chains.setdefault(way[-1], []).append(Chain(way, binding))
 
 
 def _launchers(board: Board) -> Iterator[Binding]:
@@ -199,24 +292,71 @@ def _launcher_command(launcher: Launcher) -> Command:
     return Command(id=launcher.id, name=launcher.name, scope="everywhere", kind="launcher")
 
 
+def translation_id(translation: Translation) -> str:
+    """The id of the command that stands for a translation: its program, and its scope if it has one."""
+    return f"{translation.program}.{translation.scope}" if translation.scope else translation.program
+
+
 def _translations(board: Board) -> None:
     if not board.setup.translations:
         return
     platform = board.setup.setup.platform
+    layers = {layer: n for n, layer in enumerate(board.setup.setup.layers)}
     for translation, layer in board.setup.translations:
         part = board.parts[translation.program]
-        commands = [Command(id=translation.program, name=f"becomes {translation.becomes}", scope="everywhere")]
+        commands = [Command(id=translation_id(translation), name=f"becomes {translation.becomes}", scope="everywhere")]
         program = _stand_in(TRANSLATIONS, f"The translation in {part.program.name}", board.setup.setup, commands)
-        reads = part.reads
-        ways, unreachable = ways_of(translation.keys.resolve(platform), board.ground.keyboard, reads)
-        to, not_made = ways_of(translation.becomes, board.ground.keyboard, reads)
+        ways, unreachable = ways_of(translation.keys.resolve(platform), board.ground.keyboard, part.reads)
+        # What it becomes needs no fingers: it is made by name, even where a body lacks the key.
+        to, not_made = ways_of(translation.becomes, board.ground.keyboard, part.reads)
         if not_made:
             ways, unreachable = (), f"{translation.becomes}, which it becomes, can't be made: {not_made}"
-        binding = Binding(program, commands[0], (), "everywhere", translation.keys, layer, 0, ways, unreachable)
+        refused = ""
+        if any(way == to[0] for way in ways):
+            refused = (
+                f"on the {board.ground.layout.name} keyboard {translation.becomes} is the same press, so it becomes itself"
+            )
+        binding = Binding(program, commands[0], (), "everywhere", translation.keys, layer, 0, ways, unreachable, refused)
         board.extra.append(binding)
+        if not binding.live or (translation.scope is not None and not part.program.has_scope(translation.scope)):
+            continue
         for way in ways:
             found = Translated(binding, translation.program, translation.scope, to[0][0])
             board.translations.setdefault((translation.program, way[0]), []).append(found)
+    for (program_id, _), translated in board.translations.items():
+        around = board.parts[program_id].program.scope_tree.around
+        translated.sort(key=lambda t: (-len(around[t.scope]) - 1 if t.scope else 0, -layers.get(t.binding.layer, 0)))
+
+
+def _input_method(board: Board) -> None:
+    method = board.setup.setup.input_method
+    if method is None:
+        return
+    command = Command(id="own", name="its own keys", scope="everywhere")
+    program = _stand_in(INPUT_METHOD, method.name, board.setup.setup, [command])
+    platform, keyboard = board.setup.setup.platform, board.ground.keyboard
+
+    def strokes(shortcuts: Iterable[Shortcut]) -> frozenset[Stroke]:
+        return frozenset(w[0] for s in shortcuts for w in ways_of(s.resolve(platform), keyboard, "key").ways)
+
+    shown = next(iter((*method.takes, *method.composing)), Shortcut(()))
+    ways = tuple((s,) for s in sorted(strokes(method.takes), key=str))
+    binding = Binding(program, command, (), "everywhere", shown.resolve(platform), "setup", 0, ways)
+    board.composer = Composer(binding, strokes(method.takes), strokes(method.composing))
+
+
+def _lost_caret(board: Board) -> None:
+    """A press of the caret that remaps leave nobody: for each such key, what stands for the remap."""
+    keyboard = board.ground.keyboard
+    if not keyboard.remaps or board.ground.system is None:
+        return
+    for code in sorted(unmade_keys(keyboard.body, keyboard.remaps) - keyboard.codes):
+        command = Command(id=code.lower(), name=f"acts as {keyboard.remaps[code]}", scope="everywhere")
+        program = _stand_in(REMAPS, f"The remap of {code}", board.setup.setup, [command])
+        layer = board.setup.remapped_by.get(code, "setup")
+        board.remaps.append(
+            (code, Binding(program, command, (), "everywhere", Shortcut((Press.of((), None, code),)), layer, 0, ()))
+        )
 
 
 def _of_the_setup(program_id: str, name: str, command_id: str, says: str, board: Board, key: str) -> Binding:

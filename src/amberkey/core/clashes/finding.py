@@ -9,9 +9,10 @@ from collections.abc import Iterable, Iterator, Sequence, Set
 from amberkey.core.clashes.alone import alone, doubled, orphans
 from amberkey.core.clashes.before import (
     arrives,
-    browser_loses,
     candidates_in,
     clashes_before,
+    hidden_by_menus,
+    lost_behind,
     outside_programs,
     strokes_asked_before,
     strokes_taken_before,
@@ -37,7 +38,7 @@ def find_clashes(board: Board) -> list[Clash]:
             part.within = clashes_within(part)
         arriving = board.arriving.get(part)
         if arriving is None:
-            arriving = board.arriving[part] = list(_arriving(board, part, part.within, part.strokes))
+            arriving = board.arriving[part] = list(_arriving(board, part, part.within, _asked_of(board, part)))
         found.extend(arriving)
     return sorted_clashes(found)
 
@@ -85,6 +86,13 @@ def _within_on(part: Part, strokes: Set[Stroke], bindings: Sequence[Binding]) ->
             yield from doubled(part, several)
 
 
+def _asked_of(board: Board, part: Part) -> Set[Stroke]:
+    """The strokes at which a program and its menus have a say."""
+    if part.program.kind in ("system", "utility") or not (board.last or part.program.kind == "web"):
+        return part.strokes
+    return part.strokes | {s for p in board.menus_of(part) for s in p.menus}
+
+
 def _arriving(board: Board, part: Part, within: Iterable[Clash], strokes: Set[Stroke]) -> Iterator[Clash]:
     """The clashes of one program on a board: those with whoever is asked before it, and of those within it the ones whose
     stroke arrives."""
@@ -92,8 +100,9 @@ def _arriving(board: Board, part: Part, within: Iterable[Clash], strokes: Set[St
     if asked:
         yield from clashes_before(board, part, candidates_in(part, asked))
     taken = strokes_taken_before(board, part, strokes)
-    if part.program.kind == "web":
-        yield from browser_loses(board, part, strokes - taken)
+    if board.last or part.program.kind == "web":
+        yield from lost_behind(board, part, strokes - taken)
+        yield from hidden_by_menus(board, part, strokes - taken - part.first.keys())
     if not taken and not board.translations and part.program.kind != "utility":
         yield from within
         return

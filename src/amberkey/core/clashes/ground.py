@@ -1,9 +1,11 @@
 """What the parts of a setup stand on."""
 
 import datetime
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 from amberkey.core.keys.codes import PAD_CODES
 from amberkey.core.keys.platform import Platform
@@ -12,8 +14,25 @@ from amberkey.core.layouts.layout import Layout
 from amberkey.core.layouts.pad import pad_types
 from amberkey.core.layouts.reach import Hand
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.programs.model import CaretPress, Program
+from amberkey.core.programs.model import CaretPress, Command, Condition, Program
 from amberkey.core.tasks.model import Task, Tasks
+
+
+class Here(NamedTuple):
+    """What else is so in a setup: the conditions that hold, the version of its edition, and what is switched on or off, by the
+    ids of programs and of what they switch."""
+
+    holds: tuple[Condition, ...] = ()
+    edition_version: str = ""
+    on: frozenset[tuple[str, str]] = frozenset()
+    off: frozenset[tuple[str, str]] = frozenset()
+
+
+_CONDITION_WORDS: Mapping[Condition, str] = {
+    "several layouts": "several layouts are installed",
+    "input method": "an input method is on",
+    "several displays": "there are several displays",
+}
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,16 +44,43 @@ class Ground:
 
     platform: Platform
     keyboard: Keyboard
-    numlock: bool
     mouse_hand: Hand | None
     open_documents: frozenset[str]
+    here: Here
     system: Program | None
     tasks: Tasks
     today: datetime.date | None
 
     def pad_answers(self, program: Program) -> bool:
         """Whether the pad's keys answer to characters: where the program lets them, and they have digits now."""
-        return program.pad_counts and (self.numlock or self.platform == "macos")
+        return program.pad_counts and self.keyboard.pad_has_digits
+
+    @property
+    def numlock(self) -> bool:
+        """Whether NumLock is on."""
+        return self.keyboard.numlock
+
+    def asks_of(self, command: Command) -> bool:
+        """Whether it has to be asked if a default of a command is live: of nearly all it hasn't."""
+        return bool(command.document is not None or command.off or command.only_if or command.from_version or self.here.off)
+
+    def why_asleep(self, program: Program, command: Command, *, own: bool) -> str:
+        """Why a command's shortcuts aren't live here, in words; empty where they are. `own`: some layer set them."""
+        if command.document is not None and command.document not in self.open_documents:
+            return f"it lives in {command.document}, which isn't open"
+        at = (program.id, command.id)
+        if at in self.here.off:
+            return "it is switched off here"
+        if command.off and at not in self.here.on:
+            return "it is off until somebody switches it on"
+        missing = [_CONDITION_WORDS[c] for c in command.only_if if c not in self.here.holds]
+        if missing:
+            return f"it counts only where {' and '.join(missing)}"
+        version = self.here.edition_version
+        if command.from_version and version and _figures(version) < _figures(command.from_version):
+            return f"it is there from version {command.from_version} on"
+        switches = [s.name for s in program.switches if (program.id, s.id) in self.here.off] if own else ()
+        return f"{switches[0]} is switched off, without which own shortcuts don't count" if switches else ""
 
     @property
     def layout(self) -> Layout:
@@ -65,3 +111,8 @@ class Ground:
     def protected_ids(self) -> frozenset[str]:
         """The ids of the protected tasks."""
         return frozenset(t.id for t in self.protected)
+
+
+def _figures(version: str) -> tuple[int, ...]:
+    """The numbers in a version, by which two are compared."""
+    return tuple(int(n[:9]) for n in re.findall(r"\d+", version))

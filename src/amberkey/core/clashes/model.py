@@ -26,6 +26,10 @@ ClashKind = Literal[
     "cannot",
     "duplicate",
     "orphan",
+    "input_method",
+    "remote",
+    "menu_letter",
+    "goes_first",
     "recycled",
 ]
 

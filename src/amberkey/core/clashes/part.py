@@ -7,17 +7,20 @@ import datetime
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import repeat
 
-from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.binding import MENUS, Binding
 from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Clash
+from amberkey.core.keys.names import case_of_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.layouts.strokes import Made, Reading, strokes_of
+from amberkey.core.layouts.strokes import Reading
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand, EffectiveProgram, Orphan, Retired
-from amberkey.core.programs.model import CaretPress, Command, Program
+from amberkey.core.programs.limits import refusals
+from amberkey.core.programs.model import CaretPress, Command, MenuLetter, Program
 from amberkey.core.tasks.model import Task
 
 Index = dict[Stroke, list[Binding]]
@@ -55,7 +58,7 @@ class Part:
     @cached_property
     def telling(self) -> frozenset[Stroke]:
         """The strokes at which even a binding that shares them with nobody can clash."""
-        return self.ground.telling | self.caret.keys() | self.protected.keys() | self.retired.keys()
+        return self.ground.telling | self.caret.keys() | self.protected.keys() | self.retired.keys() | self.menus.keys()
 
     @property
     def pad(self) -> bool:
@@ -98,7 +101,7 @@ class Part:
         today = self.ground.today
         found: dict[Stroke, tuple[Binding, ...]] = {}
         for one in retired:
-            if today is None or not one.since <= today <= one.until:
+            if today is None or not one.since <= today < one.until:
                 continue
             ways = ways_of(one.shortcut, self.ground.keyboard, self.reads, self.pad).ways
             binding = Binding(
@@ -115,15 +118,20 @@ class Part:
         return frozenset((*self.first, *self.later))
 
     @cached_property
-    def menus(self) -> Mapping[Stroke, str]:
-        """What Alt and a menu's letter open, by stroke, on platforms that have such letters."""
+    def menus(self) -> Mapping[Stroke, Binding]:
+        """What Alt and a menu's letter open, by stroke, on platforms that have such letters: as bindings of a stand-in."""
         if self.ground.platform == "macos" or not self.program.menus:
             return {}
-        found = {Stroke(None, frozenset({"Alt"})): "the menu bar"}
-        for menu in self.program.menus:
-            made = strokes_of(Press.of(("Alt",), menu.letter.upper()), self.ground.layout, "key")
-            if isinstance(made, Made):
-                found.setdefault(made.strokes[0], f"the menu {menu.name}")
+        opened = [("menu-bar", "the menu bar", Press.of(("Alt",)))]
+        opened += [(f"menu-{n}", f"the menu {m.name}", _letter(m)) for n, m in enumerate(self.program.menus)]
+        commands = tuple(Command(id=i, name=name, scope=self.program.root.id) for i, name, _ in opened)
+        program = _menus_of(self.program, commands)
+        found: dict[Stroke, Binding] = {}
+        for (_, _, press), command in zip(opened, commands, strict=True):
+            shortcut = Shortcut((press,))
+            ways = ways_of(shortcut, self.ground.keyboard, "key").ways
+            for way in ways[:1]:
+                found.setdefault(way[0], Binding(program, command, (), command.scope, shortcut, DEFAULT, 0, ways))
         return found
 
     @cached_property
@@ -214,7 +222,7 @@ def lay_out(effective: EffectiveProgram, ground: Ground) -> Part:
     reads, pad = part.reads, part.pad
     for order, one in enumerate(effective.commands):
         layer, shortcuts, _ = one.now
-        if len(shortcuts) == 1 and layer is DEFAULT and one.command.document is None:  # as nearly all are
+        if len(shortcuts) == 1 and layer is DEFAULT and not ground.asks_of(one.command):  # as nearly all are
             ((shortcut, scope),) = shortcuts
             ways, unreachable = ways_of(shortcut, keyboard, reads, pad)
             bindings.append(Binding(program, one.command, (), scope, shortcut, layer, order, ways, unreachable))
@@ -249,19 +257,24 @@ def bindings_of(effective: EffectiveCommand, program: Program, ground: Ground, o
     """The bindings of one command as its effective settings have them."""
     command, (layer, shortcuts, _) = effective.command, effective.now
     reads, pad = program.reads_on(ground.platform), ground.pad_answers(program)
-    asleep = ""
-    if command.document is not None and command.document not in ground.open_documents:
-        asleep = f"it lives in {command.document}, which isn't open"
-    for n, (shortcut, scope) in enumerate(shortcuts):
+    asleep = ground.why_asleep(program, command, own=layer != DEFAULT)
+    why_refused = refusals(program, tuple([s for s, _ in shortcuts]), ground.keyboard) if layer != DEFAULT else repeat("")
+    for (shortcut, scope), refused in zip(shortcuts, why_refused, strict=False):
         ways, unreachable = ways_of(shortcut, ground.keyboard, reads, pad)
-        refused = ""
-        if layer != DEFAULT:
-            refused = program.limits.why_not(shortcut) or ""
-            if not refused and n >= program.limits.shortcuts_per_command:
-                refused = f"it takes at most {program.limits.shortcuts_per_command} shortcuts for a command"
         yield Binding(
             *(program, command, effective.arguments, scope, shortcut, layer, order, ways, unreachable, refused, asleep)
         )
+
+
+def _letter(menu: MenuLetter) -> Press:
+    return Press.of(("Alt",), case_of_key(menu.letter))
+
+
+def _menus_of(program: Program, commands: tuple[Command, ...]) -> Program:
+    """The stand-in whose commands are the menus of a program."""
+    return program.model_copy(
+        update={"id": MENUS, "commands": commands, "menus": (), "name": f"The menu bar of {program.name}", "kind": "office"}
+    )
 
 
 def placeholder(orphan: Orphan, effective: EffectiveProgram | None, platform: Platform) -> Binding:

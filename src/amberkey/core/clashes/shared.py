@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from typing import Concatenate, ParamSpec, TypeVar, cast
 
 from amberkey.core.clashes.board import Board, put_together
-from amberkey.core.clashes.ground import Ground
+from amberkey.core.clashes.ground import Ground, Here
 from amberkey.core.clashes.grouping import Group, Grouping
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part, lay_out
@@ -21,6 +21,8 @@ from amberkey.core.layouts.keyboard import keyboard_of
 from amberkey.core.organisation.census import Census
 from amberkey.core.profiles.effective import EffectiveProgram
 from amberkey.core.profiles.resolving import Cache, ResolvedSetup
+from amberkey.core.profiles.setup import Setup
+from amberkey.core.programs.model import Condition
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -146,9 +148,10 @@ class Shared:
         """What a setup's keyboard, platform and tasks come to: once for all setups that agree in them."""
         document = setup.setup
         system = next((p for p in setup.programs if p.kind == "system"), None)
-        keyboard = keyboard_of(setup.layout, setup.body, setup.remaps)
+        keyboard = keyboard_of(setup.layout, setup.body, setup.remaps, document.numlock)
+        here = _here(document)
         key = (
-            *(keyboard, document.numlock, document.mouse_hand, document.open_documents),
+            *(keyboard, document.mouse_hand, document.open_documents, here),
             *(id(system), id(setup.tasks), today),
         )
         found = self.grounds.get(key)
@@ -156,14 +159,24 @@ class Shared:
             found = self.grounds[key] = Ground(
                 platform=document.platform,
                 keyboard=keyboard,
-                numlock=document.numlock,
                 mouse_hand=document.mouse_hand,
                 open_documents=frozenset(document.open_documents),
+                here=here,
                 system=system,
                 tasks=setup.tasks,
                 today=today,
             )
         return found
+
+
+def _here(setup: Setup) -> Here:
+    holds: tuple[Condition, ...] = (*setup.has, *(("input method",) if setup.input_method else ()))
+    return Here(
+        tuple(sorted(holds)),
+        setup.edition_version,
+        frozenset((p.id, i) for p in setup.programs for i in p.on),
+        frozenset((p.id, i) for p in setup.programs for i in p.off),
+    )
 
 
 def _same_parts(board: Board, parts: Mapping[str, Part]) -> bool:

@@ -6,7 +6,7 @@ Nothing here decides anything: the commands are put on a real board, and what is
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
-from amberkey.core.clashes.board import LAUNCHERS
+from amberkey.core.clashes.binding import LAUNCHERS
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.trace import Effect, Focus, Trace, trace
 from amberkey.core.keys.platform import Platform
@@ -15,12 +15,13 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.caps import printed_on
-from amberkey.core.layouts.keyboard import keyboard_of, ways_of
+from amberkey.core.layouts.keyboard import Keyboard, keyboard_of, pressed, ways_of
 from amberkey.core.layouts.layout import load_layout
 from amberkey.core.layouts.naming import press_for
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.setup import ProgramUsed, Setup
 from amberkey.core.programs.habits import HabitId
+from amberkey.core.programs.limits import why_not
 from amberkey.core.programs.model import Command, Program, Scope
 
 _SYSTEM, _OTHER = "the-system", "the-program"
@@ -51,6 +52,11 @@ class Stage:
     layout: str
     body: str
 
+    @property
+    def keyboard(self) -> Keyboard:
+        """Its keyboard, without remaps."""
+        return keyboard_of(load_layout(self.layout, self.platform), load_body(self.body), {})
+
     def words(self, shortcut: Shortcut) -> str:
         """A shortcut in the words of the stage's keyboard."""
         layout = load_layout(self.layout, self.platform)
@@ -68,11 +74,10 @@ def show(program: Program, habit: HabitId, stage: Stage) -> Shown | None:
 
 
 def _reads(program: Program, stage: Stage) -> Shown:
-    keyboard = keyboard_of(load_layout(stage.layout, stage.platform), load_body(stage.body), {})
     presses = []
     for text in ("Main+/", "Main+Z", "Main+1"):
         shortcut = read_shortcut(text).resolve(stage.platform)
-        ways, why = ways_of(shortcut, keyboard, program.reads_on(stage.platform))
+        ways, why = ways_of(shortcut, stage.keyboard, program.reads_on(stage.platform))
         said = " or ".join(stage.stroke(w[0]) for w in ways) if ways else why
         presses.append(ShownPress(stage.words(shortcut), None, f"the fingers press {said}" if ways else f"nobody can: {said}"))
     return Shown("Three shortcuts as it would hear them on this keyboard.", tuple(presses))
@@ -81,7 +86,7 @@ def _reads(program: Program, stage: Stage) -> Shown:
 def _bare(program: Program, stage: Stage) -> Shown:
     text = next((s for s in program.scopes if s.takes_text), program.root)
     given = f"A command of {text.name} is on B alone."
-    why = program.limits.why_not(read_shortcut("B"))
+    why = why_not(program, read_shortcut("B"), stage.keyboard)
     if why:
         return Shown(given, (ShownPress(stage.words(read_shortcut("B")), None, f"can't be set: {why}"),))
     return Shown(given, tuple(_press(program, stage, [("B", text.id)], ["B"], text)))
@@ -92,7 +97,7 @@ def _length(program: Program, stage: Stage) -> Shown:
     presses = []
     for count in range(1, min(most + 2, 5)):
         shortcut = read_shortcut(" then ".join(("F8", "B", "C", "D")[:count]))
-        why = program.limits.why_not(shortcut)
+        why = why_not(program, shortcut, stage.keyboard)
         presses.append(ShownPress(stage.words(shortcut), None, f"can't be set: {why}" if why else "can be set"))
     return Shown("Shortcuts of one press and more.", tuple(presses))
 
@@ -143,7 +148,7 @@ def _takes_by(program: Program, stage: Stage) -> Shown:
 
 def _grip(program: Program, stage: Stage) -> Shown:
     presses: list[ShownPress] = []
-    for grip in ("fixed", "can be switched off", "can be reassigned"):
+    for grip in ("fixed", "can be switched off", "can be reassigned", "programs go first"):
         system = _made_up(program.id, program.name, "system", stage, [("Control+Alt+T", "everywhere")], grip=grip)
         other = _made_up(_OTHER, "A program", "office", stage, [("Control+Alt+T", "everywhere")])
         (one,) = _traced((system, other), stage, ["Control+Alt+T"], Focus(_OTHER, "everywhere"))
@@ -230,7 +235,7 @@ def _command(number: int, keys: str, scope: str, stage: Stage, program: Program)
     )
 
 
-def _traced(programs: tuple[Program, ...], stage: Stage, pressed: list[str], focus: Focus | None) -> Iterator[ShownPress]:
+def _traced(programs: tuple[Program, ...], stage: Stage, texts: list[str], focus: Focus | None) -> Iterator[ShownPress]:
     setup = Setup(
         id="shown",
         name="Shown",
@@ -248,9 +253,9 @@ def _traced(programs: tuple[Program, ...], stage: Stage, pressed: list[str], foc
     part = board.parts[programs[-1].id]
     strokes: list[Stroke] = []
     names: list[str] = []
-    for text in pressed:
+    for text in texts:
         shortcut = read_shortcut(text).resolve(stage.platform)
-        ways, why = ways_of(shortcut, board.ground.keyboard, part.reads)
+        ways, why = pressed(shortcut, board.ground.keyboard, part.reads)
         if not ways:
             yield ShownPress(stage.words(shortcut), None, f"nobody can press it here: {why}")
             return

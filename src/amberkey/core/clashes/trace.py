@@ -1,14 +1,16 @@
 """The way of presses through the stations, in order, to their effect.
 
-    1 remap            key remaps
-    2 system_fixed     the system's fixed hotkeys
-    3 intercept        utilities, an assistive program and per-window translations that intercept, last started first
-    4 system           the system's changeable hotkeys, those that utilities and launchers registered; first registered wins
-    5 browser_keeps    for a web program in a tab, what the browser keeps
-    6 program          the program's scopes: focused one first and outward, or outer ones first
-    7 menu             menu letters, where the platform has them
-    8 browser          browser presses that the page let through
-    9 text             text, an accent begun, or a caret movement or deletion
+    remap           key remaps and NumLock: settled before anybody is asked
+    input_method    an input method that is on: its own keys, and more of them while a text is being composed
+    guarded         presses that the system guards: nobody gets in before it but an input method
+    intercept       utilities, an assistive program and per-window translations that intercept, last started first
+    system          the system's other hotkeys, those that utilities and launchers registered; first registered wins
+    browser_keeps   for a web program, the presses of add-ons and those that the browser keeps
+    program         the program's scopes: focused one first and outward, or outer ones first
+    menu            menu letters, where the platform has them; for a web program in a tab the browser's
+    browser         browser presses that the page let through
+    system_last     presses that the system keeps for itself only where no program wants them
+    text            text, an accent begun, or a press that every text field answers to
 
 Each station takes a press, lets it through though it knows it, or doesn't know it, and says why. Every press of a sequence
 passes all of them.
@@ -21,17 +23,17 @@ from typing import Literal, NamedTuple
 from amberkey.core.clashes.binding import STATIONS, Binding, Station
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.part import Part
-from amberkey.core.clashes.winners import winner_of
+from amberkey.core.clashes.winners import waits, winner_of
 from amberkey.core.keys.platform import PLATFORM_NAMES
-from amberkey.core.layouts.remaps import after_remaps
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import types
 from amberkey.core.programs.model import Scope
 
-__all__ = ["STATIONS", "Station", "trace", "trace_stroke"]
+__all__ = ["STATIONS", "Station", "trace", "trace_heard", "trace_stroke"]
 
+_ENDS_COMPOSING = frozenset({"Enter", "Escape"})
 Outcome = Literal["takes", "passes", "unknown"]
-EffectKind = Literal["command", "wait", "text", "accent", "caret", "menu", "assistive", "nothing"]
+EffectKind = Literal["command", "wait", "text", "accent", "caret", "menu", "assistive", "input_method", "nothing"]
 
 
 class Step(NamedTuple):
@@ -62,7 +64,7 @@ class Effect(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Trace:
-    """The way of one press. `stroke` is what the fingers did, `heard` what was left of it after remaps and translations."""
+    """The way of one press. `stroke` is what the fingers did, `heard` what became of it by remaps, NumLock, translations."""
 
     stroke: Stroke
     heard: Stroke
@@ -84,17 +86,28 @@ class Focus(NamedTuple):
 
 @dataclass(slots=True)
 class _Waiting:
-    """What a program has heard of a sequence so far, and what came of it where the present press led it wrong."""
+    """What a program has heard of a sequence so far, and what came of it where the present press led it wrong; what everybody
+    heard in this row of presses; and whether a text is being composed."""
 
     strokes: list[Stroke] = field(default_factory=list)
     replayed: tuple[Effect, ...] = ()
+    history: list[Stroke] = field(default_factory=list)
+    composing: bool = False
 
 
 def trace(board: Board, strokes: Sequence[Stroke], focus: Focus | None) -> list[Trace]:
-    """The ways of several presses in a row, with the same focus. Raises KeyError for a program or scope that isn't there."""
+    """The ways of several presses in a row, with the same focus. `strokes` are what the fingers do.
+
+    Raises KeyError for a program or scope that isn't there.
+    """
     part, scope = _focused(board, focus)
     waiting = _Waiting()
     return [_press(board, stroke, part, scope, waiting) for stroke in strokes]
+
+
+def trace_heard(board: Board, strokes: Sequence[Stroke], focus: Focus | None) -> list[Trace]:
+    """The same for strokes as they are heard, such as those of a binding: the fingers do what makes them."""
+    return trace(board, [board.ground.keyboard.fingers(s) for s in strokes], focus)
 
 
 def trace_stroke(board: Board, stroke: Stroke, program_id: str | None, scope_id: str | None) -> Trace:
@@ -114,49 +127,80 @@ def _press(board: Board, stroke: Stroke, part: Part | None, scope: Scope | None,
     steps: list[Step] = []
     waiting.replayed = ()
     heard = _remapped(board, stroke, steps)
-    effect = _before_programs(board, heard, steps)
+    waiting.history.append(heard)
+    effect = _composed(board, heard, scope, waiting, steps)
     if effect is None:
-        effect, heard = _intercepted(board, heard, part, scope, steps)
+        effect = _guarded(board, heard, waiting, steps)
     if effect is None:
-        effect = _registered(board, heard, steps)
+        effect, heard = _intercepted(board, heard, part, scope, waiting, steps)
+    if effect is None:
+        effect = _registered(board, heard, waiting, steps)
     if effect is None and part is not None and scope is not None:
         effect = _in_program(board, heard, part, scope, waiting, steps)
     if effect is None:
+        effect = _left_to_system(board, heard, steps)
+    if effect is None:
         effect = _typed(board, heard, part, scope, steps)
+        waiting.composing = board.composer is not None and effect.kind == "text"
     if waiting.replayed:
         effect = effect._replace(replayed=waiting.replayed)
     return Trace(stroke, heard, tuple(steps), effect)
 
 
 def _remapped(board: Board, stroke: Stroke, steps: list[Step]) -> Stroke:
-    remaps = board.ground.keyboard.remaps
-    heard = after_remaps(stroke, remaps)
+    keyboard = board.ground.keyboard
+    heard = keyboard.heard(stroke)
     if heard != stroke:
-        steps.append(Step("remap", "passes", f"{stroke.code} acts as {remaps[stroke.code or '']}"))
+        moved = stroke.code is not None and stroke.code in keyboard.remaps
+        says = f"{stroke.code} acts as {keyboard.remaps[stroke.code]}" if moved and stroke.code else f"it is heard as {heard}"
+        steps.append(Step("remap", "passes", says))
     else:
-        steps.append(Step("remap", "unknown", "no remap of this key" if remaps else "no key is remapped here"))
+        steps.append(Step("remap", "unknown", "no remap of this key" if keyboard.remaps else "no key is remapped here"))
     return heard
 
 
-def _before_programs(board: Board, stroke: Stroke, steps: list[Step]) -> Effect | None:
-    fixed = board.fixed.get(stroke)
-    if fixed:
-        steps.append(Step("system_fixed", "takes", fixed[0].command.name, None, fixed[0]))
-        return Effect("command", fixed[0])
+def _composed(board: Board, stroke: Stroke, scope: Scope | None, waiting: _Waiting, steps: list[Step]) -> Effect | None:
+    """Without a focus, and where text is taken, a text may be composed. What ends it is the input method's own business."""
+    composer = board.composer
+    if composer is None:
+        return None
+    name = composer.binding.program.name
+    if stroke in composer.takes or (waiting.composing and stroke in composer.composing):
+        while_composing = stroke not in composer.takes
+        waiting.composing = waiting.composing and stroke.code not in _ENDS_COMPOSING
+        says = f"{name} takes it while a text is being composed" if while_composing else f"{name} takes it"
+        steps.append(Step("input_method", "takes", says, None, composer.binding))
+        return Effect("input_method", composer.binding)
+    if stroke in composer.composing:
+        steps.append(Step("input_method", "passes", f"{name} would take it while a text is being composed"))
+    else:
+        steps.append(Step("input_method", "unknown", f"no key of {name}"))
+    return None
+
+
+def _chained(board: Board, station: Station, waiting: _Waiting) -> list[Binding]:
+    return [b for b in board.chained(waiting.history) if b.station == station]
+
+
+def _guarded(board: Board, stroke: Stroke, waiting: _Waiting, steps: list[Step]) -> Effect | None:
+    found = board.guarded.get(stroke) or _chained(board, "guarded", waiting)
+    if found:
+        steps.append(Step("guarded", "takes", found[0].command.name, None, found[0]))
+        return Effect("command", found[0])
     passed = board.passed_on.get(stroke)
     if passed:
         remote = board.setup.setup.remote
         where = remote.name if remote else "the remote session"
-        steps.append(Step("system_fixed", "passes", f"{where} passes it on: {passed[0].command.name}", None, passed[0]))
+        steps.append(Step("guarded", "passes", f"{where} passes it on: {passed[0].command.name}", None, passed[0]))
     else:
-        steps.append(Step("system_fixed", "unknown", "no fixed hotkey"))
+        steps.append(Step("guarded", "unknown", "the system doesn't guard it"))
     return None
 
 
 def _intercepted(
-    board: Board, stroke: Stroke, part: Part | None, scope: Scope | None, steps: list[Step]
+    board: Board, stroke: Stroke, part: Part | None, scope: Scope | None, waiting: _Waiting, steps: list[Step]
 ) -> tuple[Effect | None, Stroke]:
-    taker = next(iter(board.intercept.get(stroke, ())), None)
+    taker = next(iter(board.intercept.get(stroke) or _chained(board, "intercept", waiting)), None)
     if taker is not None:
         steps.append(Step("intercept", "takes", taker.command.name, None, taker))
         return Effect("command", taker), stroke
@@ -177,23 +221,26 @@ def _intercepted(
     return None, stroke
 
 
-def _registered(board: Board, stroke: Stroke, steps: list[Step]) -> Effect | None:
-    registered = board.registered.get(stroke)
+def _registered(board: Board, stroke: Stroke, waiting: _Waiting, steps: list[Step]) -> Effect | None:
+    registered = board.registered.get(stroke) or _chained(board, "system", waiting)
     if registered:
         steps.append(Step("system", "takes", registered[0].command.name, None, registered[0]))
         return Effect("command", registered[0])
-    cleared = next(_cleared(board, stroke), None)
-    steps.append(Step("system", "passes", cleared) if cleared else Step("system", "unknown", "no hotkey is registered"))
+    let_go = next(_let_go(board, stroke), None)
+    steps.append(Step("system", "passes", let_go) if let_go else Step("system", "unknown", "no hotkey is registered"))
     return None
 
 
-def _cleared(board: Board, stroke: Stroke) -> Iterator[str]:
-    """A hotkey that the system had, and the layer that took it away."""
+def _let_go(board: Board, stroke: Stroke) -> Iterator[str]:
+    """A hotkey that the system had or would have: the layer that took it away, or what it waits for."""
     for part in board.parts.values():
         if part.program.kind != "system":
             continue
         for command, layer in part.cleared.get(stroke, ()):
             yield f"{command.name} was here; {layer} took it away"
+        for binding in part.asleep.get(stroke, ()):
+            if (stroke,) in binding.ways:
+                yield f"{binding.command.name} would be here, but {binding.asleep}"
 
 
 def _in_program(board: Board, stroke: Stroke, part: Part, scope: Scope, waiting: _Waiting, steps: list[Step]) -> Effect | None:
@@ -205,31 +252,39 @@ def _in_program(board: Board, stroke: Stroke, part: Part, scope: Scope, waiting:
             return Effect("command", kept)
         where = "the browser doesn't keep it" if board.in_a_tab(program) else "it runs in a window of its own"
         steps.append(Step("browser_keeps", "unknown", where))
-    for arrived in board.arrivals(stroke):
-        effect = _in_scopes(part, arrived, scope, waiting, steps)
-        if effect is not None:
-            return effect
-    if waiting.strokes:
+    effect = _in_scopes(part, stroke, scope, waiting, steps)
+    if effect is None and waiting.strokes:
         effect = _missed(board, stroke, part, scope, waiting, steps)
-        if effect is not None:
-            return effect
+    if effect is not None:
+        return effect
     _say_unknown(part, scope, stroke, steps)
-    menu = part.menus.get(stroke)
+    menu = board.menu_at(part, stroke)
     if menu is not None:
-        steps.append(Step("menu", "takes", f"opens {menu}"))
-        return Effect("menu", None, menu)
+        steps.append(Step("menu", "takes", f"opens {menu.command.name}", None, menu))
+        return Effect("menu", None, menu.command.name)
     if board.ground.platform == "macos":
         steps.append(Step("menu", "unknown", f"{PLATFORM_NAMES['macos']} has no menu letters"))
     else:
         steps.append(Step("menu", "unknown", "no menu has that letter"))
-    browser = board.browser_of(program)
-    if browser is not None:
-        taker = next((b for b in browser.first.get(stroke, ()) if (stroke,) in b.ways and not b.command.keeps), None)
+    browsers = board.browsers_of(program)
+    if browsers:
+        taker = next(iter(board.left_to_browsers(program, stroke)), None)
         if taker is not None:
             steps.append(Step("browser", "takes", taker.command.name, None, taker))
             return Effect("command", taker)
-        steps.append(Step("browser", "unknown", f"{browser.program.name} has nothing for it"))
+        have = "has" if len(browsers) == 1 else "have"
+        names = " and ".join(b.program.name for b in browsers)
+        steps.append(Step("browser", "unknown", f"{names} {have} nothing for it"))
     return None
+
+
+def _left_to_system(board: Board, stroke: Stroke, steps: list[Step]) -> Effect | None:
+    """The system's own presses that programs may have first; said only where there is one."""
+    last = board.last.get(stroke)
+    if not last:
+        return None
+    steps.append(Step("system_last", "takes", f"no program wanted it: {last[0].command.name}", None, last[0]))
+    return Effect("command", last[0])
 
 
 def _in_scopes(part: Part, stroke: Stroke, scope: Scope, waiting: _Waiting, steps: list[Step]) -> Effect | None:
@@ -237,13 +292,11 @@ def _in_scopes(part: Part, stroke: Stroke, scope: Scope, waiting: _Waiting, step
     program = part.program
     typed = (*waiting.strokes, stroke)
     length = len(typed)
-    reached = program.outward(scope.id)
-    order = {s.id: n for n, s in enumerate(reached if program.scope_order == "inner" else reversed(reached))}
+    order = program.asked_order[scope.id]
+    known = [b for b in part.first.get(typed[0], ()) if b.scope in order and not b.everywhere]
     exact: dict[str, list[Binding]] = {}
     longer: list[Binding] = []
-    for binding in part.first.get(typed[0], ()):
-        if binding.scope not in order or binding.everywhere:
-            continue
+    for binding in known:
         for way in binding.ways:
             if way[:length] == typed:
                 if len(way) == length:
@@ -254,13 +307,13 @@ def _in_scopes(part: Part, stroke: Stroke, scope: Scope, waiting: _Waiting, step
     if not exact and not longer:
         return None
     rule = program.on_prefix
-    if exact and not (longer and rule.wins == "long"):
-        place = min(exact, key=order.__getitem__)
+    place = min(exact, key=order.__getitem__, default=None)
+    if place is not None and not waits(program, order, place, (b.scope for b in longer)):
         waiting.strokes.clear()
         return _runs(part, exact[place], place, steps)
     waiting.strokes.append(stroke)
     longer.sort(key=lambda b: (order[b.scope], b.order))
-    otherwise = winner_of(exact[min(exact, key=order.__getitem__)]) if exact else None
+    otherwise = winner_of(exact[place]) if place is not None else None
     says = "waits for the next press"
     after = None
     if otherwise is not None and rule.waits_ms is not None:
@@ -294,18 +347,13 @@ def _missed(board: Board, stroke: Stroke, part: Part, scope: Scope, waiting: _Wa
     waiting.replayed = tuple(_played_again(board, before, part, scope))
     what = ", then ".join(say(e) for e in waiting.replayed)
     steps.append(Step("program", "passes", f"leads no sequence on; the presses before it play again: {what}", scope.id))
-    for arrived in board.arrivals(stroke):
-        effect = _in_scopes(part, arrived, scope, waiting, steps)
-        if effect is not None:
-            return effect
-    return None
+    return _in_scopes(part, stroke, scope, waiting, steps)
 
 
 def _played_again(board: Board, strokes: Sequence[Stroke], part: Part, scope: Scope) -> Iterator[Effect]:
     """What comes of presses that began a sequence in vain: the longest shortcuts that they are, and else what each is alone."""
     rest = tuple(strokes)
-    reached = part.program.outward(scope.id)
-    order = {s.id: n for n, s in enumerate(reached if part.program.scope_order == "inner" else reversed(reached))}
+    order = part.program.asked_order[scope.id]
     while rest:
         known = [b for b in part.first.get(rest[0], ()) if b.scope in order and not b.everywhere]
         for length in range(len(rest), 0, -1):
@@ -351,7 +399,7 @@ def _typed(board: Board, stroke: Stroke, part: Part | None, scope: Scope | None,
         steps.append(Step("text", "takes", f"begins the accent {level.text}" if level.dead else f"types {level.text}"))
         return Effect("accent" if level.dead else "text", None, level.text)
     table = part.caret if part is not None else board.ground.caret
-    caret = next((table[s] for s in board.arrivals(stroke) if s in table), None)
+    caret = table.get(stroke)
     if caret is not None:
         steps.append(Step("text", "takes", caret.name))
         return Effect("caret", None, caret.name)

@@ -12,7 +12,7 @@ from amberkey.core.clashes.trace import Focus, trace
 from amberkey.core.clashes.trying import outcome_key, say_outcome
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.keyboard import pressed
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.setup import grain_of
 
@@ -83,7 +83,7 @@ def strokes_in(estate: Estate, setup_id: str, focus: Focus | None, shortcut: Sho
     board = estate.board(setup_id)
     part = board.parts[focus.program] if focus else None
     reads = part.reads if part else "character"
-    ways, _ = ways_of(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
+    ways, _ = pressed(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
     return ways[0] if ways else ()
 
 

@@ -1,6 +1,6 @@
 """Who gets a stroke within a program: in one scope, and with the focus in one."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.layouts.keyboard import Way
@@ -50,13 +50,23 @@ def all_of(winners: Winners) -> list[Binding]:
 
 def getters(program: Program, scope: str, stroke: Stroke, winners: Winners) -> list[Binding]:
     """Who gets a stroke with the focus in a scope: the one that runs at once, or those that wait for the rest."""
-    reached = (scope, *program.scope_tree.around[scope])
+    order = program.asked_order[scope]
     exact = winners.get((stroke,), {})
-    longer = [b for way, scopes in winners.items() if len(way) > 1 for s, b in scopes.items() if s in reached]
-    at = next((s for s in (reached if program.scope_order == "inner" else reversed(reached)) if s in exact), None)
-    if at is not None and not (longer and program.on_prefix.wins == "long"):
+    at = min((s for s in exact if s in order), key=order.__getitem__, default=None)
+    longer = [b for way, scopes in winners.items() if len(way) > 1 for s, b in scopes.items() if s in order]
+    if at is not None and not waits(program, order, at, (b.scope for b in longer)):
         return [exact[at]]
     return longer
+
+
+def waits(program: Program, order: Mapping[str, int], short: str, longer: Iterable[str]) -> bool:
+    """Whether a program waits after a press that is a whole shortcut in one scope and begins longer ones in others, all of them
+    asked with some focus: where the long one wins, and one of these is asked no later or the program waits across scopes.
+
+    `order`: the turns of the scopes.
+    """
+    rule = program.on_prefix
+    return rule.wins == "long" and any(rule.across_scopes or order[s] <= order[short] for s in longer)
 
 
 def focus_of(binding: Binding) -> tuple[str, str]:

@@ -5,20 +5,20 @@ bindings and the clashes, never with their pairs.
 a change is judged by looking again at the bindings and strokes that it touches.
 """
 
-from collections.abc import Container, Iterator, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 
 from amberkey.core.clashes.alone import alone, doubled, orphans, why_awkward
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Begins, Clash
 from amberkey.core.clashes.part import Part
-from amberkey.core.clashes.winners import Winners, all_of, by_way_of, focus_of, getters, winner_of, winners_of
+from amberkey.core.clashes.winners import Winners, all_of, by_way_of, focus_of, getters, waits, winner_of, winners_of
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import need_of, types
 from amberkey.core.profiles.decisions import Severity
 from amberkey.core.profiles.effective import DEFAULT
-from amberkey.core.programs.model import CaretPress
+from amberkey.core.programs.model import CaretPress, Program
 
 
 def clashes_within(part: Part) -> list[Clash]:
@@ -73,6 +73,8 @@ def on_stroke(
         yield from _taken_from_people(part, stroke, winners)
         if stroke in part.protected:
             yield from _protected(part, stroke, winners)
+        if stroke in part.menus:
+            yield from _hides_menus(part, stroke, winners, part.menus[stroke])
     if stroke in retired:
         yield from _recycled(part, stroke, winners, retired[stroke])
 
@@ -105,7 +107,7 @@ def _shadows(
 ) -> Iterator[Clash]:
     """An inner scope hides the command of an outer one, or the other way round where the program asks outer scopes first.
 
-    `winners` have one way in several scopes, out of `rivals`. `meant`: those between two defaults, which the maker meant.
+    `winners` have one way in several scopes, out of `rivals`. `meant`: those that the maker meant, between two defaults.
     """
     program = part.program
     inner_first = program.scope_order == "inner"
@@ -117,7 +119,9 @@ def _shadows(
                 continue
             # Where outer scopes are asked first, all of the inner one lose; else the inner one's winner hides the outer one's.
             for inner in (binding,) if inner_first else rivals[scope]:
-                if (other.layer == DEFAULT and inner.layer == DEFAULT) != meant or other.same_command(inner):
+                # A maker may mean that a part hides what the window does, but not that a command never runs.
+                by_its_maker = inner_first and other.layer == DEFAULT and inner.layer == DEFAULT
+                if by_its_maker != meant or other.same_command(inner):
                     continue
                 holder, loser = (inner, other) if inner_first else (other, inner)
                 severity: Severity = "high" if not meant and _is_protected(part, loser) else "medium"
@@ -148,25 +152,27 @@ def _prefixes(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:
         for scope, ones in longer.items():
             short = _asked_first(part, scope, shorts)
             if short is not None:
-                yield from (_prefix(part, stroke, short, one, scope) for one in ones)
+                yield from (_prefix(part, stroke, short, one, scope, longer) for one in ones)
         for scope, short in shorts.items():
             if _asked_first(part, scope, shorts) is short:
                 for outer in around[scope]:
-                    yield from (_prefix(part, stroke, short, one, scope) for one in longer.get(outer, ()))
+                    yield from (_prefix(part, stroke, short, one, scope, longer) for one in longer.get(outer, ()))
 
 
 def _asked_first(part: Part, scope: str, winners: Mapping[str, Binding]) -> Binding | None:
     """Which of the winners of one way is asked first with the focus in a scope."""
-    reached = (scope, *part.program.scope_tree.around[scope])
-    order = reached if part.program.scope_order == "inner" else reversed(reached)
-    return next((winners[s] for s in order if s in winners), None)
+    order = part.program.asked_order[scope]
+    first = min((s for s in winners if s in order), key=order.__getitem__, default=None)
+    return winners[first] if first is not None else None
 
 
-def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: str) -> Clash:
-    """`scope` is the inner one of the two: there both are in reach."""
-    rule = part.program.on_prefix
-    platform, focus = part.ground.platform, (part.program.id, scope)
-    if rule.wins == "short":
+def _prefix(part: Part, stroke: Stroke, short: Binding, longer: Binding, scope: str, beside: Iterable[str]) -> Clash:
+    """`scope` is the inner one of the two: there both are in reach. `beside`: the scopes of all that the short one begins."""
+    program = part.program
+    rule = program.on_prefix
+    platform, focus = part.ground.platform, (program.id, scope)
+    order = program.asked_order[scope]
+    if not waits(program, order, short.scope, (s for s in beside if s in order)):
         return Clash("prefix", "high", platform, stroke, short, longer, "program", begins=Begins("short"), focus=focus)
     if rule.waits_ms is None:
         return Clash("prefix", "high", platform, stroke, longer, short, "program", begins=Begins("long"), focus=focus)
@@ -206,9 +212,24 @@ def taken_from_people(
             focus=focus,
         )
     moved = caret.get(stroke)
-    if moved is not None and not binding.command.caret:
+    own = moved is not None and (binding.command.caret or (moved.task is not None and binding.command.task == moved.task))
+    if moved is not None and not own:
         severity = "high" if moved.basic else "medium"
         yield Clash("takes_caret", severity, platform, stroke, binding, None, station, moved.name, also=also, focus=focus)
+
+
+def _hides_menus(part: Part, stroke: Stroke, winners: Winners, menu: Binding) -> Iterator[Clash]:
+    """Commands on a menu's letter: the program asks its own shortcuts first."""
+    for binding in getting(part.program, stroke, winners):
+        yield Clash(*("menu_letter", "medium", part.ground.platform, stroke, binding, menu, "program"), focus=focus_of(binding))
+
+
+def getting(program: Program, stroke: Stroke, winners: Winners) -> Iterator[Binding]:
+    """The bindings that get a stroke with the focus in their own scope, each once."""
+    for scope in dict.fromkeys(s for scopes in winners.values() for s in scopes):
+        for binding in getters(program, scope, stroke, winners):
+            if binding.scope == scope and not binding.everywhere:
+                yield binding
 
 
 def _protected(part: Part, stroke: Stroke, winners: Winners) -> Iterator[Clash]:

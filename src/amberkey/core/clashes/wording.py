@@ -1,6 +1,6 @@
 """Clashes and their strokes in sentences for people, in the words of a setup's platform and key caps."""
 
-from amberkey.core.clashes.binding import Binding, Station
+from amberkey.core.clashes.binding import REMAPS, Binding, Station
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.model import Begins, Clash, ClashKind
 from amberkey.core.keys.shortcut import Shortcut
@@ -24,19 +24,25 @@ KIND_WORDS: dict[ClashKind, str] = {
     "cannot": "the program can't take it",
     "duplicate": "stands twice",
     "orphan": "names what isn't there",
+    "input_method": "an input method takes it",
+    "remote": "taken around a remote session",
+    "menu_letter": "a menu's letter",
+    "goes_first": "the system wants it last",
     "recycled": "an old key with a new meaning",
 }
 
 
 STATION_WORDS: dict[Station, str] = {
     "remap": "Keys changed",
-    "system_fixed": "System, fixed",
+    "input_method": "Input method",
+    "guarded": "Guarded by the system",
     "intercept": "Utilities that intercept",
     "system": "System and hotkeys",
     "browser_keeps": "Browser keeps",
     "program": "Program, focus outward",
     "menu": "Menu letters",
     "browser": "Browser after the page",
+    "system_last": "System after programs",
     "text": "Text and caret",
 }
 
@@ -50,8 +56,14 @@ def say_shortcut(shortcut: Shortcut, board: Board) -> str:
 def say_clash(clash: Clash, board: Board) -> str:
     """What happens, to whom, and what the people lose."""
     match clash.kind:
-        case "system_fixed" | "system" | "utility":
+        case "system_fixed" | "system" | "utility" | "remote":
             return _before(clash, board)
+        case "input_method":
+            return _input_method(clash, board)
+        case "menu_letter":
+            return _menu_letter(clash, board)
+        case "goes_first":
+            return _goes_first(clash, board)
         case "browser":
             return _browser(clash, board)
         case "same_scope":
@@ -77,6 +89,9 @@ def _before(clash: Clash, board: Board) -> str:
     part = "one press of " if len(loser.shortcut.presses) > 1 else ""
     first = clash.also[0].program.name if clash.also else ""
     others = f" {first} would take it otherwise." if first and first != loser.program.name else ""
+    remote = board.setup.setup.remote
+    if clash.kind == "remote" and remote is not None:
+        others = f" That is so in {remote.name}, which has its presses {remote.presses}.{others}"
     if loser.everywhere:
         before = f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} first: {holder.command.name}."
     else:
@@ -95,7 +110,40 @@ def _lets_go(holder: Binding) -> str:
         "fixed": f"{name} can't be told otherwise.",
         "can be switched off": f"{name} can switch it off.",
         "can be reassigned": f"{name} can give it another key.",
+        "programs go first": f"{name} takes it only where no program wants it.",
     }[holder.command.grip]
+
+
+def _input_method(clash: Clash, board: Board) -> str:
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    part = "one press of " if len(loser.shortcut.presses) > 1 else ""
+    always = board.composer is not None and clash.stroke in board.composer.takes
+    when = "takes" if always else "takes, while a text is being composed,"
+    return (
+        f"{holder.program.name} {when} {part}{say_shortcut(loser.shortcut, board)} for {holder.command.name}. "
+        f"{loser.command.name} in {loser.program.name} never gets it{'' if always else ' then'}."
+    )
+
+
+def _menu_letter(clash: Clash, board: Board) -> str:
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    if clash.station == "menu":
+        return (
+            f"{say_shortcut(loser.shortcut, board)} opens {holder.command.name} of {holder.program.name.rpartition(' of ')[2]} "
+            f"first: {loser.command.name} in {loser.program.name} never gets it there."
+        )
+    return (
+        f"{holder.command.name} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)}, by which people open "
+        f"{loser.command.name}: with the keyboard it is out of reach in {holder.scope_name}."
+    )
+
+
+def _goes_first(clash: Clash, board: Board) -> str:
+    holder, loser = _sure(clash.holder), _sure(clash.loser)
+    return (
+        f"{holder.command.name} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)}, at which the system "
+        f"{loser.command.name} where no program wants it: with the focus in {holder.scope_name} it doesn't."
+    )
 
 
 def _browser(clash: Clash, board: Board) -> str:
@@ -163,18 +211,18 @@ def _sure_begins(begins: Begins | None) -> Begins:
     return begins
 
 
-def _where_text(clash: Clash) -> str:
-    holder = _sure(clash.holder)
+def _where_text(clash: Clash, board: Board) -> str:
     if clash.focus is None:
         return "in every program"
-    return f"in {holder.program.scope(clash.focus[1]).name} of {holder.program.name}"
+    program = board.parts[clash.focus[0]].program
+    return f"in {program.scope(clash.focus[1]).name} of {program.name}"
 
 
 def _swallows(clash: Clash, board: Board) -> str:
     holder = _sure(clash.holder)
     layout = board.ground.layout
     pressed = say_shortcut(holder.shortcut, board)
-    where = _where_text(clash)
+    where = _where_text(clash, board)
     if clash.accent:
         return (
             f"{pressed} begins the accent {clash.text} on the {layout.name} keyboard. {holder.command.name} takes it {where}, "
@@ -190,9 +238,11 @@ def _swallows(clash: Clash, board: Board) -> str:
 
 def _takes_caret(clash: Clash, board: Board) -> str:
     holder = _sure(clash.holder)
+    if holder.program.id == REMAPS:
+        return f"{holder.program.name} {holder.command.name}, and no other key does what it did: it {clash.text}."
     return (
         f"{say_shortcut(holder.shortcut, board)} {clash.text} wherever people type. {holder.command.name} takes it "
-        f"{_where_text(clash)}, and people lose that there."
+        f"{_where_text(clash, board)}, and people lose that there."
     )
 
 

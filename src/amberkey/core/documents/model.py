@@ -29,6 +29,11 @@ class Value(BaseModel):
         return copied
 
 
+def as_set(values: Iterable[str]) -> tuple[str, ...]:
+    """Values whose order means nothing in the one order in which documents keep them, each once."""
+    return tuple(sorted(set(values)))
+
+
 class Document(Value):
     """A whole document. Subclasses fix `format`, give `id` and `name`, and keep their lists in one order."""
 

@@ -17,6 +17,7 @@ class Limits:
 
 
 DEFAULT_LIMITS = Limits()
+_LONGEST_NUMBER = 100  # digits; Python itself refuses to read more than 4300
 
 
 def read_json(data: bytes, limits: Limits = DEFAULT_LIMITS) -> Json:
@@ -38,7 +39,7 @@ def read_json(data: bytes, limits: Limits = DEFAULT_LIMITS) -> Json:
             [Fault(f"byte {error.start}", "This is not UTF-8 text.", "Save it as UTF-8 and try again.")]
         ) from error
     try:
-        value = json.loads(text, object_pairs_hook=_no_doubles, parse_constant=_no_constants)
+        value = json.loads(text, object_pairs_hook=_no_doubles, parse_constant=_no_constants, parse_int=_integer)
     except json.JSONDecodeError as error:
         raise NotReadable(
             [Fault(f"line {error.lineno}, column {error.colno}", f"This is not JSON: {error.msg}.", "Mend it there.")]
@@ -58,6 +59,12 @@ def _no_doubles(pairs: list[tuple[str, Json]]) -> dict[str, Json]:
             raise NotReadable([Fault(name, "This name stands twice in one object.", "Keep one of them.")])
         found[name] = value
     return found
+
+
+def _integer(digits: str) -> int:
+    if len(digits) > _LONGEST_NUMBER:
+        raise NotReadable([Fault("", f"A number has {len(digits)} digits: {digits[:12]} ...", "No field holds such a number.")])
+    return int(digits)
 
 
 def _no_constants(name: str) -> NoReturn:

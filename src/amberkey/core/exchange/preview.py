@@ -8,7 +8,10 @@ from amberkey.core.compare.operations import JsonDocument, Operation, compare
 from amberkey.core.compare.views import Does, as_sentences, does_of
 from amberkey.core.keys.reading import read_document_shortcut
 from amberkey.core.keys.wording import words_of
+from amberkey.core.layouts.errors import LayoutNotThere, UnknownLayout
+from amberkey.core.layouts.keyboard import usual_keyboard
 from amberkey.core.profiles.model import Entry, Profile
+from amberkey.core.programs.limits import why_not
 from amberkey.core.programs.model import Program
 
 
@@ -81,8 +84,14 @@ def _of_entry(operation: Operation, programs: Mapping[str, Program]) -> Differen
 
 
 def _why_not(program: Program, entry: Entry) -> str:
+    """Why a program can't take an entry, on every one of the keyboards that it is for; with none named, on the usual one."""
+    try:
+        keyboards = [usual_keyboard(entry.platform, layout) for layout in entry.layouts or (None,)]
+    except (UnknownLayout, LayoutNotThere) as error:
+        return str(error)
     for given in entry.shortcuts:
-        why = program.limits.why_not(given.keys)
+        reasons = [why_not(program, given.keys, keyboard) for keyboard in keyboards]
+        why = reasons[0] if all(reasons) else ""
         if why:
             return f"{program.name} can't take {given.keys}: {why}."
         if given.scope is not None and given.scope not in {s.id for s in program.scopes}:

@@ -9,7 +9,7 @@ its text.
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, cached_property
 from importlib import resources
 from typing import Any, Literal, NamedTuple
 
@@ -66,6 +66,17 @@ class Layout:
     def places_of(self, text: str) -> tuple[tuple[str, int], ...]:
         """(code, level number) of every key that types a text at once, the lowest level first."""
         return self.places.get(text, ())
+
+    def strokes_for(self, text: str) -> list[tuple[Stroke, Level]]:
+        """Every stroke that types a text, or begins it as an accent, with its level."""
+        return self._by_text.get(text, [])
+
+    @cached_property
+    def _by_text(self) -> Mapping[str, list[tuple[Stroke, Level]]]:
+        found: dict[str, list[tuple[Stroke, Level]]] = {}
+        for stroke, level in self.typing.items():
+            found.setdefault(level.text, []).append((stroke, level))
+        return found
 
     def dead_places_of(self, text: str) -> list[tuple[str, int]]:
         """The places (W3C code and level, counted from 0) at which a text is on a dead key, which only begins it."""

@@ -6,6 +6,7 @@ collects the digits of a character's number.
 """
 
 from amberkey.core.keys.codes import PAD_CODES
+from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.layout import Layout, Level
 from amberkey.core.layouts.stroke import Stroke
 
@@ -36,22 +37,29 @@ def is_pad(code: str | None) -> bool:
     return code in _PAD
 
 
-def arrivals(stroke: Stroke, layout: Layout, numlock: bool) -> tuple[Stroke, ...]:
-    """The strokes under which a program may know a physical one, its own first.
+def settled(stroke: Stroke, platform: Platform, numlock: bool) -> Stroke:
+    """The stroke that everybody hears of a pressed one, the system as well as programs: a key that answers to two names is
+    one stroke.
 
-    A pad key that navigates is known as the navigation key too; the pad's Enter is known as Enter.
+    A pad key that navigates is the navigation key, and the pad's Enter is Enter.
     """
     code = stroke.code
     if code == "NumpadEnter":
-        return stroke, Stroke("Enter", stroke.modifiers)
+        return Stroke("Enter", stroke.modifiers)
     to = NAVIGATION.get(code) if code else None
-    if to is None or layout.platform == "macos":
-        return (stroke,)
-    if numlock and "Shift" in stroke.modifiers:
-        return stroke, Stroke(to, stroke.modifiers - _SHIFT)
+    if to is None or platform == "macos":
+        return stroke
     if not numlock:
-        return stroke, Stroke(to, stroke.modifiers)
-    return (stroke,)
+        return Stroke(to, stroke.modifiers)
+    return Stroke(to, stroke.modifiers - _SHIFT) if "Shift" in stroke.modifiers else stroke
+
+
+def heard_by_name(stroke: Stroke, platform: Platform, numlock: bool) -> Stroke | None:
+    """The stroke that a shortcut which names a key of the pad is heard as; None where it never arrives, as Shift makes
+    another key of it."""
+    if numlock and "Shift" in stroke.modifiers and stroke.code in NAVIGATION and platform != "macos":
+        return None
+    return settled(stroke, platform, numlock)
 
 
 def pad_text(code: str, layout: Layout) -> str | None:

@@ -31,14 +31,38 @@ def check_remaps(pairs: Iterable[tuple[str, str]]) -> dict[str, str]:
     return found
 
 
-def after_remaps(stroke: Stroke, remaps: Remaps) -> Stroke:
-    """What the system hears of a physical stroke. Modifiers of a stroke are those that are heard already."""
-    if stroke.code is None or stroke.code not in remaps:
+def after_remaps(stroke: Stroke, body: Body, remaps: Remaps) -> Stroke:
+    """What the system hears of what the fingers do.
+
+    A modifier whose keys are all remapped acts as what the first of them becomes; one of which a key is left stays, as people
+    take that one. A modifier may stand under the code of the key that is held.
+    """
+    if not remaps:
         return stroke
-    becomes = remaps[stroke.code]
-    if becomes in MODIFIER_CODES:
-        return Stroke(None, stroke.modifiers | {MODIFIER_CODES[becomes]})
-    return Stroke(becomes, stroke.modifiers)
+    held: set[str] = set()
+    key = stroke.code
+    for modifier in stroke.modifiers:
+        becomes = _acts_as(modifier, body, remaps)
+        if becomes in MODIFIER_CODES:
+            held.add(MODIFIER_CODES[becomes])
+        elif becomes not in ALL_CODES:
+            held.add(becomes)
+        elif key is None and len(stroke.modifiers) == 1:
+            return Stroke(becomes, frozenset())  # tapped alone, it is the key that it became
+    if key is not None:
+        key = remaps.get(key, key)
+    if key in MODIFIER_CODES:
+        return Stroke(None, frozenset(held | {MODIFIER_CODES[key]}))
+    return Stroke(key, frozenset(held))
+
+
+def _acts_as(modifier: str, body: Body, remaps: Remaps) -> str:
+    """The modifier, or the code of the key, that a held modifier acts as."""
+    if modifier in ALL_CODES:
+        return remaps.get(modifier, modifier)
+    keys = ["AltRight"] if modifier == "AltGraph" else [c for c, m in MODIFIER_CODES.items() if m == modifier]
+    keys = [c for c in keys if c in body.codes]
+    return modifier if not keys or any(c not in remaps for c in keys) else remaps[keys[0]]
 
 
 def makers_of(code: str, body: Body, remaps: Remaps) -> tuple[str, ...]:

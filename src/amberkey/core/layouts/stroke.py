@@ -15,5 +15,5 @@ class Stroke(NamedTuple):
     modifiers: frozenset[str]
 
     def __str__(self) -> str:
-        held = [m for m in MODIFIERS if m in self.modifiers]
+        held = [*(m for m in MODIFIERS if m in self.modifiers), *sorted(self.modifiers.difference(MODIFIERS))]
         return "+".join([*held, f"code:{self.code}"] if self.code else held)

@@ -6,7 +6,7 @@ Option with or without Shift. Linux: bare, Shift, AltGraph with or without Shift
 
 from typing import Literal
 
-from amberkey.core.layouts.layout import Layout, Level, modifiers_of_level
+from amberkey.core.layouts.layout import Layout, Level
 from amberkey.core.layouts.pad import pad_types
 from amberkey.core.layouts.stroke import Stroke
 
@@ -21,8 +21,8 @@ def types(stroke: Stroke, layout: Layout, numlock: bool = True) -> Level | None:
 def need_of(stroke: Stroke, layout: Layout) -> Need | None:
     """`needed`: people can't do without what the stroke types. None where it types nothing.
 
-    Needed are bare and shifted keys, ASCII signs that no other stroke types, letters of the language and its
-    currency sign. Whatever else AltGr, Option or the pad reach is spare.
+    Needed are bare and shifted keys; of those with AltGr or Option the ones that type, or begin, an ASCII sign that no surer
+    press gives, a letter of the language or its currency sign. Whatever else AltGr, Option or the pad reach is spare.
     """
     level = types(stroke, layout)
     if level is None:
@@ -32,16 +32,21 @@ def need_of(stroke: Stroke, layout: Layout) -> Need | None:
     if stroke not in layout.typing or other_places(stroke, layout):
         return "spare"
     text = level.text
-    if not level.dead and ((len(text) == 1 and text.isascii()) or text.lower() in layout.letters or text == layout.currency):
+    if len(text) == 1 and text.isascii():
+        return "needed"
+    if not level.dead and (text.lower() in layout.letters or text == layout.currency):
         return "needed"
     return "spare"
 
 
 def other_places(stroke: Stroke, layout: Layout) -> bool:
-    """Whether another stroke types the same text."""
+    """Whether another stroke types the same text, so that people can do without this one.
+
+    What is on a key only likely makes no other press spare, and nor does a dead key, which only begins an accent.
+    """
     level = layout.typing.get(stroke)
     if level is None:
         return False
     return any(
-        code != stroke.code or modifiers_of_level(layout, n) != stroke.modifiers for code, n in layout.places_of(level.text)
+        other != stroke and found.source != "likely" and not found.dead for other, found in layout.strokes_for(level.text)
     )

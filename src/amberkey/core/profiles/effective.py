@@ -89,6 +89,15 @@ class EffectiveProgram:
         return found
 
     @cached_property
+    def all_by_task(self) -> Mapping[str, tuple[EffectiveCommand, ...]]:
+        """By task, all commands that do it and are there, in their order. Templates don't count."""
+        found: dict[str, list[EffectiveCommand]] = {}
+        for one in self.commands:
+            if one.command.task is not None and not one.arguments:
+                found.setdefault(one.command.task, []).append(one)
+        return {task: tuple(commands) for task, commands in found.items()}
+
+    @cached_property
     def places(self) -> Mapping[tuple[str, Arguments], int]:
         """Where a command with its arguments stands among `commands`."""
         return {(c.command.id, c.arguments): n for n, c in enumerate(self.commands)}

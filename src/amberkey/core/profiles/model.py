@@ -5,20 +5,21 @@ from collections.abc import Iterable, Mapping
 from functools import cached_property
 from typing import Annotated, Literal, NamedTuple, Self, cast
 
-from pydantic import Field, TypeAdapter, model_validator
+from pydantic import AfterValidator, Field, TypeAdapter, model_validator
 
 from amberkey.core.documents.canonical import Json, digest_of
-from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.documents.model import Document, Value, as_set, no_doubles
 from amberkey.core.documents.sections import entry_key, reserved_key, translation_key
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
-from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.errors import RemapError
 from amberkey.core.layouts.remaps import check_remaps
-from amberkey.core.programs.model import Id, Text, ring_in
+from amberkey.core.programs.model import Id, Text
 
 KeyCode = Annotated[str, Field(max_length=40)]
 LayoutId = Annotated[str, Field(max_length=40)]
+Layouts = Annotated[tuple[LayoutId, ...], AfterValidator(as_set)]
+"""Some layouts; none stands for all."""
 
 
 class Given(Value):
@@ -38,7 +39,7 @@ class Entry(Value):
     command: Id
     arguments: dict[str, str | int] = Field(default_factory=dict)
     platform: Platform
-    layouts: tuple[LayoutId, ...] = ()
+    layouts: Layouts = ()
     shortcuts: tuple[Given, ...]
     over: tuple[ShortcutField, ...] = ()
     since: datetime.date | None = None
@@ -112,7 +113,10 @@ class Remap(Value):
 
 
 class Translation(Value):
-    """In a program's window (in one of its scopes), this press becomes that one before the program hears of it."""
+    """In a program's window (in one of its scopes), this press becomes that one before the program hears of it.
+
+    All happen in one step: what a press became is not translated again, so two presses can change places.
+    """
 
     program: Id
     scope: Id | None = None
@@ -132,6 +136,8 @@ class Translation(Value):
                 raise ValueError(f"{name}: {shortcut} is a sequence; one press becomes one press")
             if shortcut.resolve(self.platform) != shortcut:
                 raise ValueError(f"{name}: {shortcut} has Main or Side in it; a profile holds real modifiers")
+        if self.keys == self.becomes:
+            raise ValueError(f"becomes: {self.keys} becomes itself; take the translation out")
         return self
 
 
@@ -146,7 +152,7 @@ class Reserved(Value):
     platform: Platform
     program: Id | None = None
     task: Id | None = None
-    layouts: tuple[LayoutId, ...] = ()
+    layouts: Layouts = ()
     reason: Annotated[str, Field(max_length=600)] = ""
 
     @property
@@ -190,6 +196,13 @@ class NamedSet(Value):
         return self
 
 
+def _by_program(entries: Iterable[Entry]) -> Mapping[tuple[str, Platform], tuple[Entry, ...]]:
+    found: dict[tuple[str, Platform], list[Entry]] = {}
+    for entry in entries:
+        found.setdefault((entry.program, entry.platform), []).append(entry)
+    return {at: tuple(those) for at, those in found.items()}
+
+
 class Profile(Document):
     """`overlap_days`: how long a key that was given up should not mean something else."""
 
@@ -206,24 +219,32 @@ class Profile(Document):
     generated: Generated | None = None
     overlap_days: Annotated[int, Field(ge=0, le=3650)] = 90
 
-    @cached_property
+    @property
     def all_entries(self) -> tuple[Entry, ...]:
-        """The profile's own entries, and those of its sets that neither it nor an earlier set has itself."""
-        return (*self.entries, *self.of_sets_beside(self.entries)) if self.sets else self.entries
-
-    def of_sets_beside(self, own: Iterable[Entry]) -> tuple[Entry, ...]:
-        """The entries of sets for what none of some own entries sets, on whatever layout."""
-        found = {e.key: e for one in reversed(self.sets) for e in one.entries}
-        set_here = {e.subject for e in own}
-        return tuple(sorted((e for e in found.values() if e.subject not in set_here), key=lambda e: e.key))
+        """The profile's own entries and those of its sets, whether others go before them or not."""
+        return (*self.entries, *(e for one in self.sets for e in one.entries))
 
     @cached_property
     def by_program(self) -> Mapping[tuple[str, Platform], tuple[Entry, ...]]:
-        """The entries for one program on one platform."""
-        found: dict[tuple[str, Platform], list[Entry]] = {}
-        for entry in self.all_entries:
-            found.setdefault((entry.program, entry.platform), []).append(entry)
-        return {at: tuple(entries) for at, entries in found.items()}
+        """The profile's own entries for one program on one platform."""
+        return _by_program(self.entries)
+
+    @cached_property
+    def sets_by_program(self) -> tuple[Mapping[tuple[str, Platform], tuple[Entry, ...]], ...]:
+        """For each set its entries for one program on one platform."""
+        return tuple(_by_program(one.entries) for one in self.sets)
+
+    def beside(self, own: tuple[Entry, ...], program: str, platform: Platform, layout: str) -> tuple[Entry, ...]:
+        """Own entries for a program that hold on a layout, with those of the sets for what neither these nor an earlier set say
+        anything of there."""
+        if not self.sets:
+            return own
+        found = list(own)
+        for entries in self.sets_by_program:
+            said = {e.subject for e in found}
+            here = for_layout(entries.get((program, platform), ()), layout)
+            found += sorted((e for e in here if e.subject not in said), key=lambda e: e.key)
+        return tuple(found)
 
     @cached_property
     def by_command(self) -> Mapping[tuple[str, str, Platform], tuple[Entry, ...]]:
@@ -238,7 +259,8 @@ class Profile(Document):
         key = (program_id, platform, layout_id)
         known = self._said.get(key)
         if known is None:
-            found = for_layout(self.by_program.get((program_id, platform), ()), layout_id)
+            own = for_layout(self.by_program.get((program_id, platform), ()), layout_id)
+            found = self.beside(own, program_id, platform, layout_id)
             mark = digest_of(_ENTRIES.dump_json(found))[:20] if found else ""
             known = self._said[key] = LayerEntries(self.id, found, self.overlap_days, mark)
         return known
@@ -258,17 +280,4 @@ class Profile(Document):
             check_remaps((r.key, r.becomes) for r in self.remaps)
         except RemapError as error:
             raise ValueError(f"remaps: {error}") from error
-        ring = ring_of_translations(self.translations)
-        if ring:
-            raise ValueError(f"translations: {' becomes '.join((*ring, ring[0]))}: a press can't become itself in the end")
         return self
-
-
-def ring_of_translations(translations: Iterable[Translation]) -> list[str]:
-    """Presses that would become one another in a ring, or none."""
-    return ring_in({_at(v, v.keys): _at(v, v.becomes) for v in translations})
-
-
-def _at(translation: Translation, shortcut: Shortcut) -> str:
-    within = f"/{translation.scope}" if translation.scope else ""
-    return f"{shortcut} in {translation.program}{within} on {translation.platform}"

@@ -1,7 +1,7 @@
 """Putting a setup together: every document that it names, and what follows from its layers."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
@@ -47,6 +47,8 @@ class ResolvedSetup:
     far: EffectiveProgram | None
     tasks: Tasks
     guard: Guard | None = None
+    remapped_by: Mapping[str, str] = field(default_factory=dict)
+    """By the code of a remapped key, the layer that says so."""
 
     @property
     def programs(self) -> tuple[Program, ...]:
@@ -83,7 +85,7 @@ def resolve_setup(
         layers.append(profile)
     cache = {} if cache is None else cache
     layout, body, remaps = load_layout(setup.layout, setup.platform), load_body(setup.body), _remaps(setup, layers)
-    guard = guard_of(layers, keyboard_of(layout, body, remaps))
+    guard = guard_of(layers, keyboard_of(layout, body, remaps, setup.numlock))
     effective: dict[str, EffectiveProgram] = {}
     for used in setup.programs:
         program = _find(setup, used, programs)
@@ -106,13 +108,13 @@ def resolve_setup(
         orphans=tuple(
             Orphan(e, p.id, f"there is no program {e.program}")
             for p in layers
-            for (program_id, platform), entries in p.by_program.items()
-            if platform == setup.platform and program_id not in known
-            for e in entries
+            for e in p.all_entries
+            if e.platform == setup.platform and e.program not in known
         ),
         far=far,
         tasks=tasks,
         guard=guard,
+        remapped_by={r.key: p.id for p in layers for r in p.remaps},
     )
 
 

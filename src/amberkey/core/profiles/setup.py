@@ -5,18 +5,42 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.profiles.model import LayoutId
 from amberkey.core.programs.model import Id, Text
 
 
 class ProgramUsed(Value):
-    """`runs`: where a web program runs. `add_ons`: those that are installed in it."""
+    """`runs`: where a web program runs, and whether in full screen. `goes_first`: its page is asked before the browser, where
+    that lets pages. `add_ons`: those that are installed in it. `on`, `off`: commands of a system table, and switches of a
+    program, that are switched on or off here.
+    """
 
     id: Id
     version: Text
     runs: Literal["in a tab", "in a window of its own"] = "in a tab"
+    full_screen: bool = False
+    goes_first: bool = True
     add_ons: tuple[Id, ...] = ()
+    on: tuple[Id, ...] = ()
+    off: tuple[Id, ...] = ()
+
+
+class InputMethod(Value):
+    """A method by which people write with several presses. It `takes` some presses whenever it is on (its conversion keys, its
+    switch), and further ones while a text is being composed."""
+
+    name: Text
+    takes: tuple[ShortcutField, ...] = ()
+    composing: tuple[ShortcutField, ...] = ()
+
+    @model_validator(mode="after")
+    def _single(self) -> Self:
+        for shortcut in (*self.takes, *self.composing):
+            if len(shortcut.presses) != 1:
+                raise ValueError(f"takes: {shortcut} is a sequence; an input method takes single presses")
+        return self
 
 
 class Assistive(Value):
@@ -27,7 +51,8 @@ class Assistive(Value):
 
 
 class Remote(Value):
-    """A session on a far machine, in which the setup's programs run. `system` is the far machine's own table.
+    """A session on a far machine, in which the setup's programs run. `system` is the far machine's own table, `layout` the one
+    by which the far machine reads the keys (none: the same).
 
     `presses`: whether this machine passes its own hotkeys on to the far one, or keeps them.
     """
@@ -35,13 +60,15 @@ class Remote(Value):
     name: Text
     presses: Literal["passed on", "kept"]
     system: ProgramUsed
+    layout: LayoutId | None = None
 
 
 class Setup(Document):
     """What the keyboard meets on a machine, and how many people and machines have exactly that.
 
     `programs` stand in the order in which they start. `open_documents`: those that people have open here, for macros kept in
-    them. `mouse_hand`: the hand that stays on the mouse.
+    them. `mouse_hand`: the hand that stays on the mouse. `edition_version`: that of its edition, where entries differ by it
+    (none: the newest). `has`: what else is so here, on which some of the system's presses depend.
     """
 
     format: Literal["amberkey/setup@1"] = "amberkey/setup@1"
@@ -50,6 +77,8 @@ class Setup(Document):
     place: Text
     platform: Platform
     edition: Text
+    edition_version: Annotated[str, Field(max_length=40)] = ""
+    has: tuple[Literal["several layouts", "several displays"], ...] = ()
     layout: LayoutId
     body: Annotated[str, Field(max_length=40)]
     programs: tuple[ProgramUsed, ...]
@@ -61,6 +90,7 @@ class Setup(Document):
     open_documents: tuple[Text, ...] = ()
     assistive: Assistive | None = None
     remote: Remote | None = None
+    input_method: InputMethod | None = None
 
     @model_validator(mode="after")
     def _once_each(self) -> Self:

@@ -12,7 +12,7 @@ from amberkey.core.documents.model import Document, Value
 from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
-from amberkey.core.keys.shortcut import Press, Shortcut
+from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.strokes import Reading
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=80)]
@@ -29,10 +29,11 @@ Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_reada
 
 Kind = Literal["system", "utility", "browser", "office", "developer", "web", "business"]
 CommandKind = Literal["built-in", "add-on", "style", "symbol", "font", "text block", "macro", "launcher"]
-Grip = Literal["fixed", "can be switched off", "can be reassigned"]
+Grip = Literal["fixed", "can be switched off", "can be reassigned", "programs go first"]
+Condition = Literal["several layouts", "input method", "several displays"]
 TakesBy = Literal["intercept", "register"]
 TakesEffect = Literal["at once", "on reload", "on restart"]
-CaretDoes = Literal["moves", "selects", "erases"]
+CaretDoes = Literal["moves", "selects", "erases", "copies", "undoes", "enters"]
 CaretUnit = Literal["character", "word", "line", "paragraph", "page", "text"]
 
 
@@ -49,8 +50,10 @@ class Command(Value):
     """Something the program can do.
 
     `opens`: what it opens and leaves open; `closes`: the command that closes that again, itself where it is a toggle.
-    `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all);
-    `secure` that not even a remote session passes it on. `keeps` says, for a browser, that no page in a tab gets the press.
+    `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all), and
+    `from_version` from which version of these; `only_if` what must be so; `off` that it must be switched on first; `secure`
+    that nobody gets in before it. `keeps` says, for a browser, that no page in a tab gets the press; `in_own_window` and
+    `in_full_screen` whether it is there in such a window.
     `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret does at this
     press anyway, so nothing is taken from people. `add_on`: the add-on that brings it, without which it isn't there.
     """
@@ -71,8 +74,13 @@ class Command(Value):
     grip: Grip = "fixed"
     editions: tuple[Text, ...] = ()
     note: str = ""
+    from_version: Annotated[str, Field(max_length=40)] = ""
+    only_if: tuple[Condition, ...] = ()
+    off: bool = False
     secure: bool = False
     keeps: bool = False
+    in_own_window: bool = False
+    in_full_screen: bool = True
     document: Text | None = None
     caret: bool = False
     add_on: Id | None = None
@@ -84,9 +92,9 @@ class Command(Value):
 
 
 class CaretPress(Value):
-    """A press by which people move or erase in any text, on the platform of this system table.
+    """A press that every text field answers to on the platform of this system table: it moves the caret, erases, copies ...
 
-    `basic`: people can't do without it.
+    `basic`: people can't do without it. `task`: a command that does this task takes nothing from people.
     """
 
     id: Id
@@ -95,6 +103,7 @@ class CaretPress(Value):
     unit: CaretUnit
     keys: ShortcutField
     basic: bool = False
+    task: Id | None = None
 
     @model_validator(mode="after")
     def _one_press(self) -> Self:
@@ -122,10 +131,12 @@ class OnPrefix(Value):
     """What the program does where a shortcut begins a longer one.
 
     `wins` long: it waits for the rest; after `waits_ms` without it, the short one runs (None: it waits as long as it
-    takes). `wins` short: the short one runs at once, and the longer one never does.
+    takes). `wins` short: the short one runs at once, and the longer one never does. `across_scopes`: it waits too where the
+    longer one is live in a scope that is asked later; else the shorter one of the earlier scope runs at once.
     """
 
     wins: Literal["long", "short"] = "long"
+    across_scopes: bool = False
     waits_ms: Annotated[int, Field(ge=1, le=60_000)] | None = None
 
 
@@ -144,19 +155,10 @@ class ProgramLimits(Value):
     bare_keys: bool = False
     refuses: tuple[ShortcutField, ...] = ()
 
-    def why_not(self, shortcut: Shortcut) -> str | None:
-        """Why the program can't take a shortcut, in words, or None."""
-        if len(shortcut.presses) > self.sequence_length:
-            return f"it takes at most {self.sequence_length} press{'es' if self.sequence_length > 1 else ''} in a row"
-        if shortcut in self.refuses:
-            return f"it refuses {shortcut}"
-        if not self.bare_keys and _is_bare(shortcut.presses[0]):
-            return "it takes no letter, digit or sign without a modifier"
-        return None
-
-
-def _is_bare(press: Press) -> bool:
-    return press.key is not None and len(press.key) == 1 and not set(press.modifiers) - {"Shift"}
+    def too_long(self, shortcut: Shortcut) -> str:
+        """Why a sequence has too many presses, in words; empty where it hasn't."""
+        most = self.sequence_length
+        return "" if len(shortcut.presses) <= most else f"it takes at most {most} press{'es' if most > 1 else ''} in a row"
 
 
 @dataclass(frozen=True)
@@ -270,6 +272,15 @@ class Program(Document):
         """The scopes that take text at or inside the given one: there, its shortcuts are live while people type."""
         return self.scope_tree.texts_within[scope_id]
 
+    @cached_property
+    def asked_order(self) -> Mapping[str, Mapping[str, int]]:
+        """For each scope with the focus, the scopes that are asked then, by their turn."""
+        inner = self.scope_order == "inner"
+        return {
+            i: {s.id: n for n, s in enumerate(chain if inner else reversed(chain))}
+            for i, chain in self.scope_tree.outward.items()
+        }
+
     def text_is_taken_within(self, scope_id: str) -> Scope | None:
         """A scope at or inside the given one that takes text, or None."""
         return next(iter(self.texts_within(scope_id)), None)
@@ -301,6 +312,15 @@ class Program(Document):
     def commands_by_task(self) -> Mapping[str, Command]:
         """By task, the first command that does it."""
         return {c.task: c for c in reversed(self.commands) if c.task is not None}
+
+    @cached_property
+    def all_by_task(self) -> Mapping[str, tuple[Command, ...]]:
+        """By task, all commands that do it, in their order."""
+        found: dict[str, list[Command]] = {}
+        for command in self.commands:
+            if command.task is not None:
+                found.setdefault(command.task, []).append(command)
+        return {task: tuple(commands) for task, commands in found.items()}
 
     @cached_property
     def commands_by_id(self) -> Mapping[str, Command]:

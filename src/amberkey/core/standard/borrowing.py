@@ -124,10 +124,11 @@ def _most_used(estate: Estate, program_id: str, platform: Platform) -> tuple[Boa
 
 
 def _why_not(part: Part, wanted: tuple[Shortcut, ...]) -> str:
+    keyboard = part.ground.keyboard
     if len(wanted) > part.program.limits.shortcuts_per_command:
         return f"it takes at most {part.program.limits.shortcuts_per_command} shortcuts for a command"
     for shortcut in wanted:
-        why = why_it_cannot(part.program, shortcut, ways_of(shortcut, part.ground.keyboard, part.reads, part.pad).unreachable)
+        why = why_it_cannot(part.program, shortcut, ways_of(shortcut, keyboard, part.reads, part.pad).unreachable, keyboard)
         if why:
             return why
     return ""

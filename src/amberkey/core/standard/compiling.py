@@ -24,15 +24,15 @@ LAYER = "standard"
 
 
 class _Place(NamedTuple):
-    """A version of a program before a keyboard; in a tab, the browser around it."""
+    """A version of a program before a keyboard; in a tab, the browsers around it."""
 
     program: Program
     ground: Ground
-    browser: Program | None
+    browsers: tuple[Program, ...]
 
     @property
-    def identity(self) -> tuple[int, int, int]:
-        return id(self.program), id(self.ground), id(self.browser)
+    def identity(self) -> tuple[int, ...]:
+        return id(self.program), id(self.ground), *map(id, self.browsers)
 
 
 @dataclass(eq=False)
@@ -110,14 +110,14 @@ def compile_standard(standard: Standard, estate: Estate, revision: str | None = 
 
 
 def _in_use(estate: Estate) -> Mapping[tuple[Platform, str], _InUse]:
-    found: dict[tuple[Platform, str], dict[str, dict[tuple[int, int, int], _Place]]] = {}
+    found: dict[tuple[Platform, str], dict[str, dict[tuple[int, ...], _Place]]] = {}
     for setup_id, setup in estate.setups.items():
         board = estate.board(setup_id)
         for program_id, part in board.parts.items():
             if part.program.kind != "system":
                 by_layout = found.setdefault((setup.platform, program_id), {})
-                browser = board.browser_of(part.program) if board.in_a_tab(part.program) else None
-                place = _Place(part.program, part.ground, browser.program if browser else None)
+                browsers = board.browsers_of(part.program) if board.in_a_tab(part.program) else []
+                place = _Place(part.program, part.ground, tuple(b.program for b in browsers))
                 by_layout.setdefault(setup.layout, {}).setdefault(place.identity, place)
     return {
         at: _InUse({layout: tuple(places.values()) for layout, places in sorted(by_layout.items())})
@@ -180,34 +180,34 @@ _STRONGEST: tuple[Need, ...] = ("entry", "cannot", "nothing")
 
 
 def _need_at(place: _Place, task: str, shortcut: Shortcut) -> Need:
-    program, ground, browser = place
-    command = program.commands_by_task.get(task)
-    if command is None:
+    program, ground, browsers = place
+    commands = program.all_by_task.get(task, ())
+    if not commands:
         return "nothing"
     reads, pad = program.reads_on(ground.platform), ground.pad_answers(program)
     wanted, unreachable = ways_of(shortcut, ground.keyboard, reads, pad)
-    defaults = command.defaults_on(ground.platform)
+    defaults = (s for command in commands for s in command.defaults_on(ground.platform))
     if any(way in wanted for s in defaults for way in ways_of(s, ground.keyboard, reads, pad).ways):
         return "nothing"
-    if why_it_cannot(program, shortcut, unreachable) or (browser is not None and _keeps(browser, ground, wanted)):
+    if why_it_cannot(program, shortcut, unreachable, ground.keyboard) or _keep(browsers, ground, wanted):
         return "cannot"
     return "entry"
 
 
-def _keeps(browser: Program, ground: Ground, ways: Iterable[Way]) -> bool:
-    """Whether a browser by itself keeps every way of making a shortcut from the pages in it.
+def _keep(browsers: Iterable[Program], ground: Ground, ways: Iterable[Way]) -> bool:
+    """Whether browsers by themselves keep every way of making a shortcut from the pages in them.
 
-    Judged on its defaults: a layer that changes the browser's keys, this one too, makes no difference to what is compiled.
+    Judged on their defaults: a layer that changes a browser's keys, this one too, makes no difference to what is compiled.
     """
-    reads = browser.reads_on(ground.platform)
     kept = {
         way[0]
+        for browser in browsers
         for command in browser.commands
         if command.keeps
         for shortcut in command.defaults_on(ground.platform)
-        for way in ways_of(shortcut, ground.keyboard, reads, ground.pad_answers(browser)).ways
+        for way in ways_of(shortcut, ground.keyboard, browser.reads_on(ground.platform), ground.pad_answers(browser)).ways
     }
-    return all(any(stroke in kept for stroke in way) for way in ways)
+    return bool(kept) and all(any(stroke in kept for stroke in way) for way in ways)
 
 
 def _given(shortcut: Shortcut, defaults: tuple[Shortcut, ...]) -> tuple[Given, ...]:

@@ -14,7 +14,6 @@ from typing import NamedTuple, TypeVar
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.model import Clash
-from amberkey.core.clashes.part import Part
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.stroke import Stroke
@@ -106,7 +105,7 @@ _NONE: Troubles = {}
 
 class _Key(NamedTuple):
     column: Column
-    keeps: Part | None
+    kept: frozenset[Stroke]
     clashing: frozenset[tuple[str, Shortcut]]
 
 
@@ -166,8 +165,7 @@ class Gauge:
     def _strip(self, strips: dict[_Key, Strip], column: Column, board: Board, troubles: Troubles) -> Strip:
         part = column.part
         kept = board.kept_from(part.program) if part.program.kind == "web" else {}
-        browser = board.browser_of(part.program) if kept else None
-        key = _Key(column, browser, frozenset(troubles))
+        key = _Key(column, frozenset(kept), frozenset(troubles))
         strip = strips.get(key) or self._strips.get(key)
         if strip is None:
             strip = _laid_over(column, kept, troubles)

@@ -127,7 +127,9 @@ def _why_not(part: Part, line: Line) -> str:
     if line.layouts and part.ground.layout.id not in line.layouts:
         return ""
     return why_it_cannot(
-        part.program, line.shortcut, ways_of(line.shortcut, part.ground.keyboard, part.reads, part.pad).unreachable
+        *(part.program, line.shortcut),
+        ways_of(line.shortcut, part.ground.keyboard, part.reads, part.pad).unreachable,
+        part.ground.keyboard,
     )
 
 

@@ -4,15 +4,16 @@ Judged by stroke: what is another shortcut on paper may be the same keys on this
 """
 
 import datetime
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, get_args
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.part import Part
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.layouts.keyboard import Way, ways_of
+from amberkey.core.layouts.keyboard import Keyboard, Way, ways_of
 from amberkey.core.profiles.effective import EffectiveCommand
+from amberkey.core.programs.limits import why_not
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.standard.model import Ruling
 
@@ -64,7 +65,7 @@ def judge(part: Part, rulings: Mapping[str, Ruling], today: datetime.date | None
     known = before.cells if before is not None and before.part is part else {}
     told = before.rulings if before is not None and before.part is part else {}
     cells: dict[str, Cell] = {}
-    for task, effective in part.effective.by_task.items():
+    for task, commands in part.effective.all_by_task.items():
         ruling = rulings.get(task)
         if ruling is None:
             continue
@@ -72,18 +73,20 @@ def judge(part: Part, rulings: Mapping[str, Ruling], today: datetime.date | None
         if old is not None and (old is ruling or old == ruling):
             cells[task] = known[task]
         else:
-            cells[task] = _cell(part, effective, ruling, today)
+            cells[task] = _cell(part, commands, ruling, today)
     return Column(part, rulings, cells)
 
 
-def _cell(part: Part, effective: EffectiveCommand, ruling: Ruling, today: datetime.date | None) -> Cell:
-    program, command = part.program, effective.command
+def _cell(part: Part, commands: Sequence[EffectiveCommand], ruling: Ruling, today: datetime.date | None) -> Cell:
+    """Of several commands for one task it is enough that one agrees; where none does, the first is told of."""
+    program = part.program
     wanted, unreachable = ways_of(ruling.line.shortcut, part.ground.keyboard, part.reads, part.pad)
-    now = effective.now
+    found = ((one, _same_press(part, one.command, wanted)) for one in commands)
+    effective, agrees = next(((one, press) for one, press in found if press is not None), (commands[0], None))
+    command, now = effective.command, effective.now
     shortcuts = tuple([s for s, _ in now.shortcuts])
-    agrees = _same_press(part, command, wanted)
     if agrees is None:
-        why = why_it_cannot(program, ruling.line.shortcut, unreachable)
+        why = why_it_cannot(program, ruling.line.shortcut, unreachable, part.ground.keyboard)
         if why:
             return Cell("cannot", command, shortcuts, now.layer, why)
     exempt = ruling.exempt.get(program.id)
@@ -94,13 +97,13 @@ def _cell(part: Part, effective: EffectiveCommand, ruling: Ruling, today: dateti
     return Cell("differs" if agrees is None else "agrees", command, shortcuts, now.layer, "", agrees)
 
 
-def why_it_cannot(program: Program, shortcut: Shortcut, unreachable: str) -> str:
+def why_it_cannot(program: Program, shortcut: Shortcut, unreachable: str, keyboard: Keyboard) -> str:
     """Why a program can't be given a shortcut on a keyboard; "" where it can. `unreachable`: why no stroke makes it."""
     if unreachable:
         return f"no key makes it here: {unreachable}"
     if program.card_only:
         return CARD_ONLY
-    return program.limits.why_not(shortcut) or ""
+    return why_not(program, shortcut, keyboard)
 
 
 def _same_press(part: Part, command: Command, wanted: tuple[Way, ...]) -> Binding | None:

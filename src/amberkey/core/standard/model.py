@@ -13,7 +13,7 @@ from amberkey.core.documents.sections import Item, exception_key, line_key, mean
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.profiles.model import LayoutId
+from amberkey.core.profiles.model import Layouts
 from amberkey.core.programs.model import Id, Text
 
 Reason = Annotated[str, Field(max_length=600)]
@@ -25,7 +25,7 @@ class Line(Value):
 
     task: Id
     platform: Platform
-    layouts: tuple[LayoutId, ...] = ()
+    layouts: Layouts = ()
     keys: ShortcutField
     reason: Reason = ""
     owner: Owner = ""
@@ -48,7 +48,7 @@ class Exempt(Value):
     task: Id
     program: Id
     platform: Platform
-    layouts: tuple[LayoutId, ...] = ()
+    layouts: Layouts = ()
     reason: Annotated[str, Field(min_length=3, max_length=600)]
     owner: Owner = ""
     until: datetime.date | None = None

@@ -22,6 +22,7 @@ from amberkey.core.layouts.keyboard import Keyboard, Way, ways_of
 from amberkey.core.layouts.reach import Hand, Reach, reach_of_sequence
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.strokes import Made, Reading, strokes_of
+from amberkey.core.programs.limits import why_not
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.tasks.model import Family
 
@@ -84,7 +85,7 @@ def candidates_for(wish: Wish | Binding, boards: Sequence[Board], most: int = 3)
 def free_for(wish: Wish, boards: Sequence[Board]) -> Callable[[Shortcut], bool]:
     """Tells of a shortcut whether it is free for a command in all the given setups."""
     places = _places(wish, boards)
-    return lambda shortcut: not wish.program.limits.why_not(shortcut) and all(p.free(shortcut) for p in places)
+    return lambda shortcut: all(p.takes(shortcut) and p.free(shortcut) for p in places)
 
 
 def _places(wish: Wish, boards: Sequence[Board]) -> "list[_Place]":
@@ -95,11 +96,10 @@ def _places(wish: Wish, boards: Sequence[Board]) -> "list[_Place]":
 def _free_ones(wish: Wish, boards: Sequence[Board], likeness: "_Likeness") -> Iterator[tuple[int, int, Shortcut, Reach]]:
     """(cost, order, shortcut, reach on the worst of the keyboards) of everything that is free everywhere."""
     first, *others = _places(wish, boards)
-    refused = frozenset(wish.program.limits.refuses)
     singles = (
         (shortcut, reach)
         for shortcut, (way, reach) in first.thinkable.items()
-        if way[0] not in first.blocked and shortcut != wish.old and shortcut not in refused
+        if way[0] not in first.blocked and shortcut != wish.old and first.takes(shortcut)
     )
     sequences = ((s, r) for s in _sequences(wish, first) if (r := first.free(s)) is not None)
     found = False
@@ -109,7 +109,7 @@ def _free_ones(wish: Wish, boards: Sequence[Board], likeness: "_Likeness") -> It
         worst = reach
         for place in others:
             here = place.free(shortcut)
-            if here is None:
+            if here is None or not place.takes(shortcut):
                 break
             worst = max(worst, here, key=lambda r: r.score)
         else:
@@ -132,12 +132,19 @@ class _Place:
         self.text = program.kind in ("system", "utility") or bool(program.texts_within(wish.scope))
         self.blocked = self._blocked()
 
+    def takes(self, shortcut: Shortcut) -> bool:
+        """Whether the program can take a shortcut on this keyboard."""
+        return not why_not(self.part.program, shortcut, self.part.ground.keyboard)
+
     def _blocked(self) -> Set[Stroke]:
         """The strokes with which no shortcut for the wish may begin."""
         board, part = self.board, self.part
-        browser = board.browser_of(part.program)
         found = {s for s, bucket in part.first.items() if any(b.scope in self.in_reach for b in bucket)}
-        found |= part.menus.keys()
+        for owner in board.menus_of(part):
+            found |= owner.menus.keys()
+        found |= board.last.keys() | board.chains.keys()
+        if self.text and board.composer is not None:
+            found |= board.composer.composing
         # The press of a protected task is never proposed, not even where the program has no such command of its own.
         found |= board.taken | part.strokes_of_tasks(part.ground.protected).keys() | part.retired.keys()
         found |= strokes_taken_before(board, part, frozenset(way[0] for way, _ in self.thinkable.values()))
@@ -147,7 +154,7 @@ class _Place:
                 found |= guard.begins(one.reserved.keys, part.reads, part.program.pad_counts) if guard else set()
         if self.text:
             found |= part.ground.telling | part.caret.keys()
-        if browser is not None:
+        for browser in board.browsers_of(part.program):
             found |= browser.first.keys()
         return found
 
@@ -207,7 +214,7 @@ def _sequences(wish: Wish, place: _Place) -> Iterator[Shortcut]:
         for key in "ABCDEFGHIJKLMNOPQRSTUVWXYZ":
             for held in ((), beginning.modifiers):
                 shortcut = Shortcut((beginning, Press(held, key)))
-                if shortcut != wish.old and not limits.why_not(shortcut):
+                if shortcut != wish.old and place.takes(shortcut):
                     yield shortcut
 
 

@@ -10,7 +10,7 @@ from typing import Literal, cast
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board, put_together
-from amberkey.core.clashes.part import Part
+from amberkey.core.clashes.part import Part, Patched
 from amberkey.core.compare.operations import Operation, operation
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.platform import Platform
@@ -93,16 +93,19 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
     programs: list[str] = []
     hotkeys = False
     entries = [c for c in here if c.section == "entries"]
-    orphans = board.setup.orphans
+    orphans, far = board.setup.orphans, board.far
     for program_id in dict.fromkeys(cast(Entry, c.item).program for c in entries):
         part = board.parts.get(program_id)
         own = [c for c in entries if cast(Entry, c.item).program == program_id]
+        if far is not None and far.program.id == program_id:
+            beyond = _patched(board, far, profiles, own)
+            far, hotkeys = beyond.part, True
+            gone += beyond.gone
+            come += beyond.come
         if part is None:
             orphans = _without(orphans, own)
             continue
-        changed = _changed_commands(board, part, profiles, own)
-        effective = _effective_after(part, changed, own, board)
-        patched = part.with_commands({n: command for n, (command, _) in changed.items()}, effective)
+        patched = _patched(board, part, profiles, own)
         parts[program_id] = patched.part
         gone += patched.gone
         come += patched.come
@@ -118,7 +121,7 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
     if orphans is not setup.orphans:
         setup = replace(setup, orphans=orphans)
     if hotkeys:
-        after = put_together(setup, board.ground, parts, board.far)
+        after = put_together(setup, board.ground, parts, far)
         gone += [b for b in board.extra if not _stands_in(b, after.extra)]
         come += [b for b in after.extra if not _stands_in(b, board.extra)]
     else:
@@ -131,6 +134,12 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
         _shortcuts(gone) != _shortcuts(come),
         hotkeys or orphans is not board.setup.orphans,
     )
+
+
+def _patched(board: Board, part: Part, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> Patched:
+    changed = _changed_commands(board, part, profiles, changes)
+    effective = _effective_after(part, changed, changes, board)
+    return part.with_commands({n: command for n, (command, _) in changed.items()}, effective)
 
 
 def touched_strokes(before: Board, after: PatchedBoard) -> frozenset[Stroke]:
@@ -165,11 +174,16 @@ def _shortcuts(bindings: Iterable[Binding]) -> set[tuple[object, ...]]:
 
 
 def entries_for(
-    profile: Profile, program: Program, command: Command, platform: Platform, changes: Iterable[Change] = ()
+    profile: Profile,
+    program: Program,
+    command: Command,
+    platform: Platform,
+    layout: str,
+    changes: Iterable[Change] = (),
 ) -> tuple[Entry, ...]:
-    """A profile's entries for one command, by its present name or an old one, after some changes to that profile."""
-    found = {e.key: e for name in (*command.was, command.id) for e in profile.by_command.get((program.id, name, platform), ())}
+    """What a profile says of one command, by its present name or an old one, on a layout after some changes to that profile."""
     names = {command.id, *command.was}
+    found = {e.key: e for name in names for e in profile.by_command.get((program.id, name, platform), ())}
     for change in changes:
         entry = cast(Entry, change.item)
         if change.profile != profile.id or entry.platform != platform or entry.command not in names:
@@ -177,10 +191,8 @@ def entries_for(
         found.pop(change.key, None)
         if change.after is not None:
             found[change.key] = entry
-    if profile.sets:
-        beside = profile.of_sets_beside(found.values())
-        found |= {e.key: e for e in beside if (e.program, e.platform) == (program.id, platform) and e.command in names}
-    return tuple(sorted(found.values(), key=lambda e: e.key))
+    own = for_layout(tuple(sorted(found.values(), key=lambda e: e.key)), layout)
+    return tuple(e for e in profile.beside(own, program.id, platform, layout) if e.command in names)
 
 
 def _changed_commands(
@@ -198,8 +210,8 @@ def _changed_commands(
             continue
         said: list[tuple[LayerEntries, Entry]] = []
         for layer in setup.layers:
-            own = entries_for(profiles[layer], part.program, command, setup.platform, changes)
-            own = tuple(e for e in for_layout(own, setup.layout) if tuple(sorted(e.arguments.items())) == arguments)
+            own = entries_for(profiles[layer], part.program, command, setup.platform, setup.layout, changes)
+            own = tuple(e for e in own if tuple(sorted(e.arguments.items())) == arguments)
             said += [(LayerEntries(layer, own, profiles[layer].overlap_days), e) for e in own]
         effective = effective_command(part.program, command, arguments, setup.platform, said, board.setup.guard)
         found[place] = (effective, said)

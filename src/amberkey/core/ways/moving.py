@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from amberkey.core.clashes.board import ASSISTIVE, LAUNCHERS, TRANSLATIONS
+from amberkey.core.clashes.binding import ASSISTIVE, INPUT_METHOD, LAUNCHERS, MENUS, REMAPS, TRANSLATIONS
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import Clash
 from amberkey.core.keys.shortcut import Shortcut
@@ -13,13 +13,15 @@ from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
 from amberkey.core.ways.wayout import WayOut, boards_with, entry_change, reach_here, replaced
 
+# What stands for these has no entry in a profile that could say otherwise.
+_NO_ENTRIES = (ASSISTIVE, TRANSLATIONS, LAUNCHERS, INPUT_METHOD, MENUS, REMAPS)
 # Further candidates are tried where the first ones turn out to make a clash.
 _TRIES = 3
 
 
 def _can_move(clash: Clash) -> bool:
     subject = clash.subject
-    if clash.kind in ("orphan", "duplicate") or subject.program.id in (ASSISTIVE, TRANSLATIONS, LAUNCHERS):
+    if clash.kind in ("orphan", "duplicate") or subject.program.id in _NO_ENTRIES:
         return False
     if subject.program.card_only:
         return False

@@ -9,6 +9,7 @@ from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.reach import Reach
+from amberkey.core.programs.limits import why_not
 from amberkey.core.tasks.model import Task
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
@@ -96,5 +97,5 @@ def _why_not(binding: Binding, subject: Binding, shortcut: Shortcut, board: Boar
         return "has it already"
     if binding.shortcut != subject.shortcut and not set(binding.ways) & set(subject.ways):
         return f"has {say_shortcut(binding.shortcut, board)} for it" if binding.shortcut.presses else "has no key for it"
-    why = binding.program.limits.why_not(shortcut)
+    why = why_not(binding.program, shortcut, board.ground.keyboard)
     return f"can't take it: {why}" if why else ""

@@ -89,7 +89,7 @@ def entry_change(
     set_in = effective.now.layer
 
     def standing_in(layer: str) -> tuple[Entry, ...]:
-        found = entries_for(estate.profiles[layer], part.program, command, setup.platform)
+        found = entries_for(estate.profiles[layer], part.program, command, setup.platform, setup.layout)
         return tuple(e for e in found if not e.arguments and e.command == command.id)
 
     layer = target

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from amberkey.core.clashes.binding import Binding
-from amberkey.core.clashes.board import ASSISTIVE, LAUNCHERS, TRANSLATIONS, Board
+from amberkey.core.clashes.binding import ASSISTIVE, INPUT_METHOD, LAUNCHERS, MENUS, REMAPS, TRANSLATIONS, Binding
+from amberkey.core.clashes.board import Board, translation_id
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.profiles.effective import DEFAULT
-from amberkey.core.profiles.model import Launcher, Translation, ring_of_translations
+from amberkey.core.profiles.model import Launcher, Translation
 from amberkey.core.ways.candidates import Candidate, candidates_for
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
@@ -18,9 +18,15 @@ def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     """Clearing the holder, where it can be cleared: a command of a program, a hotkey that lets go, a launcher."""
     clash = group.clash
     holder = clash.holder
-    if clash.kind not in ("system", "utility", "same_scope", "shadow", "prefix") or holder is None or clash.loser is None:
+    if (
+        clash.kind not in ("system", "utility", "remote", "same_scope", "shadow", "prefix")
+        or holder is None
+        or clash.loser is None
+    ):
         return
-    if holder.program.id == ASSISTIVE or holder.station == "system_fixed" or holder.program.card_only:
+    if holder.program.id in (ASSISTIVE, INPUT_METHOD, MENUS, REMAPS) or holder.program.card_only:
+        return
+    if holder.program.kind == "system" and holder.command.grip == "fixed":
         return
     setup_id = group.setups[0].id
     board = estate.board(setup_id)
@@ -98,7 +104,9 @@ def _cleared_item(estate: Estate, holder: Binding, group: Group) -> tuple[Change
             id=launcher.id, name=launcher.name, runs=launcher.runs, shortcuts={p: s for p, s in shortcuts.items() if s}
         )
         return (Change(holder.layer, launcher, after),)
-    translation = next((t for t in profile.translations if t.program == holder.command.id and t.keys == holder.shortcut), None)
+    translation = next(
+        (t for t in profile.translations if translation_id(t) == holder.command.id and t.keys == holder.shortcut), None
+    )
     return (Change(holder.layer, translation, None),) if translation else ()
 
 
@@ -157,6 +165,8 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     changes = entry_change(estate, subject.program.id, subject.command.id, setup_id, shortcuts, target)
     profile = changes[0].profile if changes else target
     root = subject.program.root.id
+    if becomes == subject.shortcut:
+        return
     translation = Translation(
         program=subject.program.id,
         scope=None if subject.scope == root else subject.scope,
@@ -164,9 +174,6 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
         keys=subject.shortcut,
         becomes=becomes,
     )
-    others = [t for t in estate.profiles[profile].translations if t.key != translation.key]
-    if ring_of_translations([*others, translation]):
-        return
     standing = next((t for t in estate.profiles[profile].translations if t.key == translation.key), None)
     changes = (*changes, Change(profile, standing, translation))
     told = consequences_of(estate, changes, group)
@@ -179,7 +186,7 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
 
 def _taken_anyway(board: Board, binding: Binding) -> bool:
     """Whether somebody before the program takes a press, so that no translation would hear it."""
-    return any(s in board.fixed or s in board.intercept for way in binding.ways for s in way)
+    return any(s in board.guarded or s in board.intercept for way in binding.ways for s in way)
 
 
 def tidy(estate: Estate, group: Group) -> Iterator[WayOut]:

@@ -18,7 +18,7 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import Style, cap_of_key, cap_of_modifier
-from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.keyboard import pressed
 from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.typing import types
@@ -164,7 +164,7 @@ def _keyboard(given: KeyboardIn) -> KeyboardOut:
 def _strokes(board: Board, begun: Shortcut, focus: Focus | None) -> tuple[Stroke, ...]:
     part = board.parts[focus.program] if focus else None
     reads = part.reads if part else "character"
-    ways, unreachable = ways_of(begun, board.ground.keyboard, reads, bool(part and part.pad))
+    ways, unreachable = pressed(begun, board.ground.keyboard, reads, bool(part and part.pad))
     if not ways:
         raise Problem(400, f"{begun} can't be pressed here.", f"{unreachable}.", "Begin with another press.")
     return ways[0]
@@ -197,7 +197,8 @@ def modifier_of_code(board: Board, code: str) -> str | None:
 
 
 _OWNERS: Mapping[str, Owner] = {
-    "system_fixed": "system",
+    "guarded": "system",
+    "system_last": "system",
     "intercept": "utility",
     "browser_keeps": "browser",
     "browser": "browser",

@@ -8,7 +8,7 @@ from ninja import Router
 
 from amberkey.core.clashes.binding import Station
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.trace import Focus, Trace, trace
+from amberkey.core.clashes.trace import Focus, Trace, trace_heard
 from amberkey.core.keys.codes import ALL_CODES, MODIFIER_CODES
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Press, Shortcut
@@ -18,6 +18,7 @@ from amberkey.core.layouts.reach import reach_of_sequence
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.layouts.strokes import canonical_on
 from amberkey.core.layouts.typing import types
+from amberkey.core.programs.limits import why_not
 from amberkey.core.programs.model import Program
 from amberkey.server.estate import board_of, current_estate
 from amberkey.server.problems import NotFound, Problem
@@ -145,9 +146,9 @@ def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str
     caret = moved.name if moved else ""
     reach = reach_of_sequence(ways[0], ground.keyboard.body, ground.keyboard.remaps, ground.mouse_hand) if ways else None
     focus = Focus(program.id, scope) if program is not None and scope is not None else None
-    holders = list(_holders(trace(board, ways[0], focus))) if ways else []
+    holders = list(_holders(trace_heard(board, ways[0], focus))) if ways else []
     each = [dict.fromkeys(way[n] for way in ways) for n in range(len(shortcut.presses) if ways else 0)]
-    refused = (program.limits.why_not(shortcut) or "") if program else ""
+    refused = why_not(program, shortcut, ground.keyboard) if program else ""
     return JudgementOut(
         shortcut=shortcut_out(shortcut, board),
         strokes=[[stroke_out(s) for s in strokes] for strokes in each],

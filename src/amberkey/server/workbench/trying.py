@@ -15,7 +15,7 @@ from amberkey.core.clashes.trying import say_outcome, typed_by
 from amberkey.core.clashes.wording import STATION_WORDS
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.keyboard import pressed as ways_pressed
 from amberkey.core.layouts.naming import press_for
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.programs.model import Program
@@ -163,7 +163,7 @@ def pressed(board: Board, focus: Focus | None, given: TryIn) -> tuple[Shortcut, 
         raise Problem(400, "There is no press here.", cure="Press, click or type one.")
     shortcut = read_shortcut(given.text).resolve(board.ground.platform)
     reads = part.reads if part else "character"
-    ways, unreachable = ways_of(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
+    ways, unreachable = ways_pressed(shortcut, board.ground.keyboard, reads, bool(part and part.pad))
     if not ways:
         return shortcut, (), unreachable
     # A key that was given by its place is called by what it types in this lane.

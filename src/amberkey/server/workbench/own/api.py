@@ -9,6 +9,8 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
+from amberkey.core.layouts.keyboard import usual_keyboard
+from amberkey.core.programs.limits import why_not
 from amberkey.server.estate import current_estate
 from amberkey.server.people.acting import actor_of
 from amberkey.server.people.verbs.choose import choose_shortcut
@@ -81,7 +83,7 @@ def change_own(request: HttpRequest, action: str, platform: str, given: OwnIn) -
     keys = given.keys
     if keys:
         shortcut = read_shortcut(keys).resolve(here)
-        why = program_of({}, here).limits.why_not(shortcut)
+        why = why_not(program_of({}, here), shortcut, usual_keyboard(here))
         if why or shortcut.presses[0].key is None:
             raise Problem(
                 400, f"Amber Key can't take {shortcut}.", f"{why or 'It asks for a key by its name'}.", "Choose another one."

@@ -6,6 +6,7 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.programs.limits import why_not
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.ways.consequences import Consequences
 from amberkey.core.ways.proposing import assign as compute
@@ -40,7 +41,7 @@ def checked(
     if len(shortcuts) > program.limits.shortcuts_per_command:
         raise Problem(400, f"{program.name} takes at most {program.limits.shortcuts_per_command} shortcuts for a command.")
     for shortcut in shortcuts:
-        why = program.limits.why_not(shortcut)
+        why = why_not(program, shortcut, board.ground.keyboard)
         if why:
             raise Problem(400, f"{program.name} can't take {shortcut}.", f"As a rule, {why}.", "Choose another shortcut.")
     return program, command, shortcuts
