@@ -238,7 +238,7 @@ def test_an_organisation_is_checked_in_all_its_setups(ask):
 
     code, answers, _ = ask("check", str(FERRIES / "organisation-organisation.json"), "--json")
     assert code == 1
-    assert len(answers) == 39
+    assert len(answers) == 41
     assert all(a["clashes"] for a in answers)
 
 

@@ -97,7 +97,7 @@ def test_trace_and_clashes_agree_on_who_takes_the_press(setup):
 @pytest.mark.parametrize(
     "setup, text, focus, taken_at, effect",
     [
-        ("german", "Meta+L", ("tableware", "grid"), "guarded", "command"),
+        ("german", "Meta+L", ("tableware", "grid"), "system", "command"),
         ("german", "PrintScreen", ("tableware", "grid"), "system", "command"),
         ("german", "Control+code:KeyS", ("tableware", "grid"), "program", "command"),
         ("german", "Control+Alt+code:KeyE", ("tableware", "side"), None, "nothing"),

@@ -97,7 +97,7 @@ def test_forgiving_input_canonical_output(given_text, canonical):
         ("ctrl+a+b", "b", "Control+A then B"),
         ("F8 ctrl+L", "L", "F8 then Control+L"),
         ("ctrl+code:KeyQQ", "KeyQQ", "code:KeyQ"),
-        ("ctrl+", "+", "Control"),
+        ("ctrl+", "+", "Control+Plus"),
         ("shift shift", "shift shift", "Shift then Shift"),
         ("ctrl strg u", "ctrl strg u", "Control+U"),
     ],

@@ -120,6 +120,27 @@ def recycled(p):
     return scene(p, here, house={"entries": [moved, given]}), "F6", "office/panel"
 
 
+def composer(p):
+    method = {"name": "Threadpen", "takes": ["F9"], "composing": ["F10"]}
+    return scene(p, office(p, command("count", "window", "F9")), input_method=method), "F9", "office/page"
+
+
+def remote(p):
+    far = {"name": "Far", "presses": "passed on", "system": {"id": "system", "version": "1"}}
+    taken = command("picture", "everywhere", "F11")
+    return scene(p, system(p, taken), office(p, command("full", "window", "F11")), remote=far), "F11", "office/page"
+
+
+def menu_letter(p):
+    menus = [{"letter": "T", "name": "Tools"}]
+    return scene(p, office(p, command("table", "panel", "Alt+T"), menus=menus)), "Alt+T", "office/panel"
+
+
+def goes_first(p):
+    closing = command("closing", "everywhere", "Alt+F4", grip="programs go first")
+    return scene(p, system(p, closing), office(p, command("send", "window", "Alt+F4"))), "Alt+F4", "office/page"
+
+
 # kind, the scene, what is told, who gets the press (None: nobody asks)
 FIXTURES = [
     ("system_fixed", system_fixed, ("blocker", "system/lock", "office/jump"), "system/lock"),
@@ -139,6 +160,10 @@ FIXTURES = [
     ("cannot", cannot, ("blocker", None, "office/send"), None),
     ("duplicate", duplicate, ("low", "office/send", "office/send"), "office/send"),
     ("orphan", orphan, ("medium", None, "office/gone"), None),
+    ("input_method", composer, ("high", "input-method/own", "office/count"), "input-method/own"),
+    ("remote", remote, ("high", "system/picture", "office/full"), "system/picture"),
+    ("menu_letter", menu_letter, ("medium", "office/table", "menus/menu-0"), "office/table"),
+    ("goes_first", goes_first, ("medium", "office/send", "system/closing"), "office/send"),
     ("recycled", recycled, ("low", "office/new", "office/old"), "office/new"),
 ]
 
@@ -151,7 +176,8 @@ def test_the_fixtures_are_of_every_kind():
 @pytest.mark.parametrize("kind, made, expected, winner", FIXTURES, ids=[f"{k}-{m.__name__}" for k, m, *_ in FIXTURES])
 def test_each_kind_is_found_with_its_winner(kind, made, expected, winner, platform):
     estate, press, focus = made(platform)
-    assert clashes(estate) == [(kind, *expected)]
+    there = kind != "menu_letter" or platform != "macos"  # which has no menu letters
+    assert clashes(estate) == ([(kind, *expected)] if there else [])
     if press:
         assert name(pressed(estate, press, focus)[-1].effect.binding) == winner
 

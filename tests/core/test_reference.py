@@ -51,7 +51,7 @@ def test_every_press_of_a_table_can_be_made(platform):
 @pytest.mark.parametrize("platform", sorted(BODIES))
 def test_a_table_knows_how_the_caret_moves_and_erases(platform):
     caret = TABLES[platform].caret
-    assert {c.does for c in caret} == {"moves", "selects", "erases"}
+    assert {c.does for c in caret} == {"moves", "selects", "erases", "copies", "undoes", "enters"}
     assert {"character", "word", "line", "page"} <= {c.unit for c in caret}
     assert len({c.keys for c in caret}) == len(caret)
     assert 5 < sum(c.basic for c in caret) < len(caret)

@@ -101,7 +101,7 @@ def _parser() -> Parser:
     _document_options(verb)
     verb.add_argument("--before", metavar="PROFILE", help="an earlier state of a profile: only clashes that are new since")
     verb.add_argument("--ways", action="store_true", help="with the ways out of each clash")
-    verb.add_argument("--today", help="judge retired keys as on this day (YYYY-MM-DD)")
+    verb.add_argument("--today", help="judge keys given up as on this day (YYYY-MM-DD; else this machine's day)")
     verb.add_argument("--json", action="store_true", help="answer as JSON")
 
     verb = verbs.add_parser("trace", help="the way of presses through a setup")
@@ -117,7 +117,7 @@ def _parser() -> Parser:
     verb.add_argument("--compiled", action="store_true", help="as if the standard's layer lay under all others")
     verb.add_argument("--tasks", action="store_true", help="a figure for each task as well")
     verb.add_argument("--cells", action="store_true", help="everything that doesn't agree, with the reason")
-    verb.add_argument("--today", help="judge exceptions as on this day (YYYY-MM-DD)")
+    verb.add_argument("--today", help="judge exceptions as on this day (YYYY-MM-DD; else this machine's day)")
     _document_options(verb)
     verb.add_argument("--json", action="store_true", help="answer as JSON")
 

@@ -36,9 +36,10 @@ def check(asked: Namespace) -> tuple[list[Answer], int]:
     return answers, int(any(a.facts["clashes"] for a in answers))
 
 
-def day_from(text: str | None) -> datetime.date | None:
+def day_from(text: str | None) -> datetime.date:
+    """The day given, or the machine's. Raises Wrong."""
     try:
-        return datetime.date.fromisoformat(text) if text else None
+        return datetime.date.fromisoformat(text) if text else datetime.date.today()
     except ValueError as error:
         raise Wrong(f"{text} is no day. Write it as 2026-11-24.") from error
 
@@ -58,7 +59,7 @@ def _new_since(path: str, estate: Estate) -> dict[str, set[str]]:
 def _answer(estate: Estate, setup: Setup, new: dict[str, set[str]] | None, ways: bool) -> Answer:
     board = estate.board(setup.id)
     clashes = [c for c in estate.clashes(setup.id) if new is None or c.identity in new.get(setup.id, ())]
-    facts: Facts = {"setup": setup.id, "clashes": [_clash(c, board, estate, ways) for c in clashes]}
+    facts: Facts = {"setup": setup.id, "day": str(estate.today), "clashes": [_clash(c, board, estate, ways) for c in clashes]}
     rows = [(c.severity, c.kind, say_clash(c, board)) for c in clashes]
     many = f"{len(clashes)} {'clash' if len(clashes) == 1 else 'clashes'}"
     return Answer(f"{setup.name}: {many}\n{columns(rows)}".strip(), facts)

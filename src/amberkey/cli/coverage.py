@@ -32,7 +32,7 @@ def coverage(asked: Namespace) -> tuple[list[Answer], int]:
     told = "as if compiled" if asked.compiled else "as people press today"
     rows = [("everything", *_words(whole))]
     rows += [(_program(estate, p), *_words(c)) for p, c in sorted(measured.by_program().items()) if c.plain.could]
-    text = f"{standard.name}, {told}\n{columns([('', 'agree', 'could', 'share', 'by people'), *rows])}"
+    text = f"{standard.name}, {told}, on {estate.today}\n{columns([('', 'agree', 'could', 'share', 'by people'), *rows])}"
     if asked.tasks:
         tasks = [(_task(estate, t), *_words(c)) for t, c in sorted(measured.by_task().items())]
         text += f"\n\n{columns([('', 'agree', 'could', 'share', 'by people'), *tasks])}"
@@ -42,6 +42,7 @@ def coverage(asked: Namespace) -> tuple[list[Answer], int]:
     facts: Facts = {
         "standard": standard.id,
         "compiled": asked.compiled,
+        "day": str(estate.today),
         "whole": _facts(whole),
         "programs": {p: _facts(c) for p, c in measured.by_program().items()},
         "tasks": {t: _facts(c) for t, c in measured.by_task().items()},

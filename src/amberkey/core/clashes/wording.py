@@ -117,12 +117,11 @@ def _lets_go(holder: Binding) -> str:
 def _input_method(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     part = "one press of " if len(loser.shortcut.presses) > 1 else ""
-    always = board.composer is not None and clash.stroke in board.composer.takes
-    when = "takes" if always else "takes, while a text is being composed,"
-    return (
-        f"{holder.program.name} {when} {part}{say_shortcut(loser.shortcut, board)} for {holder.command.name}. "
-        f"{loser.command.name} in {loser.program.name} never gets it{'' if always else ' then'}."
-    )
+    pressed = f"{part}{say_shortcut(loser.shortcut, board)}"
+    lost = f"{loser.command.name} in {loser.program.name} never gets it"
+    if board.composer is not None and clash.stroke in board.composer.takes:
+        return f"{holder.program.name} takes {pressed} as one of its own keys. {lost}."
+    return f"{holder.program.name} takes {pressed} while a text is being composed. {lost} then."
 
 
 def _menu_letter(clash: Clash, board: Board) -> str:

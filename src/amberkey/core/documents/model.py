@@ -4,13 +4,20 @@ import re
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from operator import attrgetter
-from typing import Any, Self, TypeVar
+from typing import Annotated, Any, Self, TypeVar
 
-from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Strict, ValidationError, model_validator
 
 from amberkey.core.documents.canonical import Json, canonical_bytes, digest_of
 from amberkey.core.documents.errors import DocumentError, Fault, Faults, NewerFormat, UnknownFormat
+from amberkey.core.documents.saying import UNION_MEMBERS, say_fault
 from amberkey.core.documents.sections import NO_SECTIONS, SECTIONS, Section
+
+Flag = Annotated[bool, Strict()]
+"""True or false, and nothing that could be read as such: as the published schemas say."""
+
+Whole = Annotated[int, Strict()]
+"""A whole number, likewise."""
 
 
 class Value(BaseModel):
@@ -124,7 +131,8 @@ def read_document(value: Json, kinds: Mapping[str, type[D]]) -> D:
     try:
         return model.model_validate(value).normal()
     except ValidationError as error:
-        raise DocumentError([fault for e in error.errors() for fault in _faults(e)]) from error
+        faults = (fault for e in error.errors() for fault in _faults(e))
+        raise DocumentError(list({(f.place, f.says): f for f in faults}.values())) from error
 
 
 def _refusal(given: str, kinds: Mapping[str, type[D]]) -> DocumentError:
@@ -146,18 +154,13 @@ def _refusal(given: str, kinds: Mapping[str, type[D]]) -> DocumentError:
     )
 
 
-_CURES = {
-    "extra_forbidden": ("There is no such field here.", "Take it out, or check its spelling."),
-    "missing": ("This field is missing.", "Add it."),
-}
-
-
 def _faults(error: Any) -> list[Fault]:
     place = ""
     for part in error["loc"]:
+        if part in UNION_MEMBERS:
+            continue
         place += f"[{part}]" if isinstance(part, int) else f"{'.' if place else ''}{part}"
     cause = error.get("ctx", {}).get("error")
     if isinstance(cause, Faults):
         return [Fault(f"{place}.{f.place}" if place else f.place, f.says, f.cure) for f in cause.faults]
-    says, cure = _CURES.get(error["type"], (f"{error['msg'].removeprefix('Value error, ')}.".replace("..", "."), ""))
-    return [Fault(place, says, cure)]
+    return [Fault(place.removesuffix(".[key]"), *say_fault(error))]

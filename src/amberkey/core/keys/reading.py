@@ -192,7 +192,7 @@ def _read_press(text: str, start: int, end: int) -> Press:
                 (position, stop),
                 f"A press has one key, and {text[key_span[0] : key_span[1]]} is already it.",
                 "modifiers and one key; write `then` between two presses",
-                _good(f"{first} then {rest}"),
+                _abbreviated(text[start:end]) or _good(f"{first} then {rest}"),
             )
         else:
             key, code, key_span = found_key, found_code, (position, stop)
@@ -204,7 +204,7 @@ def _read_press(text: str, start: int, end: int) -> Press:
             (max(start, end - 1), end),
             "The press ends before its key." if end > start else "A press is missing here.",
             "a key",
-            _good(text[start:end].strip().rstrip("+-").rstrip()),
+            _ended_with_a_sign(text[start:end].strip()),
         )
     doubled = {m for m in modifiers if modifiers.count(m) > 1}
     if doubled:
@@ -255,14 +255,55 @@ def _read_token(text: str, position: int, end: int) -> tuple[str | None, str | N
                 text, word.span(), f"The character U+{ord(char):04X} is not on a key.", "a key that can be pressed"
             )
         return None, case_of_key(char), None, word.end()
-    near = difflib.get_close_matches(word[0].lower(), (*MODIFIER_NAMES, *KEY_NAMES), 1, 0.6)
-    guess = None
-    if near:
-        name = MODIFIER_NAMES.get(near[0]) or KEY_NAMES[near[0]]
-        guess = _good(f"{text[:position]}{'Plus' if name == '+' else name}{text[word.end() :]}")
+    if _FUNCTION_KEY.fullmatch(word[0]):
+        number = "F24" if len(word[0]) > 2 else "F10"
+        guess = _good(f"{text[:position]}{number}{text[word.end() :]}")
+        raise ShortcutError(text, word.span(), f"There is no key {word[0][:40].upper()}.", "F1 to F24", guess)
     raise ShortcutError(
-        text, word.span(), f"No key is called {word[0][:40]}.", "a modifier, a key name or one character", guess
+        *(text, word.span(), f"No key is called {word[0][:40]}.", "a modifier, a key name or one character"),
+        _near(text, position, word[0]),
     )
+
+
+_FUNCTION_KEY = re.compile(r"[fF]\d+")
+_ABBREVIATED = {"C": "Control", "M": "Alt", "S": "Shift"}
+_OTHER_SEPARATORS = re.compile(r"[/_.;:|<>]+")
+
+
+def _near(text: str, position: int, word: str) -> str | None:
+    """The nearest good reading of a text in which a word is no name: the caret for Control, other signs between the names, or
+    the name that is spelled most like it."""
+    before, after = text[:position], text[position + len(word) :]
+    if len(word) == 2 and word[0] == "^":
+        return _good(f"{before}{'+' if before.strip() else ''}Control+{word[1]}{after}")
+    parts = " ".join(filter(None, _OTHER_SEPARATORS.split(text)))
+    abbreviated = _abbreviated(parts)
+    if abbreviated is not None:
+        return abbreviated
+    if _OTHER_SEPARATORS.search(word) and len(word) > 2 and (read := _good(parts)) is not None:
+        return read
+    near = difflib.get_close_matches(word.lower(), (*MODIFIER_NAMES, *KEY_NAMES), 1, 0.6)
+    if not near:
+        return None
+    name = MODIFIER_NAMES.get(near[0]) or KEY_NAMES[near[0]]
+    return _good(f"{before}{'Plus' if name == '+' else name}{after}")
+
+
+def _abbreviated(text: str) -> str | None:
+    """Modifiers by one letter and a hyphen, as in C-x, written out; None where a text is something else."""
+    *letters, key = text.strip().split("-")
+    if letters and key and all(one in _ABBREVIATED for one in letters):
+        return _good("+".join((*(_ABBREVIATED[one] for one in letters), key)))
+    return None
+
+
+def _ended_with_a_sign(text: str) -> str | None:
+    """The guess for a press that ends with + or -: that this was meant as its key."""
+    sign = text[-1:]
+    held = text.rstrip("+-").rstrip()
+    if sign not in ("+", "-") or not held:
+        return _good(held)
+    return _good(f"{held}+{'Plus' if sign == '+' else sign}") or _good(held)
 
 
 def _ends_here(text: str, stop: int, end: int, name: str) -> bool:

@@ -5,7 +5,7 @@ import json
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from amberkey.core.organisation.census import Census, Tally
 from amberkey.core.organisation.layers import Layer, layers_of
@@ -86,7 +86,7 @@ class _Deriving:
             programs = self.organisation.programs_on(machine)
             found = self._same.get(programs)
             if found is None:
-                found = self._same[programs] = _Running(programs, _digest([p.model_dump_json() for p in programs], 6))
+                found = self._same[programs] = _Running(programs, _digest([p.told for p in programs], 6))
             self._running[key] = found
         return found
 
@@ -112,6 +112,7 @@ def derive(organisation: Organisation, program_names: Mapping[str, str] | None =
         for layout in (seat.layout,) if seat.layout is not None else machine.layouts:
             key: tuple[object, ...] = (
                 *(machine.platform, machine.edition, layout, machine.body, machine.numlock, machine.remote, running),
+                *(machine.edition_version, _has(machine), machine.input_method),
                 *(layers, person.mouse_hand, person.assistive),
             )
             one = found.get(key)
@@ -168,6 +169,9 @@ def _setup(organisation: Organisation, found: _Found) -> Setup:
         place=say_some(names, "departments"),
         platform=machine.platform,
         edition=machine.edition,
+        edition_version=machine.edition_version,
+        has=_has(machine),
+        input_method=machine.input_method,
         layout=found.layout,
         body=machine.body,
         programs=found.running.programs,
@@ -181,14 +185,21 @@ def _setup(organisation: Organisation, found: _Found) -> Setup:
     )
 
 
+def _has(machine: Machine) -> tuple[Literal["several layouts", "several displays"], ...]:
+    layouts: tuple[Literal["several layouts"], ...] = ("several layouts",) if len(machine.layouts) > 1 else ()
+    displays: tuple[Literal["several displays"], ...] = ("several displays",) if machine.displays > 1 else ()
+    return (*layouts, *displays)
+
+
 def _id(found: _Found) -> str:
     """An id that lasts: its grain (see `grain_of`) from what seldom changes, and behind a point the edition, the programs
     and their versions."""
     machine, person = found.machine, found.person
     nearest = next((i for i in reversed(found.layers) if i not in person.profiles), "plain")
-    special = [str(machine.numlock), str(person.mouse_hand), str(person.assistive), str(machine.remote)]
-    grain = _digest([*found.layers, *special], 4)
-    rest = _digest([machine.edition, found.running.digest], 6)
+    remote = machine.remote.told if machine.remote else "None"
+    grain = _digest([*found.layers, str(machine.numlock), str(person.mouse_hand), str(person.assistive), remote], 4)
+    seldom = [machine.edition_version, *_has(machine), machine.input_method.name if machine.input_method else ""]
+    rest = _digest([machine.edition, found.running.digest, *filter(None, seldom)], 6)
     words = "-".join((machine.platform, found.layout, machine.body, nearest[:30]))
     return f"{re.sub(r'[^a-z0-9]+', '-', words.lower()).strip('-')}-{grain}.{rest}"
 

@@ -8,11 +8,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from amberkey.core.documents.errors import Fault
-from amberkey.core.documents.model import Document, Value
+from amberkey.core.documents.model import Document, Flag, Value, Whole
 from amberkey.core.documents.sections import seat_key, use_key
 from amberkey.core.keys.platform import Platform
-from amberkey.core.profiles.model import LayoutId
-from amberkey.core.profiles.setup import Assistive, ProgramUsed, Remote
+from amberkey.core.layouts.field import AnyName
+from amberkey.core.profiles.setup import Assistive, InputMethod, ProgramUsed, Remote
 from amberkey.core.programs.model import Id, Text, ring_in
 
 
@@ -49,7 +49,7 @@ class Person(Value):
     department: Id
     roles: tuple[Id, ...] = ()
     profiles: tuple[Id, ...] = ()
-    stands_for: Annotated[int, Field(ge=1, le=10_000)] = 1
+    stands_for: Annotated[Whole, Field(ge=1, le=10_000)] = 1
     mouse_hand: Literal["left", "right"] | None = None
     assistive: Assistive | None = None
     retired: datetime.date | None = None
@@ -57,6 +57,7 @@ class Person(Value):
 
 class Machine(Value):
     """A staff machine. `layouts`: the installed ones, the one that it starts with first; people switch between them.
+    `edition_version`: that of its edition (none: the newest); `displays`: how many it has.
 
     `programs` stand over those of the `kits`; of two kits with one program the later one counts.
     """
@@ -65,9 +66,12 @@ class Machine(Value):
     name: Text
     platform: Platform
     edition: Text
-    layouts: Annotated[tuple[LayoutId, ...], Field(min_length=1, max_length=8)]
-    body: Annotated[str, Field(max_length=40)]
-    numlock: bool = True
+    edition_version: Annotated[str, Field(max_length=40)] = ""
+    displays: Annotated[Whole, Field(ge=1, le=16)] = 1
+    input_method: InputMethod | None = None
+    layouts: Annotated[tuple[AnyName, ...], Field(min_length=1, max_length=8)]
+    body: AnyName
+    numlock: Flag = True
     kits: tuple[Id, ...] = ()
     programs: tuple[ProgramUsed, ...] = ()
     profiles: tuple[Id, ...] = ()
@@ -80,7 +84,7 @@ class Seat(Value):
 
     person: Id
     machine: Id
-    layout: LayoutId | None = None
+    layout: AnyName | None = None
 
     @property
     def key(self) -> str:
@@ -94,7 +98,7 @@ class RoleUse(Value):
     role: Id
     program: Id
     command: Id
-    weekly: Annotated[int, Field(ge=0, le=100_000)]
+    weekly: Annotated[Whole, Field(ge=0, le=100_000)]
 
     @property
     def key(self) -> str:

@@ -90,6 +90,7 @@ def _differences(
     def special(i: str) -> str:
         setup = setups[i]
         found = [setup.remote.name if setup.remote else "", "" if setup.numlock else "NumLock off"]
+        found += [setup.input_method.name if setup.input_method else "", setup.edition_version, *setup.has]
         return " and ".join(filter(None, found))
 
     return [

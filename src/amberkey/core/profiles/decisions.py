@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from amberkey.core.documents.model import Document, Value
+from amberkey.core.documents.model import Document, Flag, Value
 from amberkey.core.profiles.setup import grain_of
 from amberkey.core.programs.model import Id, Text
 
@@ -41,7 +41,7 @@ class Meaning(Value):
 
     clash: Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
     says: Annotated[str, Field(max_length=600)]
-    meant: bool
+    meant: Flag
     by: Text
     since: datetime.date | None = None
 

@@ -8,16 +8,16 @@ from typing import Annotated, Literal, NamedTuple, Self, cast
 from pydantic import AfterValidator, Field, TypeAdapter, model_validator
 
 from amberkey.core.documents.canonical import Json, digest_of
-from amberkey.core.documents.model import Document, Value, as_set, no_doubles
+from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set, no_doubles
 from amberkey.core.documents.sections import entry_key, reserved_key, translation_key
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.errors import RemapError
+from amberkey.core.layouts.field import LayoutId
 from amberkey.core.layouts.remaps import check_remaps
 from amberkey.core.programs.model import Id, Text
 
 KeyCode = Annotated[str, Field(max_length=40)]
-LayoutId = Annotated[str, Field(max_length=40)]
 Layouts = Annotated[tuple[LayoutId, ...], AfterValidator(as_set)]
 """Some layouts; none stands for all."""
 
@@ -37,13 +37,13 @@ class Entry(Value):
 
     program: Id
     command: Id
-    arguments: dict[str, str | int] = Field(default_factory=dict)
+    arguments: dict[str, str | Whole] = Field(default_factory=dict)
     platform: Platform
     layouts: Layouts = ()
     shortcuts: tuple[Given, ...]
     over: tuple[ShortcutField, ...] = ()
     since: datetime.date | None = None
-    locked: bool = False
+    locked: Flag = False
 
     @cached_property
     def key(self) -> str:
@@ -217,7 +217,7 @@ class Profile(Document):
     reserved: tuple[Reserved, ...] = ()
     sets: tuple[NamedSet, ...] = ()
     generated: Generated | None = None
-    overlap_days: Annotated[int, Field(ge=0, le=3650)] = 90
+    overlap_days: Annotated[Whole, Field(ge=0, le=3650)] = 90
 
     @property
     def all_entries(self) -> tuple[Entry, ...]:

@@ -1,13 +1,17 @@
 """`amberkey/setup@1`: what the keyboard meets on a machine, for some people."""
 
+from collections.abc import Iterator
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from amberkey.core.documents.model import Document, Value, no_doubles
+from amberkey.core.documents.errors import Fault
+from amberkey.core.documents.model import Document, Flag, Value, Whole, no_doubles
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
-from amberkey.core.profiles.model import LayoutId
+from amberkey.core.layouts.errors import LayoutNotThere
+from amberkey.core.layouts.field import BodyId, LayoutId
+from amberkey.core.layouts.layout import layout_names, platforms_of
 from amberkey.core.programs.model import Id, Text
 
 
@@ -20,11 +24,21 @@ class ProgramUsed(Value):
     id: Id
     version: Text
     runs: Literal["in a tab", "in a window of its own"] = "in a tab"
-    full_screen: bool = False
-    goes_first: bool = True
+    full_screen: Flag = False
+    goes_first: Flag = True
     add_ons: tuple[Id, ...] = ()
     on: tuple[Id, ...] = ()
     off: tuple[Id, ...] = ()
+
+    @property
+    def told(self) -> str:
+        """The same text for the same use, whatever fields were added to documents since: ids of setups are made of it."""
+        return self.model_dump_json(exclude=_as_ever(self, "full_screen", "goes_first", "on", "off"))
+
+
+def _as_ever(value: Value, *later: str) -> set[str]:
+    """Those of the fields that were added later which say nothing."""
+    return {name for name in later if getattr(value, name) == type(value).model_fields[name].default}
 
 
 class InputMethod(Value):
@@ -62,6 +76,14 @@ class Remote(Value):
     system: ProgramUsed
     layout: LayoutId | None = None
 
+    @property
+    def told(self) -> str:
+        """The same text for the same session, as `ProgramUsed.told`."""
+        used = self.system
+        system = f"id={used.id!r}, version={used.version!r}, runs={used.runs!r}, add_ons={used.add_ons!r}"
+        far = f" layout={self.layout!r}" if self.layout else ""
+        return f"name={self.name!r} presses={self.presses!r} system=ProgramUsed({system}){far}"
+
 
 class Setup(Document):
     """What the keyboard meets on a machine, and how many people and machines have exactly that.
@@ -80,12 +102,12 @@ class Setup(Document):
     edition_version: Annotated[str, Field(max_length=40)] = ""
     has: tuple[Literal["several layouts", "several displays"], ...] = ()
     layout: LayoutId
-    body: Annotated[str, Field(max_length=40)]
+    body: BodyId
     programs: tuple[ProgramUsed, ...]
     layers: tuple[Id, ...] = ()
-    people: Annotated[int, Field(ge=0)]
-    machines: Annotated[int, Field(ge=0)]
-    numlock: bool = True
+    people: Annotated[Whole, Field(ge=0, le=10_000_000)]
+    machines: Annotated[Whole, Field(ge=0, le=10_000_000)]
+    numlock: Flag = True
     mouse_hand: Literal["left", "right"] | None = None
     open_documents: tuple[Text, ...] = ()
     assistive: Assistive | None = None
@@ -97,6 +119,11 @@ class Setup(Document):
         no_doubles("programs", (p.id for p in self.programs))
         no_doubles("layers", self.layers)
         return self
+
+    def unsound(self) -> Iterator[Fault]:
+        """A layout that its platform doesn't have."""
+        if self.platform not in platforms_of(self.layout):
+            yield Fault("layout", str(LayoutNotThere(self.layout, self.platform, tuple(layout_names(self.platform)))))
 
 
 def grain_of(setup_id: str) -> str:

@@ -8,7 +8,7 @@ from typing import Annotated, Literal, Self
 from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.descriptions.model import SettingsFile
-from amberkey.core.documents.model import Document, Value
+from amberkey.core.documents.model import Document, Flag, Value, Whole
 from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
@@ -43,7 +43,7 @@ class Scope(Value):
     id: Id
     name: Text
     parent: Id | None = None
-    takes_text: bool = False
+    takes_text: Flag = False
 
 
 class Command(Value):
@@ -67,7 +67,7 @@ class Command(Value):
     kind: CommandKind = "built-in"
     scope: Id
     task: Id | None = None
-    risky: bool = False
+    risky: Flag = False
     opens: Annotated[str, Field(max_length=200)] = ""
     closes: Id | None = None
     defaults: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
@@ -76,13 +76,13 @@ class Command(Value):
     note: str = ""
     from_version: Annotated[str, Field(max_length=40)] = ""
     only_if: tuple[Condition, ...] = ()
-    off: bool = False
-    secure: bool = False
-    keeps: bool = False
-    in_own_window: bool = False
-    in_full_screen: bool = True
+    off: Flag = False
+    secure: Flag = False
+    keeps: Flag = False
+    in_own_window: Flag = False
+    in_full_screen: Flag = True
     document: Text | None = None
-    caret: bool = False
+    caret: Flag = False
     add_on: Id | None = None
 
     def defaults_on(self, platform: Platform) -> tuple[Shortcut, ...]:
@@ -102,7 +102,7 @@ class CaretPress(Value):
     does: CaretDoes
     unit: CaretUnit
     keys: ShortcutField
-    basic: bool = False
+    basic: Flag = False
     task: Id | None = None
 
     @model_validator(mode="after")
@@ -136,8 +136,8 @@ class OnPrefix(Value):
     """
 
     wins: Literal["long", "short"] = "long"
-    across_scopes: bool = False
-    waits_ms: Annotated[int, Field(ge=1, le=60_000)] | None = None
+    across_scopes: Flag = False
+    waits_ms: Annotated[Whole, Field(ge=1, le=60_000)] | None = None
 
 
 class MenuLetter(Value):
@@ -150,9 +150,9 @@ class MenuLetter(Value):
 class ProgramLimits(Value):
     """What the program can't take."""
 
-    sequence_length: Annotated[int, Field(ge=1, le=12)] = 1
-    shortcuts_per_command: Annotated[int, Field(ge=1, le=99)] = 9
-    bare_keys: bool = False
+    sequence_length: Annotated[Whole, Field(ge=1, le=12)] = 1
+    shortcuts_per_command: Annotated[Whole, Field(ge=1, le=99)] = 9
+    bare_keys: Flag = False
     refuses: tuple[ShortcutField, ...] = ()
 
     def too_long(self, shortcut: Shortcut) -> str:
@@ -225,7 +225,7 @@ class Program(Document):
     platforms: tuple[Platform, ...]
     reads_keys_by: dict[Platform, Reading] = Field(default_factory=dict)
     limits: ProgramLimits = Field(default_factory=ProgramLimits)
-    pad_counts: bool = False
+    pad_counts: Flag = False
     scope_order: Literal["inner", "outer"] = "inner"
     on_tie: Literal["first", "last", "either"] = "either"
     on_prefix: OnPrefix = Field(default_factory=OnPrefix)
@@ -237,7 +237,7 @@ class Program(Document):
     caret_exceptions: tuple[ShortcutField, ...] = ()
     takes_effect: TakesEffect = "at once"
     switches: tuple[Switch, ...] = ()
-    card_only: bool = False
+    card_only: Flag = False
     add_ons: tuple[AddOn, ...] = ()
     scopes: tuple[Scope, ...]
     commands: tuple[Command, ...]

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from amberkey.core.documents.model import Document, Value
+from amberkey.core.documents.model import Document, Flag, Value
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
@@ -23,7 +23,7 @@ class Task(Value):
     name: Text
     other_words: tuple[Text, ...] = ()
     group: Annotated[str, Field(max_length=80)] = ""
-    protected: bool = False
+    protected: Flag = False
     usual: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
 
     def usual_on(self, platform: Platform) -> tuple[Shortcut, ...]:
