@@ -25,7 +25,8 @@ def decide(api, identity, way, setup=GERMAN, **more):
 
 def test_the_lens_changes_what_clashes(ines):
     kinds = {s: {g["kind"] for g in groups(ines, s).values()} for s in (GERMAN, AMERICAN, MAC)}
-    assert kinds[GERMAN] == {"system_fixed", "system", "browser", "same_scope", "swallows_text", "out_of_reach", "awkward"}
+    wanted = {"system_fixed", "system", "browser", "same_scope", "swallows_text", "takes_caret", "out_of_reach", "awkward"}
+    assert kinds[GERMAN] == wanted
     assert "swallows_text" not in kinds[AMERICAN]
     assert groups(ines, GERMAN)["fold-all"]["kind"] == "same_scope"
     assert groups(ines, GERMAN)["quote-fare"]["focus"] == {"program": "quaysheet", "scope": "sheet"}

@@ -2464,7 +2464,7 @@ export interface components {
          */
         ClashesOut: {
             /** Stations */
-            stations: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text")[];
+            stations: ("remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text")[];
             /** Kinds */
             kinds: components["schemas"]["KindOut"][];
             /** Departments */
@@ -2481,7 +2481,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled";
+            id: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
             /** Name */
             name: string;
         };
@@ -2515,13 +2515,13 @@ export interface components {
             /** Identity */
             identity: string[];
             /** Kind */
-            kind: ("system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled")[];
+            kind: ("system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled")[];
             /** Severity */
             severity: ("blocker" | "high" | "medium" | "low")[];
             /** Taken At */
-            taken_at: (("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text") | null)[];
+            taken_at: (("remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text") | null)[];
             /** Meant For */
-            meant_for: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text")[];
+            meant_for: ("remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text")[];
             /** Seen In */
             seen_in: number[];
             /** Says */
@@ -2628,7 +2628,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled";
+            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
             /**
              * Severity
              * @enum {string}
@@ -2645,14 +2645,14 @@ export interface components {
             text: string;
             focus: components["schemas"]["PressedInOut"] | null;
             /** Taken At */
-            taken_at: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text") | null;
+            taken_at: ("remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text") | null;
             /** Taken Says */
             taken_says: string;
             /**
              * Meant For
              * @enum {string}
              */
-            meant_for: "remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text";
+            meant_for: "remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text";
             /** Meant Says */
             meant_says: string;
             /** Setups */
@@ -2739,7 +2739,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "recycled";
+            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
             /** Says */
             says: string;
         };
@@ -2913,7 +2913,7 @@ export interface components {
              * Station
              * @enum {string}
              */
-            station: "remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text";
+            station: "remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text";
             /** Program */
             program: string;
             /** Command */
@@ -3013,11 +3013,11 @@ export interface components {
              * Effect
              * @enum {string}
              */
-            effect: "command" | "wait" | "text" | "accent" | "caret" | "menu" | "assistive" | "nothing";
+            effect: "command" | "wait" | "text" | "accent" | "caret" | "menu" | "assistive" | "input_method" | "nothing";
             /** Says */
             says: string;
             /** Taken At */
-            taken_at: ("remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text") | null;
+            taken_at: ("remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text") | null;
         };
         /**
          * StepOut
@@ -3028,7 +3028,7 @@ export interface components {
              * Station
              * @enum {string}
              */
-            station: "remap" | "system_fixed" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "text";
+            station: "remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text";
             /** Station Name */
             station_name: string;
             /**

@@ -6,7 +6,7 @@ const line = (taken_at: Station | null, meant_for: Station) => segments({ taken_
 
 describe("the line of a press", () => {
   it("stops at the system and is dotted to the program", () => {
-    expect(line("system_fixed", "program")).toEqual(["stop", "want", "want", "want", "goal", "off"]);
+    expect(line("guarded", "program")).toEqual(["stop", "want", "want", "want", "goal", "off"]);
     expect(line("system", "program")).toEqual(["run", "run", "stop", "want", "goal", "off"]);
   });
   it("stops at a utility and at the browser", () => {
@@ -15,6 +15,10 @@ describe("the line of a press", () => {
   });
   it("draws what comes behind the program in the last column", () => {
     expect(line("program", "browser")).toEqual(["run", "run", "run", "run", "stop", "goal"]);
+  });
+  it("draws an input method before every utility, and the system's last say behind the program", () => {
+    expect(line("input_method", "program")).toEqual(["stop", "want", "want", "want", "goal", "off"]);
+    expect(line("program", "system_last")).toEqual(["run", "run", "run", "run", "stop", "goal"]);
   });
   it("runs to the program that swallows text", () => {
     expect(line("program", "text")).toEqual(["run", "run", "run", "run", "stop", "goal"]);

@@ -4,24 +4,26 @@ export type Station = Group["meant_for"];
 
 /** The stations that a press passes, in order, as the rows draw them. */
 export const STATIONS = [
-  { id: "system_fixed", name: "System", more: "fixed" },
+  { id: "guarded", name: "Keyboard", more: "and guarded" },
   { id: "intercept", name: "Utilities", more: "intercept" },
-  { id: "system", name: "System", more: "changeable" },
+  { id: "system", name: "System", more: "and launchers" },
   { id: "browser_keeps", name: "Browser", more: "keeps" },
   { id: "program", name: "Program", more: "focus outward" },
-  { id: "text", name: "Text", more: "and caret" },
+  { id: "text", name: "Text", more: "and what is left" },
 ] as const;
 
-// What comes behind the program is drawn in the last column.
+// What comes before every utility is drawn in the first column, what comes behind the program in the last.
 export const DRAWN_AT = {
-  remap: "system_fixed",
-  system_fixed: "system_fixed",
+  remap: "guarded",
+  input_method: "guarded",
+  guarded: "guarded",
   intercept: "intercept",
   system: "system",
   browser_keeps: "browser_keeps",
   program: "program",
   menu: "text",
   browser: "text",
+  system_last: "text",
   text: "text",
 } as const satisfies Record<Station, (typeof STATIONS)[number]["id"]>;
 

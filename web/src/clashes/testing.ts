@@ -24,7 +24,7 @@ export function group(name: string, parts: Partial<Group> = {}): Group {
     holder: null,
     stroke: null,
     text: "",
-    taken_at: "system_fixed",
+    taken_at: "guarded",
     taken_says: "locks the screen",
     meant_for: "program",
     meant_says: "Quaysheet",

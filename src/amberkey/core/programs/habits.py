@@ -147,11 +147,16 @@ _KNOWN: Mapping[HabitId, Habit] = {
             "Letting go",
             "Can people tell the system otherwise?",
             (
-                Option("fixed", "never", "Nothing else ever gets this press."),
+                Option("fixed", "never", "The system takes the press; only a utility that intercepts is asked before it."),
                 Option(
                     "can be switched off", "by switching it off", "Once switched off, it lets the press go on to the program."
                 ),
                 Option("can be reassigned", "by another key", "The hotkey can be given another press, and this one is free."),
+                Option(
+                    "programs go first",
+                    "only what is left",
+                    "A program that wants the press gets it; the system takes it when none does.",
+                ),
             ),
         ),
         Habit(
