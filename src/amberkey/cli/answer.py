@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from amberkey.core.keys.platform import MODIFIERS
+from amberkey.core.keys.platform import ORDER
 from amberkey.core.layouts.reach import Reach
 from amberkey.core.layouts.stroke import Stroke
 
@@ -17,7 +17,7 @@ class Answer:
 
 
 def stroke_facts(stroke: Stroke) -> Facts:
-    return {"code": stroke.code, "modifiers": [m for m in MODIFIERS if m in stroke.modifiers]}
+    return {"code": stroke.code, "modifiers": sorted(stroke.modifiers, key=ORDER.__getitem__)}
 
 
 def reach_facts(reach: Reach) -> Facts:

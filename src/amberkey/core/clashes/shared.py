@@ -17,7 +17,6 @@ from amberkey.core.clashes.ground import Ground, Here
 from amberkey.core.clashes.grouping import Group, Grouping
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part, lay_out
-from amberkey.core.layouts.keyboard import keyboard_of
 from amberkey.core.organisation.census import Census
 from amberkey.core.profiles.effective import EffectiveProgram
 from amberkey.core.profiles.resolving import Cache, ResolvedSetup
@@ -148,7 +147,7 @@ class Shared:
         """What a setup's keyboard, platform and tasks come to: once for all setups that agree in them."""
         document = setup.setup
         system = next((p for p in setup.programs if p.kind == "system"), None)
-        keyboard = keyboard_of(setup.layout, setup.body, setup.remaps, document.numlock)
+        keyboard = setup.keyboard
         here = _here(document)
         key = (
             *(keyboard, document.mouse_hand, document.open_documents, here),

@@ -108,6 +108,9 @@ def read_in(dialect: Dialect, text: str) -> Shortcut:
 
 
 def _write_press(dialect: Dialect, press: Press) -> str:
+    unknown = [m for m in press.modifiers if m not in dialect.modifiers]
+    if unknown:
+        raise SettingsFileError(f"{press} can't be written: this file has no word for {unknown[0]}.")
     parts = [dialect.modifiers[m] for m in dialect.order if m in press.modifiers]
     if press.code is not None:
         parts.append(f"code:{press.code}")

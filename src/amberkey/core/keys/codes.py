@@ -1,5 +1,7 @@
 """W3C UI Events `code` values: the physical keys that Amber Key knows."""
 
+from amberkey.core.keys.platform import SIDES
+
 _LETTERS = tuple(f"Key{c}" for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ")
 _DIGITS = tuple(f"Digit{n}" for n in range(10))
 _SIGNS = (
@@ -18,15 +20,9 @@ SAME_NAME_CODES = (
     *("ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "CapsLock", "NumLock", "ScrollLock", "PrintScreen", "Pause"),
     *("ContextMenu", "AudioVolumeMute", "AudioVolumeDown", "AudioVolumeUp", "NonConvert", "Convert", "KanaMode"),
     *(f"F{n}" for n in range(1, 25)),
+    # What the top row of a Mac does where it isn't function keys; a laptop's own keys, which no system knows, are unidentified.
+    *("BrightnessDown", "BrightnessUp", "ShowAllWindows", "LaunchApp1", "SpeechInputToggle"),
+    *("MediaTrackPrevious", "MediaPlayPause", "MediaTrackNext", "Unidentified"),
 )
-MODIFIER_CODES = {
-    "ControlLeft": "Control",
-    "ControlRight": "Control",
-    "ShiftLeft": "Shift",
-    "ShiftRight": "Shift",
-    "AltLeft": "Alt",
-    "AltRight": "Alt",
-    "MetaLeft": "Meta",
-    "MetaRight": "Meta",
-}
+MODIFIER_CODES = SIDES
 ALL_CODES = frozenset((*WRITING_CODES, *PAD_CODES, *SAME_NAME_CODES, *MODIFIER_CODES))

@@ -4,7 +4,7 @@ Caps in the four languages are as printed on ordinary keyboards sold in those co
 ISO 9995-7 and Unicode's technical blocks.
 """
 
-from amberkey.core.keys.platform import MODIFIERS, STAND_INS
+from amberkey.core.keys.platform import FN, MODIFIERS, SIDES, STAND_INS
 
 LANGUAGES = ("en", "de", "fr", "sv")
 
@@ -35,6 +35,15 @@ NAMED_KEYS: dict[str, tuple[str, str, str, str, str]] = {
     "AudioVolumeMute": ("Mute", "Ton aus", "Muet", "Ljud av", ""),
     "AudioVolumeDown": ("Vol−", "Leiser", "Vol−", "Vol−", ""),
     "AudioVolumeUp": ("Vol+", "Lauter", "Vol+", "Vol+", ""),
+    # What the top row of a Mac does where it isn't function keys.
+    "BrightnessDown": ("Dim", "Dunkler", "Sombre", "Mörkare", ""),
+    "BrightnessUp": ("Bright", "Heller", "Clair", "Ljusare", ""),
+    "ShowAllWindows": ("Overview", "Übersicht", "Aperçu", "Översikt", ""),
+    "LaunchApp1": ("Search", "Suche", "Recherche", "Sök", ""),
+    "SpeechInputToggle": ("Dictate", "Diktat", "Dictée", "Diktera", ""),
+    "MediaTrackPrevious": ("Back◂", "Zurück◂", "Préc◂", "Bakåt◂", ""),
+    "MediaPlayPause": ("Play", "Wiedergabe", "Lecture", "Spela", ""),
+    "MediaTrackNext": ("Next▸", "Weiter▸", "Suiv▸", "Nästa▸", ""),
     # Keys of the JIS body, with what is printed on them.
     "NonConvert": ("NonConvert", "NonConvert", "NonConvert", "NonConvert", "無変換"),
     "Convert": ("Convert", "Convert", "Convert", "Convert", "変換"),
@@ -170,10 +179,23 @@ _MAC_CAPS: dict[str, tuple[str, str, str, str, str]] = {
     "Meta": ("Cmd", "Befehl", "Commande", "Kommando", "⌘"),
     "AltGraph": ("Option", "Option", "Option", "Alternativ", "⌥"),
 }
+# Left and right in the four languages, as one letter before the cap: RCtrl. It is a name of its own in every language.
+_SIDE_LETTERS = {"Left": "LLGV", "Right": "RRDH"}
+
+
+def _with_sides(caps: dict[str, tuple[str, str, str, str, str]]) -> dict[str, tuple[str, str, str, str, str]]:
+    found = {**caps, FN: ("Fn", "Fn", "Fn", "Fn", "")}
+    for sided, modifier in SIDES.items():
+        letters = _SIDE_LETTERS[sided.removeprefix(modifier)]
+        en, de, fr, sv = (letter + cap for letter, cap in zip(letters, caps[modifier], strict=False))
+        found[sided] = (en, de, fr, sv, "")
+    return found
+
+
 MODIFIER_CAPS = {
-    "windows": _MODIFIER_CAPS,
-    "linux": {**_MODIFIER_CAPS, "Meta": ("Super", "Super", "Super", "Super", "❖")},
-    "macos": _MAC_CAPS,
+    "windows": _with_sides(_MODIFIER_CAPS),
+    "linux": _with_sides({**_MODIFIER_CAPS, "Meta": ("Super", "Super", "Super", "Super", "❖")}),
+    "macos": _with_sides(_MAC_CAPS),
 }
 
 _MODIFIER_WORDS: dict[str, tuple[str, ...]] = {
@@ -187,12 +209,18 @@ _MODIFIER_WORDS: dict[str, tuple[str, ...]] = {
     "AltGraph": ("altgraph", "altgr", "alt gr", "alt-gr", "⇮"),
     "Main": ("main",),
     "Side": ("side",),
+    "Fn": ("fn",),
 }
 
 
 def _modifier_table() -> dict[str, str]:
     table = {word: name for name, words in _MODIFIER_WORDS.items() for word in words}
-    assert set(table.values()) == {*MODIFIERS, *STAND_INS}
+    for sided, modifier in SIDES.items():
+        side = sided.removeprefix(modifier).lower()
+        words = [w for w in _MODIFIER_WORDS[modifier] if w.isalpha()]
+        table |= {text: sided for w in words for text in (f"{w}{side}", f"{side}{w}", f"{side[0]}{w}")}
+        table |= {cap.lower(): sided for caps in MODIFIER_CAPS.values() for cap in caps[sided] if cap}
+    assert set(table.values()) == {*MODIFIERS, *STAND_INS, *SIDES, FN}
     return table
 
 

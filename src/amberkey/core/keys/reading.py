@@ -15,6 +15,7 @@ from functools import lru_cache
 from amberkey.core.keys.codes import ALL_CODES
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.names import CODE, KEY_NAMES, MODIFIER_NAMES, NAMED_KEYS, case_of_key
+from amberkey.core.keys.platform import SIDES
 from amberkey.core.keys.shortcut import Press, Shortcut
 
 MAX_TEXT = 400
@@ -94,7 +95,7 @@ def _read_plainly(text: str) -> Shortcut | None:
         elif found is _SKIP:
             continue
         elif found[0] is _MODIFIER:
-            if found[1] in modifiers:
+            if _held_already(found[1], modifiers):
                 return None
             modifiers.append(found[1])
         elif found[0] is _KEY and key is None:
@@ -108,6 +109,11 @@ def _read_plainly(text: str) -> Shortcut | None:
         return None
     presses.append(_press_of(modifiers, key))
     return Shortcut(tuple(presses))
+
+
+def _held_already(modifier: str, held: list[str]) -> bool:
+    """Whether a modifier is among some others: itself, or one of its sides beside the modifier whichever side it is."""
+    return modifier in held or SIDES.get(modifier) in held or any(SIDES.get(h) == modifier for h in held)
 
 
 def _press_of(modifiers: list[str], key: str | None) -> Press:
@@ -206,7 +212,7 @@ def _read_press(text: str, start: int, end: int) -> Press:
             "a key",
             _ended_with_a_sign(text[start:end].strip()),
         )
-    doubled = {m for m in modifiers if modifiers.count(m) > 1}
+    doubled = {SIDES.get(m, m) for n, m in enumerate(modifiers) if _held_already(m, modifiers[:n])}
     if doubled:
         taps = key is None and code is None and len(set(modifiers)) == 1
         guess = " then ".join(modifiers) if taps else str(Press.of(modifiers, key, code))

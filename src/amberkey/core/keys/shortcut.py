@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from functools import lru_cache
 from typing import NamedTuple
 
-from amberkey.core.keys.platform import MAIN, ORDER, SIDE, Platform
+from amberkey.core.keys.platform import MAIN, ORDER, SIDE, SIDES, Platform
 
 
 @lru_cache(maxsize=4096)
@@ -66,3 +66,8 @@ class Shortcut(NamedTuple):
         """The form in documents: a list of presses; a single press is a plain string."""
         texts = [str(p) for p in self.presses]
         return texts[0] if len(texts) == 1 else texts
+
+
+def sided_in(shortcuts: Iterable[Shortcut]) -> frozenset[Press]:
+    """The presses of some shortcuts that say of a modifier which of its two keys is held."""
+    return frozenset(p for s in shortcuts for p in s.presses if p.modifiers and not SIDES.keys().isdisjoint(p.modifiers))

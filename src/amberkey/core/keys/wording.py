@@ -15,7 +15,7 @@ _SYMBOL = 4
 def cap_of_modifier(name: str, platform: Platform, language: str = "en", style: Style = "words") -> str:
     """What is printed on a modifier's key on a platform, in a language."""
     caps = MODIFIER_CAPS[platform].get(name)
-    return name if caps is None else caps[_SYMBOL if style == "symbols" else _column(language)]
+    return name if caps is None else (caps[_SYMBOL] if style == "symbols" else "") or caps[_column(language)]
 
 
 def cap_of_key(key: str, language: str = "en", style: Style = "words") -> str:

@@ -5,7 +5,7 @@ Positions follow ISO/IEC 9995-2 and the common staggered rows: the number row st
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from typing import Literal
 
@@ -25,7 +25,9 @@ class Key:
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """`fn` maps a key that has no cap of its own to the one that makes it while Fn is held. One object per body."""
+    """`fn` maps a key that has no cap of its own to the one that makes it while Fn is held; `under_fn` is what keys make then,
+    and `bare` what keys of the top row make without it, where that isn't what their caps say. One object per body and state of
+    its top row."""
 
     id: str
     name: str
@@ -33,13 +35,17 @@ class Body:
     width: float
     rows: int
     fn: Mapping[str, str] = field(default_factory=dict)
+    under_fn: Mapping[str, str] = field(default_factory=dict)
+    bare: Mapping[str, str] = field(default_factory=dict)
+    has_fn: bool = False
+    """Whether it has a key Fn."""
     by_code: Mapping[str, Key] = field(init=False, repr=False)
     codes: frozenset[str] = field(init=False, repr=False)
     """Every key that can be made on this body."""
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "by_code", {k.code: k for k in self.keys})
-        object.__setattr__(self, "codes", frozenset((*self.by_code, *self.fn)))
+        object.__setattr__(self, "codes", frozenset((*self.by_code, *self.fn, *self.bare.values())))
 
     @property
     def has_pad(self) -> bool:
@@ -48,7 +54,13 @@ class Body:
 
     def key(self, code: str) -> Key | None:
         """The key that is pressed for a code, the one under Fn included."""
-        return self.by_code.get(self.fn.get(code, code))
+        key = self.fn.get(code) or next((k for k, makes in self.bare.items() if makes == code), code)
+        return self.by_code.get(key)
+
+    @property
+    def has_special_row(self) -> bool:
+        """Whether its top row can be special keys instead of function keys."""
+        return "F1" in self.under_fn
 
 
 _NUMBERS = ("Backquote", *(f"Digit{n}" for n in (1, 2, 3, 4, 5, 6, 7, 8, 9, 0)), "Minus", "Equal")
@@ -109,6 +121,14 @@ _MAC_LAPTOP_BOTTOM = (
     *(("Fn", 1.0), ("ControlLeft", 1.0), ("AltLeft", 1.0), ("MetaLeft", 1.25), ("Space", 5.75)),
     *(("MetaRight", 1.25), ("AltRight", 1.25)),
 )
+# What the top row of a Mac does, from F1 on, where it isn't function keys (its sixth key is no key that programs know).
+_SPECIAL = (
+    *("BrightnessDown", "BrightnessUp", "ShowAllWindows", "LaunchApp1", "SpeechInputToggle", "Unidentified"),
+    *("MediaTrackPrevious", "MediaPlayPause", "MediaTrackNext", "AudioVolumeMute", "AudioVolumeDown", "AudioVolumeUp"),
+)
+_MAC_ROW = {f"F{n + 1}": special for n, special in enumerate(_SPECIAL)}
+# What other laptops do there differs from maker to maker; no program hears it by name.
+_LAPTOP_ROW = {f"F{n}": "Unidentified" for n in range(1, 13)}
 _FN_NAVIGATION = {"Home": "ArrowLeft", "End": "ArrowRight", "PageUp": "ArrowUp", "PageDown": "ArrowDown"}
 
 Shape = Literal["ansi", "iso", "jis"]
@@ -142,7 +162,8 @@ def _body(body_id: str, name: str, shape: Shape, *, mac: bool = False, pad: bool
     keys += _row(top, 15.25, 0)
     if pad:
         keys += [Key(code, 18.5 + x, y, w) for code, x, y, w in _PAD if not (mac and code == "NumLock")]
-    return Body(body_id, name, tuple(keys), 22.5 if pad else 18.25, 6)
+    under = {**{key: makes for makes, key in _FN_NAVIGATION.items()}, "Backspace": "Delete", **_MAC_ROW} if mac else {}
+    return Body(body_id, name, tuple(keys), 22.5 if pad else 18.25, 6, under_fn=under, has_fn=mac)
 
 
 def _laptop(body_id: str, name: str, shape: Shape, *, mac: bool = False) -> Body:
@@ -156,7 +177,8 @@ def _laptop(body_id: str, name: str, shape: Shape, *, mac: bool = False) -> Body
     else:
         keys += _row(("PrintScreen", "Delete"), 13.5, 0)
         fn["Insert"] = "Delete"
-    return Body(body_id, name, tuple(keys), 16, 6, fn)
+    under = {**{key: makes for makes, key in fn.items()}, **(_MAC_ROW if mac else _LAPTOP_ROW)}
+    return Body(body_id, name, tuple(keys), 16, 6, fn, under, has_fn=True)
 
 
 @cache
@@ -178,6 +200,16 @@ def _bodies() -> dict[str, Body]:
         _laptop("mac-iso-laptop", "Mac ISO laptop, Home and End under Fn", "iso", mac=True),
     )
     return {b.id: b for b in made}
+
+
+@cache
+def with_special_row(body: Body) -> Body:
+    """The same body with its top row as special keys: its function keys need Fn. One without such a row stays what it is."""
+    if not body.has_special_row:
+        return body
+    row = {key: makes for key, makes in body.under_fn.items() if key in _MAC_ROW}
+    own = {key: key for key in row}
+    return replace(body, fn={**body.fn, **own}, under_fn={**body.under_fn, **own}, bare=row)
 
 
 def body_ids() -> tuple[str, ...]:

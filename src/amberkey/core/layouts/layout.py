@@ -63,6 +63,11 @@ class Layout:
     typing: Mapping[Stroke, Level] = field(repr=False)
     """Every stroke of a writing key that types something, or begins an accent."""
 
+    @property
+    def right_alt_is_altgr(self) -> bool:
+        """Whether the right Alt key is AltGr, and no Alt."""
+        return self.has_altgr and self.platform != "macos"
+
     def places_of(self, text: str) -> tuple[tuple[str, int], ...]:
         """(code, level number) of every key that types a text at once, the lowest level first."""
         return self.places.get(text, ())

@@ -29,6 +29,7 @@ SWITCHED = frozenset({*DIGITS, "NumpadDecimal"})
 BY_NUMBER = "a character by its number"
 _PAD = frozenset(PAD_CODES)
 _SHIFT = frozenset({"Shift"})
+_SHIFTS = frozenset({"Shift", "ShiftLeft", "ShiftRight"})
 _ALT = frozenset({"Alt"})
 
 
@@ -51,13 +52,13 @@ def settled(stroke: Stroke, platform: Platform, numlock: bool) -> Stroke:
         return stroke
     if not numlock:
         return Stroke(to, stroke.modifiers)
-    return Stroke(to, stroke.modifiers - _SHIFT) if "Shift" in stroke.modifiers else stroke
+    return stroke if stroke.modifiers.isdisjoint(_SHIFTS) else Stroke(to, stroke.modifiers - _SHIFTS)
 
 
 def heard_by_name(stroke: Stroke, platform: Platform, numlock: bool) -> Stroke | None:
     """The stroke that a shortcut which names a key of the pad is heard as; None where it never arrives, as Shift makes
     another key of it."""
-    if numlock and "Shift" in stroke.modifiers and stroke.code in NAVIGATION and platform != "macos":
+    if numlock and not stroke.modifiers.isdisjoint(_SHIFTS) and stroke.code in NAVIGATION and platform != "macos":
         return None
     return settled(stroke, platform, numlock)
 

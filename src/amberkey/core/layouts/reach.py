@@ -14,6 +14,7 @@ from math import hypot
 from typing import Literal, NamedTuple
 
 from amberkey.core.keys.codes import MODIFIER_CODES
+from amberkey.core.keys.platform import SIDES
 from amberkey.core.layouts.bodies import Body, Key
 from amberkey.core.layouts.remaps import NO_REMAPS, Remaps, makers_of
 from amberkey.core.layouts.stroke import Stroke
@@ -36,7 +37,7 @@ _WEAKNESS = {0: 3.0, 1: 1.5, 2: 0.5, 3: 0.0, 4: 0.0, 5: 0.5, 6: 1.5, 7: 3.0, 8: 
 _TRAVEL = 3.0  # per key width within the writing block
 _HAND = 1.0  # per key width where the whole hand moves off the block
 _OFF_THE_BLOCK = 5.0
-_MODIFIER = {"Control": 3.0, "Shift": 2.0, "Alt": 4.0, "Meta": 4.0, "AltGraph": 4.0}
+_MODIFIER = {"Control": 3.0, "Shift": 2.0, "Alt": 4.0, "Meta": 4.0, "AltGraph": 4.0, "Fn": 4.0}
 _EACH_FURTHER_MODIFIER = 3.0
 _SPAN = 5.0  # key widths that a hand spans without effort
 _STRETCH = 1.0  # per key width beyond, where one hand holds a modifier and hits the key
@@ -52,6 +53,12 @@ _SIDES: dict[str, dict[Hand, tuple[str, ...]]] = {
     "Alt": {"left": ("AltLeft",), "right": ()},  # the right one is AltGr on most keyboards
     "Meta": {"left": ("MetaLeft",), "right": ("MetaRight",)},
     "AltGraph": {"left": (), "right": ("AltRight",)},
+    "Fn": {"left": (), "right": ()},  # where it lies differs from body to body
+    # A modifier of which it is said which key holds it.
+    **{
+        code: {"left": (code,) if code.endswith("Left") else (), "right": (code,) if code.endswith("Right") else ()}
+        for code in SIDES
+    },
 }
 _MAC_RIGHT_ALT = ("AltRight",)
 
@@ -106,7 +113,7 @@ def _missing() -> Reach:
 def _score(stroke: Stroke, maker: str | None, body: Body, remaps: Remaps, mouse_hand: Hand | None) -> Reach:
     """`maker` is the physical key that is hit."""
     mods = stroke.modifiers
-    held = sum(_MODIFIER[m] for m in mods) + _EACH_FURTHER_MODIFIER * max(0, len(mods) - 1)
+    held = sum(_MODIFIER[SIDES.get(m, m)] for m in mods) + _EACH_FURTHER_MODIFIER * max(0, len(mods) - 1)
     three = ("three modifiers",) if len(mods) >= 3 else ()
     if maker is None:
         return Reach(round(held), three)
@@ -157,7 +164,9 @@ def _holders(mods: frozenset[str], hand: Hand, body: Body, remaps: Remaps) -> di
         if modifier == "Alt" and hand == "right" and body.id.startswith("mac"):
             codes.extend(_MAC_RIGHT_ALT)
         codes = [c for c in codes if c not in remaps]
-        codes += [k for k, becomes in remaps.items() if MODIFIER_CODES.get(becomes) == modifier and _half(k, body) == hand]
+        codes += [
+            k for k, becomes in remaps.items() if modifier in (becomes, MODIFIER_CODES.get(becomes)) and _half(k, body) == hand
+        ]
         key = next((body.by_code[c] for c in codes if c in body.by_code), None)
         if key is not None:
             found[modifier] = key

@@ -35,7 +35,8 @@ def after_remaps(stroke: Stroke, body: Body, remaps: Remaps) -> Stroke:
     """What the system hears of what the fingers do.
 
     A modifier whose keys are all remapped acts as what the first of them becomes; one of which a key is left stays, as people
-    take that one. A modifier may stand under the code of the key that is held.
+    take that one. A modifier may stand under the code of the key that is held, and of one that acts as a modifier it is known
+    which.
     """
     if not remaps:
         return stroke
@@ -43,16 +44,14 @@ def after_remaps(stroke: Stroke, body: Body, remaps: Remaps) -> Stroke:
     key = stroke.code
     for modifier in stroke.modifiers:
         becomes = _acts_as(modifier, body, remaps)
-        if becomes in MODIFIER_CODES:
-            held.add(MODIFIER_CODES[becomes])
-        elif becomes not in ALL_CODES:
+        if becomes in MODIFIER_CODES or becomes not in ALL_CODES:
             held.add(becomes)
         elif key is None and len(stroke.modifiers) == 1:
             return Stroke(becomes, frozenset())  # tapped alone, it is the key that it became
     if key is not None:
         key = remaps.get(key, key)
     if key in MODIFIER_CODES:
-        return Stroke(None, frozenset(held | {MODIFIER_CODES[key]}))
+        return Stroke(None, frozenset(held | {key}))
     return Stroke(key, frozenset(held))
 
 

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from amberkey.core.keys.codes import SAME_NAME_CODES
-from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.platform import SIDES, Platform
 from amberkey.core.keys.shortcut import Press
 from amberkey.core.layouts.layout import Layout, load_layout, modifiers_of_level
 from amberkey.core.layouts.pad import SWITCHED, codes_typing
@@ -44,6 +44,8 @@ def strokes_of(press: Press, layout: Layout, reads: Reading, pad: bool = False) 
     """
     press = press.resolve(layout.platform)
     held = frozenset(press.modifiers)
+    if not held.isdisjoint(SIDES):
+        return _on_sides(press, layout, reads, pad)
     if "AltGraph" in held:
         if not layout.has_altgr:
             return NotMade(f"the {layout.name} keyboard has no AltGr")
@@ -67,6 +69,17 @@ def strokes_of(press: Press, layout: Layout, reads: Reading, pad: bool = False) 
             own = found.strokes if isinstance(found, Made) else ()
             return Made((*own, *extra), isinstance(found, Made) and found.derived)
     return found
+
+
+def _on_sides(press: Press, layout: Layout, reads: Reading, pad: bool) -> Made | NotMade:
+    """A press that says of some modifiers which key holds them: the strokes of the plain press, held so."""
+    held = ["AltGraph" if m == "AltRight" and layout.right_alt_is_altgr else m for m in press.modifiers]
+    sided = frozenset(held) & SIDES.keys()
+    found = strokes_of(Press.of((SIDES.get(m, m) for m in held), press.key, press.code), layout, reads, pad)
+    if isinstance(found, NotMade):
+        return found
+    plain = {SIDES[s] for s in sided}
+    return Made(tuple(Stroke(s.code, s.modifiers - plain | sided) for s in found.strokes), found.derived)
 
 
 def _by_position(key: str, held: frozenset[str]) -> Made | NotMade:

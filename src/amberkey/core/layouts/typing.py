@@ -8,13 +8,15 @@ from typing import Literal
 
 from amberkey.core.layouts.layout import Layout, Level
 from amberkey.core.layouts.pad import pad_types
+from amberkey.core.layouts.sides import plain
 from amberkey.core.layouts.stroke import Stroke
 
 Need = Literal["needed", "spare"]
 
 
 def types(stroke: Stroke, layout: Layout, numlock: bool = True) -> Level | None:
-    """The level that a stroke types, or None: a text, or the start of an accent."""
+    """The level that a stroke types, or None: a text, or the start of an accent. Which Shift is held makes no difference."""
+    stroke = plain(stroke)
     return layout.typing.get(stroke) or pad_types(stroke, layout, numlock)
 
 
@@ -24,6 +26,7 @@ def need_of(stroke: Stroke, layout: Layout) -> Need | None:
     Needed are bare and shifted keys; of those with AltGr or Option the ones that type, or begin, an ASCII sign that no surer
     press gives, a letter of the language or its currency sign. Whatever else AltGr, Option or the pad reach is spare.
     """
+    stroke = plain(stroke)
     level = types(stroke, layout)
     if level is None:
         return None
@@ -44,6 +47,7 @@ def other_places(stroke: Stroke, layout: Layout) -> bool:
 
     What is on a key only likely makes no other press spare, and nor does a dead key, which only begins an accent.
     """
+    stroke = plain(stroke)
     level = layout.typing.get(stroke)
     if level is None:
         return False

@@ -21,7 +21,7 @@ def faults_in(organisation: Organisation, programs: Programs, profiles: Collecti
         found += _known(f"kits[{n}]", kit.programs, programs)
     looked: dict[tuple[object, ...], list[Fault]] = {}
     for n, machine in enumerate(organisation.machines):
-        key = (machine.platform, machine.layouts, machine.body, machine.kits, machine.programs)
+        key = (machine.platform, machine.layouts, machine.body, machine.top_row, machine.kits, machine.programs)
         faults = looked.get(key)
         if faults is None:
             faults = looked[key] = faults_of_machine(machine, organisation, programs)
@@ -38,7 +38,10 @@ def faults_of_machine(machine: Machine, organisation: Organisation, programs: Pr
         except (UnknownLayout, LayoutNotThere) as error:
             found.append(Fault(f"layouts[{n}]", str(error), "Choose a layout of that platform."))
     try:
-        load_body(machine.body)
+        body = load_body(machine.body)
+        if machine.top_row == "special keys" and not body.has_special_row:
+            says = f"The top row of the {body.name} body is function keys only."
+            found.append(Fault("top_row", says, "Choose function keys, or a laptop's or Mac's body."))
     except UnknownBody as error:
         found.append(Fault("body", str(error), "Choose a keyboard body."))
     running = [programs[p.id, p.version] for p in organisation.programs_on(machine) if (p.id, p.version) in programs]

@@ -112,7 +112,7 @@ def derive(organisation: Organisation, program_names: Mapping[str, str] | None =
         for layout in (seat.layout,) if seat.layout is not None else machine.layouts:
             key: tuple[object, ...] = (
                 *(machine.platform, machine.edition, layout, machine.body, machine.numlock, machine.remote, running),
-                *(machine.edition_version, _has(machine), machine.input_method),
+                *(machine.edition_version, _has(machine), machine.input_method, machine.top_row),
                 *(layers, person.mouse_hand, person.assistive),
             )
             one = found.get(key)
@@ -179,6 +179,7 @@ def _setup(organisation: Organisation, found: _Found) -> Setup:
         people=sum(found.people.values()),
         machines=len(found.machines),
         numlock=machine.numlock,
+        top_row=machine.top_row,
         mouse_hand=person.mouse_hand,
         assistive=person.assistive and person.assistive.model_copy(update={"name": HELPER}),
         remote=machine.remote,
@@ -199,6 +200,7 @@ def _id(found: _Found) -> str:
     remote = machine.remote.told if machine.remote else "None"
     grain = _digest([*found.layers, str(machine.numlock), str(person.mouse_hand), str(person.assistive), remote], 4)
     seldom = [machine.edition_version, *_has(machine), machine.input_method.name if machine.input_method else ""]
+    seldom.append("" if machine.top_row == "function keys" else machine.top_row)
     rest = _digest([machine.edition, found.running.digest, *filter(None, seldom)], 6)
     words = "-".join((machine.platform, found.layout, machine.body, nearest[:30]))
     return f"{re.sub(r'[^a-z0-9]+', '-', words.lower()).strip('-')}-{grain}.{rest}"

@@ -12,7 +12,7 @@ from amberkey.core.documents.model import Document, Flag, Value, Whole
 from amberkey.core.documents.sections import seat_key, use_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.field import AnyName
-from amberkey.core.profiles.setup import Assistive, InputMethod, ProgramUsed, Remote
+from amberkey.core.profiles.setup import Assistive, InputMethod, ProgramUsed, Remote, TopRow
 from amberkey.core.programs.model import Id, Text, ring_in
 
 
@@ -57,7 +57,7 @@ class Person(Value):
 
 class Machine(Value):
     """A staff machine. `layouts`: the installed ones, the one that it starts with first; people switch between them.
-    `edition_version`: that of its edition (none: the newest); `displays`: how many it has.
+    `edition_version`: that of its edition (none: the newest); `displays`: how many it has; `top_row`: what it is without Fn.
 
     `programs` stand over those of the `kits`; of two kits with one program the later one counts.
     """
@@ -72,6 +72,7 @@ class Machine(Value):
     layouts: Annotated[tuple[AnyName, ...], Field(min_length=1, max_length=8)]
     body: AnyName
     numlock: Flag = True
+    top_row: TopRow = "function keys"
     kits: tuple[Id, ...] = ()
     programs: tuple[ProgramUsed, ...] = ()
     profiles: tuple[Id, ...] = ()

@@ -91,6 +91,7 @@ def _differences(
         setup = setups[i]
         found = [setup.remote.name if setup.remote else "", "" if setup.numlock else "NumLock off"]
         found += [setup.input_method.name if setup.input_method else "", setup.edition_version, *setup.has]
+        found += [] if setup.top_row == "function keys" else [f"top row with {setup.top_row}"]
         return " and ".join(filter(None, found))
 
     return [

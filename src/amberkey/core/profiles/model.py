@@ -12,6 +12,7 @@ from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set, 
 from amberkey.core.documents.sections import entry_key, reserved_key, translation_key
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Press, sided_in
 from amberkey.core.layouts.errors import RemapError
 from amberkey.core.layouts.field import LayoutId
 from amberkey.core.layouts.remaps import check_remaps
@@ -223,6 +224,14 @@ class Profile(Document):
     def all_entries(self) -> tuple[Entry, ...]:
         """The profile's own entries and those of its sets, whether others go before them or not."""
         return (*self.entries, *(e for one in self.sets for e in one.entries))
+
+    @cached_property
+    def sided(self) -> frozenset[Press]:
+        """The presses of this document that say which of two modifier keys is held."""
+        entries = (g.keys for e in self.all_entries for g in e.shortcuts)
+        launchers = (s for v in self.launchers for shortcuts in v.shortcuts.values() for s in shortcuts)
+        translations = (s for t in self.translations for s in (t.keys, t.becomes))
+        return sided_in((*entries, *launchers, *translations, *(r.keys for r in self.reserved)))
 
     @cached_property
     def by_program(self) -> Mapping[tuple[str, Platform], tuple[Entry, ...]]:

@@ -5,11 +5,12 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
-from amberkey.core.layouts.bodies import Body, load_body
+from amberkey.core.layouts.bodies import Body, load_body, with_special_row
 from amberkey.core.layouts.errors import RemapError
-from amberkey.core.layouts.keyboard import keyboard_of
+from amberkey.core.layouts.keyboard import Keyboard, keyboard_of, sides_in
 from amberkey.core.layouts.layout import Layout, load_layout
 from amberkey.core.layouts.remaps import Remaps, check_remaps
+from amberkey.core.layouts.sides import NO_SIDES, Sides
 from amberkey.core.profiles.effective import (
     EffectiveCommand,
     EffectiveProgram,
@@ -37,9 +38,7 @@ class ResolvedSetup:
     """
 
     setup: Setup
-    layout: Layout
-    body: Body
-    remaps: Remaps
+    keyboard: Keyboard
     effective: Mapping[str, EffectiveProgram]
     launchers: tuple[tuple[Launcher, str], ...]
     translations: tuple[tuple[Translation, str], ...]
@@ -49,6 +48,21 @@ class ResolvedSetup:
     guard: Guard | None = None
     remapped_by: Mapping[str, str] = field(default_factory=dict)
     """By the code of a remapped key, the layer that says so."""
+
+    @property
+    def layout(self) -> Layout:
+        """The layout of its keyboard."""
+        return self.keyboard.layout
+
+    @property
+    def body(self) -> Body:
+        """The body of its keyboard."""
+        return self.keyboard.body
+
+    @property
+    def remaps(self) -> Remaps:
+        """The remaps of its keyboard."""
+        return self.keyboard.remaps
 
     @property
     def programs(self) -> tuple[Program, ...]:
@@ -85,7 +99,11 @@ def resolve_setup(
         layers.append(profile)
     cache = {} if cache is None else cache
     layout, body, remaps = load_layout(setup.layout, setup.platform), load_body(setup.body), _remaps(setup, layers)
-    guard = guard_of(layers, keyboard_of(layout, body, remaps, setup.numlock))
+    if setup.top_row == "special keys":
+        body = with_special_row(body)
+    found = [_find(setup, used, programs) for used in (*setup.programs, *([setup.remote.system] if setup.remote else ()))]
+    keyboard = keyboard_of(layout, body, remaps, setup.numlock, _sides(setup, layout, layers, found))
+    guard = guard_of(layers, keyboard)
     effective: dict[str, EffectiveProgram] = {}
     for used in setup.programs:
         program = _find(setup, used, programs)
@@ -99,9 +117,7 @@ def resolve_setup(
     known = {program_id for program_id, _ in programs}
     return ResolvedSetup(
         setup=setup,
-        layout=layout,
-        body=body,
-        remaps=remaps,
+        keyboard=keyboard,
         effective=effective,
         launchers=launchers_in_effect({p.id: p.launchers for p in layers}, setup.platform, guard),
         translations=translations_in_effect({p.id: p.translations for p in layers}, setup.platform, effective, guard),
@@ -116,6 +132,14 @@ def resolve_setup(
         guard=guard,
         remapped_by={r.key: p.id for p in layers for r in p.remaps},
     )
+
+
+def _sides(setup: Setup, layout: Layout, layers: Iterable[Profile], programs: Iterable[Program]) -> Sides:
+    """The strokes that anything in a setup tells apart by the side of a modifier: hardly ever any."""
+    method = setup.input_method
+    presses = {p for sided in (*(p.sided for p in layers), *(p.sided for p in programs)) for p in sided}
+    presses.update(p for s in (*method.takes, *method.composing) for p in s.presses) if method else None
+    return sides_in(sorted(presses), layout) if presses else NO_SIDES
 
 
 def _find(setup: Setup, used: ProgramUsed, programs: Programs) -> Program:

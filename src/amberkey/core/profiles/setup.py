@@ -9,6 +9,7 @@ from amberkey.core.documents.errors import Fault
 from amberkey.core.documents.model import Document, Flag, Value, Whole, no_doubles
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
+from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.errors import LayoutNotThere
 from amberkey.core.layouts.field import BodyId, LayoutId
 from amberkey.core.layouts.layout import layout_names, platforms_of
@@ -39,6 +40,9 @@ class ProgramUsed(Value):
 def _as_ever(value: Value, *later: str) -> set[str]:
     """Those of the fields that were added later which say nothing."""
     return {name for name in later if getattr(value, name) == type(value).model_fields[name].default}
+
+
+TopRow = Literal["function keys", "special keys"]
 
 
 class InputMethod(Value):
@@ -90,7 +94,8 @@ class Setup(Document):
 
     `programs` stand in the order in which they start. `open_documents`: those that people have open here, for macros kept in
     them. `mouse_hand`: the hand that stays on the mouse. `edition_version`: that of its edition, where entries differ by it
-    (none: the newest). `has`: what else is so here, on which some of the system's presses depend.
+    (none: the newest). `top_row`: what its keys are without Fn, on bodies that have Fn. `has`: what else is so here,
+    on which some of the system's presses depend.
     """
 
     format: Literal["amberkey/setup@1"] = "amberkey/setup@1"
@@ -108,6 +113,7 @@ class Setup(Document):
     people: Annotated[Whole, Field(ge=0, le=10_000_000)]
     machines: Annotated[Whole, Field(ge=0, le=10_000_000)]
     numlock: Flag = True
+    top_row: TopRow = "function keys"
     mouse_hand: Literal["left", "right"] | None = None
     open_documents: tuple[Text, ...] = ()
     assistive: Assistive | None = None
@@ -121,7 +127,10 @@ class Setup(Document):
         return self
 
     def unsound(self) -> Iterator[Fault]:
-        """A layout that its platform doesn't have."""
+        """A layout that its platform doesn't have, or special keys on a keyboard without any."""
+        if self.top_row == "special keys" and not load_body(self.body).has_special_row:
+            says = f"The top row of the {self.body} body is function keys only."
+            yield Fault("top_row", says, "Choose function keys, or a laptop's or Mac's body.")
         if self.platform not in platforms_of(self.layout):
             yield Fault("layout", str(LayoutNotThere(self.layout, self.platform, tuple(layout_names(self.platform)))))
 

@@ -12,7 +12,7 @@ from amberkey.core.documents.model import Document, Flag, Value, Whole
 from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
-from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.keys.shortcut import Press, Shortcut, sided_in
 from amberkey.core.layouts.strokes import Reading
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=80)]
@@ -242,6 +242,12 @@ class Program(Document):
     scopes: tuple[Scope, ...]
     commands: tuple[Command, ...]
     settings_file: SettingsFile | None = None
+
+    @cached_property
+    def sided(self) -> frozenset[Press]:
+        """The presses of this document that say which of two modifier keys is held."""
+        own = (s for c in self.commands for shortcuts in c.defaults.values() for s in shortcuts)
+        return sided_in((*own, *(c.keys for c in self.caret), *self.caret_exceptions, *self.limits.refuses))
 
     def reads_on(self, platform: Platform) -> Reading:
         """How the program reads keys: Windows programs by key unless they say otherwise, others by character."""

@@ -10,14 +10,15 @@ from typing import Literal, cast
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board, put_together
-from amberkey.core.clashes.part import Part, Patched
-from amberkey.core.compare.operations import Operation, operation
+from amberkey.core.clashes.part import Part, Patched, lay_out
+from amberkey.core.compare.operations import JsonDocument, Operation, apply, operation
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import sided_in
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.effective import EffectiveCommand, EffectiveProgram, Orphan, Retired, effective_command, retired_by
 from amberkey.core.profiles.model import Entry, Launcher, LayerEntries, Profile, Translation, for_layout
-from amberkey.core.profiles.resolving import launchers_in_effect, translations_in_effect
+from amberkey.core.profiles.resolving import launchers_in_effect, resolve_setup, translations_in_effect
 from amberkey.core.programs.model import Command, Program
 
 Item = Entry | Launcher | Translation
@@ -87,6 +88,8 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
     here = [c for c in changes if c.profile in board.setup.setup.layers]
     if not here:
         return None
+    if any(_says_sides(c.before) or _says_sides(c.after) for c in here):
+        return _made_anew(board, profiles, here)
     parts = dict(board.parts)
     gone: list[Binding] = []
     come: list[Binding] = []
@@ -134,6 +137,36 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
         _shortcuts(gone) != _shortcuts(come),
         hotkeys or orphans is not board.setup.orphans,
     )
+
+
+def _says_sides(item: Item | None) -> bool:
+    """Whether an item says which of two modifier keys is held."""
+    match item:
+        case Entry():
+            shortcuts = tuple(g.keys for g in item.shortcuts)
+        case Launcher():
+            shortcuts = tuple(s for own in item.shortcuts.values() for s in own)
+        case Translation():
+            shortcuts = (item.keys, item.becomes)
+        case None:
+            shortcuts = ()
+    return bool(sided_in(shortcuts))
+
+
+def _made_anew(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> PatchedBoard:
+    """The board after changes by which other strokes are told apart than before, so that all is laid out again."""
+    after = dict(profiles)
+    for profile_id in dict.fromkeys(c.profile for c in changes):
+        own = [c.operation for c in changes if c.profile == profile_id]
+        after[profile_id] = Profile.model_validate(apply(cast(JsonDocument, profiles[profile_id].to_json()), own))
+    used = (*board.setup.programs, *((board.far.program,) if board.far else ()))
+    setup = resolve_setup(board.setup.setup, {(p.id, p.version): p for p in used}, after, board.setup.tasks)
+    setup = replace(setup, orphans=board.setup.orphans)
+    ground = replace(board.ground, keyboard=setup.keyboard)
+    parts = {i: lay_out(e, ground) for i, e in setup.effective.items()}
+    made = put_together(setup, ground, parts, lay_out(setup.far, ground) if setup.far else None)
+    gone, come = ((*b.bindings, *(b.far.bindings if b.far else ()), *b.extra) for b in (board, made))
+    return PatchedBoard(made, gone, come, tuple(parts), _shortcuts(gone) != _shortcuts(come), True)
 
 
 def _patched(board: Board, part: Part, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> Patched:
