@@ -21,7 +21,7 @@ def trace(asked: Namespace) -> tuple[list[Answer], int]:
     shelf = shelf_of([asked.setup], asked.more)
     board = board_from(estate_of([setup], shelf), setup.id, shelf)
     focuses: list[Focus | None] = [*(_focus(text, board) for text in asked.focus)] or [None]
-    shortcuts = [shortcut_from(text).resolve(setup.platform) for text in asked.shortcut]
+    shortcuts = [shortcut_from(text).resolve(setup.works_on) for text in asked.shortcut]
     answers = [_answer(board, s, f) for s in shortcuts for f in focuses]
     return answers, int(any(a.facts["unreachable"] for a in answers))
 

@@ -275,7 +275,7 @@ def _enter(board: Board, takers: Takers, binding: Binding, *, chains: bool = Tru
 
 
 def _launchers(board: Board) -> Iterator[Binding]:
-    platform = board.setup.setup.platform
+    platform = board.setup.setup.works_on
     shown = [(v, layer) for v, layer in board.setup.launchers if v.shortcuts.get(platform)]
     if not shown:
         return
@@ -300,7 +300,7 @@ def translation_id(translation: Translation) -> str:
 def _translations(board: Board) -> None:
     if not board.setup.translations:
         return
-    platform = board.setup.setup.platform
+    platform = board.setup.setup.works_on
     layers = {layer: n for n, layer in enumerate(board.setup.setup.layers)}
     for translation, layer in board.setup.translations:
         part = board.parts[translation.program]
@@ -334,7 +334,7 @@ def _input_method(board: Board) -> None:
         return
     command = Command(id="own", name="its own keys", scope="everywhere")
     program = _stand_in(INPUT_METHOD, method.name, board.setup.setup, [command])
-    platform, keyboard = board.setup.setup.platform, board.ground.keyboard
+    platform, keyboard = board.setup.setup.works_on, board.ground.keyboard
 
     def strokes(shortcuts: Iterable[Shortcut]) -> frozenset[Stroke]:
         return frozenset(w[0] for s in shortcuts for w in ways_of(s.resolve(platform), keyboard, "key").ways)
@@ -372,7 +372,7 @@ def _stand_in(program_id: str, name: str, setup: Setup, commands: Iterable[Comma
         name=name,
         version=setup.edition,
         kind="utility",
-        platforms=(setup.platform,),
+        platforms=(setup.works_on,),
         takes_by="register" if program_id == LAUNCHERS else "intercept",
         scopes=(Scope(id="everywhere", name="Everywhere"),),
         commands=tuple(commands),

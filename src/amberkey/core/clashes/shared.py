@@ -89,7 +89,8 @@ class Shared:
     def board(self, resolved: ResolvedSetup, today: datetime.date | None) -> Board:
         """The board of a setup: one that was put together before, if everything on it is still the same."""
         ground = self.ground(resolved, today)
-        parts = {i: self.part(e, ground) for i, e in resolved.effective.items()}
+        near = ground if resolved.near is resolved.keyboard else self.ground(resolved, today, near=True)
+        parts = {i: self.part(e, near if e.program.kind == "system" else ground) for i, e in resolved.effective.items()}
         far = self.part(resolved.far, ground) if resolved.far else None
         known = self.boards.setdefault(resolved.setup.id, [])
         for board in known:
@@ -117,7 +118,7 @@ class Shared:
         effective = {id(p.effective) for p in self.parts.values()}
         # Settings are resolved outside of the lock, so entries may come in meanwhile: the list is made in one step.
         self.effective = {key: one for key, one in list(self.effective.items()) if id(one) in effective}
-        grounds = {id(b.ground) for b in boards}
+        grounds = {id(p.ground) for b in boards for p in b.parts.values()} | {id(b.ground) for b in boards}
         self.grounds = {key: ground for key, ground in self.grounds.items() if id(ground) in grounds}
 
     @_whole
@@ -143,11 +144,14 @@ class Shared:
         return found
 
     @_whole
-    def ground(self, setup: ResolvedSetup, today: datetime.date | None) -> Ground:
-        """What a setup's keyboard, platform and tasks come to: once for all setups that agree in them."""
+    def ground(self, setup: ResolvedSetup, today: datetime.date | None, *, near: bool = False) -> Ground:
+        """What a setup's keyboard, platform and tasks come to: once for all setups that agree in them. `near`: as this
+        machine's own system sees it, where the programs run on a far one."""
         document = setup.setup
         system = next((p for p in setup.programs if p.kind == "system"), None)
-        keyboard = setup.keyboard
+        if setup.far is not None and not near:
+            system = setup.far.program
+        keyboard = setup.near if near else setup.keyboard
         here = _here(document)
         key = (
             *(keyboard, document.mouse_hand, document.open_documents, here),
@@ -156,7 +160,7 @@ class Shared:
         found = self.grounds.get(key)
         if found is None:
             found = self.grounds[key] = Ground(
-                platform=document.platform,
+                platform=document.platform if near else document.works_on,
                 keyboard=keyboard,
                 mouse_hand=document.mouse_hand,
                 open_documents=frozenset(document.open_documents),

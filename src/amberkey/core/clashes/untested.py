@@ -92,7 +92,7 @@ def _since(estate: Estate, changed: Changed, tests: Iterable[Trial]) -> Iterator
     for setup in sorted(estate.setups.values(), key=lambda s: (-s.people, s.id)):
         board = estate.board(setup.id)
         part = board.parts.get(changed.program)
-        if setup.platform != changed.platform or part is None or part.program.command(changed.command) is None:
+        if setup.works_on != changed.platform or part is None or part.program.command(changed.command) is None:
             continue
         live = [b for b in board.bindings_of(changed.program, changed.command) if b.live]
         for binding in live:
@@ -119,7 +119,7 @@ def _covers(test: Trial, changed: Changed, estate: Estate, shortcut: Shortcut) -
         and test.shortcut == shortcut
         and same_place
         and setup is not None
-        and setup.platform == changed.platform
+        and setup.works_on == changed.platform
     )
 
 

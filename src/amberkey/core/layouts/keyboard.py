@@ -38,6 +38,8 @@ class Keyboard:
     remaps: Remaps
     numlock: bool = True
     sides: Sides = NO_SIDES
+    heard_by: "Keyboard | None" = None
+    """The same keys as a far machine reads them, where presses are passed on to one: strokes are told as that hears them."""
 
     @cached_property
     def awkward(self) -> dict[Stroke, str]:
@@ -120,6 +122,10 @@ class Keyboard:
 
     def as_named(self, wanted: Stroke) -> tuple[Stroke, ...]:
         """The strokes as which one is heard that a shortcut names: itself, and what the sides tell apart of it."""
+        if self.heard_by is not None:
+            held = wanted.modifiers
+            passed = Stroke(wanted.code, held - {"AltGraph"} | {"AltRight"} if "AltGraph" in held else held)
+            return self.heard_by.as_named(self.heard_by._with_altgr(passed))
         if not self.sides:
             return (wanted,)
         return tuple(dict.fromkeys((self._named(wanted), *(s for s in spread(wanted, self.sides) if self._named(s) == s))))
@@ -179,14 +185,28 @@ class Keyboard:
         return modifier
 
 
-def keyboard_of(layout: Layout, body: Body, remaps: Remaps, numlock: bool = True, sides: Sides = NO_SIDES) -> Keyboard:
+def keyboard_of(
+    layout: Layout,
+    body: Body,
+    remaps: Remaps,
+    numlock: bool = True,
+    sides: Sides = NO_SIDES,
+    heard_by: Keyboard | None = None,
+) -> Keyboard:
     """A layout on a body under some remaps; the same of all gives the same object."""
-    return _keyboard(layout, body, tuple(sorted(remaps.items())), numlock, sides)
+    return _keyboard(layout, body, tuple(sorted(remaps.items())), numlock, sides, heard_by)
 
 
 @lru_cache(maxsize=4096)
-def _keyboard(layout: Layout, body: Body, remaps: tuple[tuple[str, str], ...], numlock: bool, sides: Sides) -> Keyboard:
-    return Keyboard(layout, body, dict(remaps), numlock, sides)
+def _keyboard(
+    layout: Layout,
+    body: Body,
+    remaps: tuple[tuple[str, str], ...],
+    numlock: bool,
+    sides: Sides,
+    heard_by: Keyboard | None,
+) -> Keyboard:
+    return Keyboard(layout, body, dict(remaps), numlock, sides, heard_by)
 
 
 def sides_in(presses: Iterable[Press], layout: Layout) -> Sides:

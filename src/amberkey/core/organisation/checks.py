@@ -21,7 +21,7 @@ def faults_in(organisation: Organisation, programs: Programs, profiles: Collecti
         found += _known(f"kits[{n}]", kit.programs, programs)
     looked: dict[tuple[object, ...], list[Fault]] = {}
     for n, machine in enumerate(organisation.machines):
-        key = (machine.platform, machine.layouts, machine.body, machine.top_row, machine.kits, machine.programs)
+        key = (machine.platform, machine.layouts, machine.body, machine.top_row, machine.remote, machine.kits, machine.programs)
         faults = looked.get(key)
         if faults is None:
             faults = looked[key] = faults_of_machine(machine, organisation, programs)
@@ -45,15 +45,41 @@ def faults_of_machine(machine: Machine, organisation: Organisation, programs: Pr
     except UnknownBody as error:
         found.append(Fault("body", str(error), "Choose a keyboard body."))
     running = [programs[p.id, p.version] for p in organisation.programs_on(machine) if (p.id, p.version) in programs]
-    where = PLATFORM_NAMES[machine.platform]
+    far = (machine.remote.platform if machine.remote else None) or machine.platform
     for program in running:
-        if machine.platform not in program.platforms:
-            found.append(Fault("programs", f"{program.name} doesn't run on {where}.", "Take it out, or choose another kit."))
+        on = machine.platform if program.kind == "system" else far
+        if on not in program.platforms:
+            says = f"{program.name} doesn't run on {PLATFORM_NAMES[on]}."
+            found.append(Fault("programs", says, "Take it out, or choose another kit."))
+    where = PLATFORM_NAMES[machine.platform]
+    found += _of_the_session(machine, programs)
     systems = [p.name for p in running if p.kind == "system"]
     if len(systems) != 1:
         says = f"There are {len(systems)} systems on it" if systems else "There is no system on it"
         found.append(Fault("programs", f"{says}.", f"Give it the system table of {where}, by a kit or by itself."))
     return found
+
+
+def _of_the_session(machine: Machine, programs: Programs) -> Iterator[Fault]:
+    """The far machine's system and layouts, where the programs run in a remote session."""
+    remote = machine.remote
+    if remote is None:
+        return
+    platform = remote.platform or machine.platform
+    table = programs.get((remote.system.id, remote.system.version))
+    if table is None:
+        says = f"There is no program {remote.system.id} {remote.system.version}."
+        yield Fault("remote.system", says, "Choose the table of the far machine's system.")
+    elif table.kind != "system" or platform not in table.platforms:
+        says = f"{table.name} is no system of {PLATFORM_NAMES[platform]}."
+        yield Fault("remote.system", says, "Choose the table of the far machine's system, and its platform.")
+    for layout in (remote.layout,) if remote.layout else machine.layouts:
+        try:
+            load_layout(layout, platform)
+        except LayoutNotThere as error:
+            yield Fault("remote.layout", str(error), "Say which layout the far machine reads the keys by.")
+        except UnknownLayout:
+            pass  # told of the machine's own layouts
 
 
 def _known(where: str, used: Iterable[ProgramUsed], programs: Programs) -> Iterator[Fault]:

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import NamedTuple
 
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.layouts.bodies import Body, load_body, with_special_row
@@ -34,11 +35,13 @@ class ResolvedSetup:
     """A setup with everything it names at hand.
 
     `effective` by program id, in the order in which the programs start. `launchers`, `translations` and `orphans` with the
-    layer that has them. `far` is the far machine's system in a remote session.
+    layer that has them. `far` is the far machine's system in a remote session; `keyboard` is as the programs read it there, and
+    `near` as this machine's own system does (without such a session the same).
     """
 
     setup: Setup
     keyboard: Keyboard
+    near: Keyboard
     effective: Mapping[str, EffectiveProgram]
     launchers: tuple[tuple[Launcher, str], ...]
     translations: tuple[tuple[Translation, str], ...]
@@ -98,34 +101,43 @@ def resolve_setup(
             raise MissingPart(setup.id, "profile", layer)
         layers.append(profile)
     cache = {} if cache is None else cache
-    layout, body, remaps = load_layout(setup.layout, setup.platform), load_body(setup.body), _remaps(setup, layers)
+    layout, body, remaps = load_layout(setup.reads_by, setup.works_on), load_body(setup.body), _remaps(setup, layers)
     if setup.top_row == "special keys":
         body = with_special_row(body)
-    found = [_find(setup, used, programs) for used in (*setup.programs, *([setup.remote.system] if setup.remote else ()))]
+    found = [_find(setup, used, programs) for used in setup.programs]
+    found += [_find(setup, setup.remote.system, programs, far=True)] if setup.remote else []
     keyboard = keyboard_of(layout, body, remaps, setup.numlock, _sides(setup, layout, layers, found))
+    near = keyboard
+    if (setup.platform, setup.layout) != (setup.works_on, setup.reads_by):
+        near = keyboard_of(load_layout(setup.layout, setup.platform), body, remaps, setup.numlock, NO_SIDES, keyboard)
     guard = guard_of(layers, keyboard)
     effective: dict[str, EffectiveProgram] = {}
     for used in setup.programs:
         program = _find(setup, used, programs)
-        effective[program.id] = _effective(program, setup, layers, cache, used.add_ons, guard)
+        here = program.kind == "system"
+        at = _At(setup.platform, setup.layout, setup.edition) if here else _there(setup)
+        effective[program.id] = _effective(
+            program, at, layers, cache, used.add_ons, None if here and near is not keyboard else guard
+        )
     far = None
     if setup.remote is not None:
-        table = _find(setup, setup.remote.system, programs)
+        table = _find(setup, setup.remote.system, programs, far=True)
         if table.kind != "system":
             raise UnfitPart(setup.id, table.id, f"{table.name} is no system, so no far machine can run on it.")
-        far = _effective(table, setup, layers, cache, (), guard)
+        far = _effective(table, _there(setup), layers, cache, (), guard)
     known = {program_id for program_id, _ in programs}
     return ResolvedSetup(
         setup=setup,
         keyboard=keyboard,
+        near=near,
         effective=effective,
-        launchers=launchers_in_effect({p.id: p.launchers for p in layers}, setup.platform, guard),
-        translations=translations_in_effect({p.id: p.translations for p in layers}, setup.platform, effective, guard),
+        launchers=launchers_in_effect({p.id: p.launchers for p in layers}, setup.works_on, guard),
+        translations=translations_in_effect({p.id: p.translations for p in layers}, setup.works_on, effective, guard),
         orphans=tuple(
             Orphan(e, p.id, f"there is no program {e.program}")
             for p in layers
             for e in p.all_entries
-            if e.platform == setup.platform and e.program not in known
+            if e.platform == setup.works_on and e.program not in known
         ),
         far=far,
         tasks=tasks,
@@ -142,31 +154,47 @@ def _sides(setup: Setup, layout: Layout, layers: Iterable[Profile], programs: It
     return sides_in(sorted(presses), layout) if presses else NO_SIDES
 
 
-def _find(setup: Setup, used: ProgramUsed, programs: Programs) -> Program:
+class _At(NamedTuple):
+    """The machine on which a program runs: this one, or the far one of a remote session."""
+
+    platform: Platform
+    layout: str
+    edition: str
+
+
+def _there(setup: Setup) -> _At:
+    """The machine on which the programs run."""
+    edition = setup.remote.edition if setup.remote else ""
+    same = setup.works_on == setup.platform
+    return _At(setup.works_on, setup.reads_by, edition or (setup.edition if same else ""))
+
+
+def _find(setup: Setup, used: ProgramUsed, programs: Programs, *, far: bool = False) -> Program:
     program = programs.get((used.id, used.version))
     if program is None:
         raise MissingPart(setup.id, "program", f"{used.id} {used.version}")
-    if setup.platform not in program.platforms:
-        where = PLATFORM_NAMES[setup.platform]
+    platform = setup.works_on if far or program.kind != "system" else setup.platform
+    if platform not in program.platforms:
+        where = PLATFORM_NAMES[platform]
         raise UnfitPart(setup.id, used.id, f"{program.name} doesn't run on {where}. Take it out, or choose another platform.")
     return program
 
 
 def _effective(
-    program: Program, setup: Setup, layers: list[Profile], cache: Cache, add_ons: tuple[str, ...], guard: Guard | None
+    program: Program, at: _At, layers: list[Profile], cache: Cache, add_ons: tuple[str, ...], guard: Guard | None
 ) -> EffectiveProgram:
-    said = tuple(p.said_of(program.id, setup.platform, setup.layout) for p in layers)
+    said = tuple(p.said_of(program.id, at.platform, at.layout) for p in layers)
     said = tuple(s for s in said if s.entries)
-    edition = setup.edition if program.knows_editions else ""
+    edition = at.edition if program.knows_editions else ""
     add_ons = tuple(sorted(a.id for a in program.add_ons if a.id in add_ons)) if program.add_ons else ()
     words = tuple((s.layer, s.overlap_days, s.mark) for s in said)
     # What is reserved matters to a program only where some layer says something of it.
     held = guard if said and guard is not None and guard.in_program(program.id) else None
     guarded = (held.keyboard, tuple((r.layer, r.reserved) for r in held.in_program(program.id))) if held else ()
-    key = (id(program), setup.platform, edition, add_ons, words, guarded)
+    key = (id(program), at.platform, edition, add_ons, words, guarded)
     found = cache.get(key)
     if found is None or found.program is not program:
-        found = cache[key] = effective_program(program, setup.platform, edition, said, add_ons, held)
+        found = cache[key] = effective_program(program, at.platform, edition, said, add_ons, held)
     return found
 
 

@@ -69,8 +69,8 @@ class Assistive(Value):
 
 
 class Remote(Value):
-    """A session on a far machine, in which the setup's programs run. `system` is the far machine's own table, `layout` the one
-    by which the far machine reads the keys (none: the same).
+    """A session on a far machine, in which the setup's programs run. `system` is the far machine's own table; `platform`,
+    `edition` and `layout` are those of the far machine, which reads the keys by its own layout (none: the same as here).
 
     `presses`: whether this machine passes its own hotkeys on to the far one, or keeps them.
     """
@@ -78,6 +78,8 @@ class Remote(Value):
     name: Text
     presses: Literal["passed on", "kept"]
     system: ProgramUsed
+    platform: Platform | None = None
+    edition: Annotated[str, Field(max_length=200)] = ""
     layout: LayoutId | None = None
 
     @property
@@ -85,7 +87,8 @@ class Remote(Value):
         """The same text for the same session, as `ProgramUsed.told`."""
         used = self.system
         system = f"id={used.id!r}, version={used.version!r}, runs={used.runs!r}, add_ons={used.add_ons!r}"
-        far = f" layout={self.layout!r}" if self.layout else ""
+        said = {name: getattr(self, name) for name in ("platform", "edition", "layout")}
+        far = "".join(f" {name}={value!r}" for name, value in said.items() if value)
         return f"name={self.name!r} presses={self.presses!r} system=ProgramUsed({system}){far}"
 
 
@@ -127,12 +130,25 @@ class Setup(Document):
         return self
 
     def unsound(self) -> Iterator[Fault]:
-        """A layout that its platform doesn't have, or special keys on a keyboard without any."""
+        """A layout that its platform doesn't have, here or on the far machine, or special keys on a keyboard without any."""
         if self.top_row == "special keys" and not load_body(self.body).has_special_row:
             says = f"The top row of the {self.body} body is function keys only."
             yield Fault("top_row", says, "Choose function keys, or a laptop's or Mac's body.")
         if self.platform not in platforms_of(self.layout):
             yield Fault("layout", str(LayoutNotThere(self.layout, self.platform, tuple(layout_names(self.platform)))))
+        if self.remote is not None and self.works_on not in platforms_of(self.reads_by):
+            says = str(LayoutNotThere(self.reads_by, self.works_on, tuple(layout_names(self.works_on))))
+            yield Fault("remote.layout", says, "Say which layout the far machine reads the keys by.")
+
+    @property
+    def works_on(self) -> Platform:
+        """The platform on which its programs run: the far machine's in a remote session."""
+        return (self.remote.platform if self.remote else None) or self.platform
+
+    @property
+    def reads_by(self) -> str:
+        """The layout by which its programs read the keys: the far machine's in a remote session."""
+        return (self.remote.layout if self.remote else None) or self.layout
 
 
 def grain_of(setup_id: str) -> str:

@@ -46,7 +46,7 @@ def asked_by(before: Estate, after: Estate, setup_id: str, standard: Standard) -
 
 def _asked(before: Estate, after: Estate, setup_id: str, standard: Standard) -> Iterator[Asked]:
     setup = after.setups[setup_id]
-    rulings = standard.rulings(setup.platform, setup.layout)
+    rulings = standard.rulings(setup.works_on, setup.reads_by)
     old = before.board(setup_id).parts
     for program_id, part in after.board(setup_id).parts.items():
         was = old.get(program_id)
@@ -72,7 +72,7 @@ def lines_for(asked: Iterable[Asked], reason: str, owner: str, today: datetime.d
             continue
         line = Line(
             task=one.task.id,
-            platform=one.setup.platform,
+            platform=one.setup.works_on,
             layouts=one.ruling.line.layouts if one.ruling else (),
             keys=one.gets,
             reason=reason,
@@ -89,7 +89,7 @@ def exceptions_for(asked: Iterable[Asked], reason: str, owner: str, until: datet
         Exempt(
             task=one.task.id,
             program=one.program.id,
-            platform=one.setup.platform,
+            platform=one.setup.works_on,
             layouts=one.ruling.line.layouts,
             reason=reason,
             owner=owner,

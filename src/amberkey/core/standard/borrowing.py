@@ -97,7 +97,7 @@ def borrow(estate: Estate, program_id: str, source_id: str, platform: Platform, 
         *(found, after, tuple(taken), tuple(refused), tuple(same), tuple(lacking)),
         solves=tuple(after.new_in(estate)) if entries else (),
         makes=tuple(estate.new_in(after)) if entries else (),
-        people=estate.people_of(s for s in touched if s.platform == platform) if entries else 0,
+        people=estate.people_of(s for s in touched if s.works_on == platform) if entries else 0,
     )
 
 
@@ -112,7 +112,7 @@ def _most_used(estate: Estate, program_id: str, platform: Platform) -> tuple[Boa
     people: dict[int, int] = {}
     found: dict[int, tuple[Board, Part]] = {}
     for setup_id, setup in estate.setups.items():
-        if setup.platform == platform:
+        if setup.works_on == platform:
             board = estate.board(setup_id)
             part = board.parts.get(program_id)
             if part is not None:

@@ -69,7 +69,7 @@ def carry(estate: Estate, standard: Standard, origin: Platform, target: Platform
 def _offered(estate: Estate, platform: Platform) -> set[str]:
     found: set[str] = set()
     for setup_id, setup in estate.setups.items():
-        if setup.platform == platform:
+        if setup.works_on == platform:
             for part in estate.board(setup_id).parts.values():
                 if part.program.kind != "system":
                     found |= {c.task for c in part.program.commands if c.task}
@@ -87,7 +87,7 @@ def _judged(estate: Estate, standard: Standard, carried: list[Carried], target: 
         if group.clash.severity in ("blocker", "high") and group.clash.platform == target:
             board = plan.after.board(group.setups[0].id)
             against.setdefault(group.clash.subject.shortcut, say_clash(group.clash, board))
-    boards = [estate.board(i) for i, s in estate.setups.items() if s.platform == target]
+    boards = [estate.board(i) for i, s in estate.setups.items() if s.works_on == target]
     result = []
     for one in carried:
         why = ""

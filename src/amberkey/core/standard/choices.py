@@ -70,7 +70,7 @@ def choices_for(
 def _offers(estate: Estate, task: str, platform: Platform) -> Iterator[_Offer]:
     by_part: dict[int, tuple[Program, Command, tuple[Shortcut, ...], list[Setup], list[Board]]] = {}
     for setup_id, setup in estate.setups.items():
-        if setup.platform != platform:
+        if setup.works_on != platform:
             continue
         board = estate.board(setup_id)
         for part in board.parts.values():

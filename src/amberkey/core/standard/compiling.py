@@ -115,10 +115,10 @@ def _in_use(estate: Estate) -> Mapping[tuple[Platform, str], _InUse]:
         board = estate.board(setup_id)
         for program_id, part in board.parts.items():
             if part.program.kind != "system":
-                by_layout = found.setdefault((setup.platform, program_id), {})
+                by_layout = found.setdefault((setup.works_on, program_id), {})
                 browsers = board.browsers_of(part.program) if board.in_a_tab(part.program) else []
                 place = _Place(part.program, part.ground, tuple(b.program for b in browsers))
-                by_layout.setdefault(setup.layout, {}).setdefault(place.identity, place)
+                by_layout.setdefault(setup.reads_by, {}).setdefault(place.identity, place)
     return {
         at: _InUse({layout: tuple(places.values()) for layout, places in sorted(by_layout.items())})
         for at, by_layout in found.items()
@@ -239,7 +239,7 @@ def _reserved(standard: Standard, estate: Estate) -> Iterator[Reserved]:
     """
     protected = {t.id: t for t in estate.tasks.tasks if t.protected}
     for platform in dict.fromkeys(line.platform for line in standard.lines):
-        in_use = sorted({s.layout for s in estate.setups.values() if s.platform == platform}) or [""]
+        in_use = sorted({s.reads_by for s in estate.setups.values() if s.works_on == platform}) or [""]
         places: dict[Shortcut, list[tuple[str, Task]]] = {}
         for layout in in_use:
             for task_id, ruling in standard.rulings(platform, layout).items():

@@ -137,7 +137,7 @@ class Gauge:
         found: dict[str, Mapping[str, Strip]] = {}
         for setup_id, setup in estate.setups.items():
             board = estate.board(setup_id)
-            rulings = standard.rulings(setup.platform, setup.layout)
+            rulings = standard.rulings(setup.works_on, setup.reads_by)
             here = self._here.get(setup_id)
             if here is not None and here.board is board and here.rulings is rulings and here.allowed == allowed:
                 for strip in here.strips.values():

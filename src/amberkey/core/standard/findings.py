@@ -169,7 +169,7 @@ def _many_keys(estate: Estate, parts: Parts) -> Iterator[Finding]:
     by_task: dict[tuple[Platform, str], dict[Shortcut, dict[str, None]]] = {}
     setups: dict[tuple[Platform, str], dict[str, Setup]] = {}
     for press in _presses(parts):
-        at = (press.setups[0].platform, press.task)
+        at = (press.setups[0].works_on, press.task)
         by_task.setdefault(at, {}).setdefault(press.shortcut, {})[press.program] = None
         setups.setdefault(at, {}).update({s.id: s for s in press.setups})
     for (platform, task), keys in by_task.items():
@@ -190,7 +190,7 @@ def _two_meanings(estate: Estate, standard: Standard, parts: Parts) -> Iterator[
     by_key: dict[tuple[Platform, Shortcut], dict[str, dict[str, None]]] = {}
     setups: dict[tuple[Platform, Shortcut], dict[str, Setup]] = {}
     for press in _presses(parts):
-        at = (press.setups[0].platform, press.shortcut)
+        at = (press.setups[0].works_on, press.shortcut)
         by_key.setdefault(at, {}).setdefault(press.task, {})[press.program] = None
         setups.setdefault(at, {}).update({s.id: s for s in press.setups})
     for (platform, shortcut), tasks in by_key.items():

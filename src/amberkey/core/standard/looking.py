@@ -15,8 +15,8 @@ def tasks_on(coverage: Coverage, setup_ids: Iterable[str], shortcut: Shortcut) -
     for setup_id in setup_ids:
         board = coverage.estate.board(setup_id)
         setup, keyboard = board.setup.setup, board.ground.keyboard
-        wanted = set(ways_of(shortcut.resolve(setup.platform), keyboard, "character", False)[0])
-        for task, ruling in coverage.standard.rulings(setup.platform, setup.layout).items():
+        wanted = set(ways_of(shortcut.resolve(setup.works_on), keyboard, "character", False)[0])
+        for task, ruling in coverage.standard.rulings(setup.works_on, setup.reads_by).items():
             if task not in found and not wanted.isdisjoint(ways_of(ruling.line.shortcut, keyboard, "character", False)[0]):
                 found.add(task)
         parts |= {id(p): p for p in board.parts.values() if p.program.kind != "system"}

@@ -163,7 +163,9 @@ def _made_anew(board: Board, profiles: Mapping[str, Profile], changes: Sequence[
     setup = resolve_setup(board.setup.setup, {(p.id, p.version): p for p in used}, after, board.setup.tasks)
     setup = replace(setup, orphans=board.setup.orphans)
     ground = replace(board.ground, keyboard=setup.keyboard)
-    parts = {i: lay_out(e, ground) for i, e in setup.effective.items()}
+    of_system = next((p.ground for p in board.parts.values() if p.program.kind == "system"), board.ground)
+    near = ground if of_system is board.ground else replace(of_system, keyboard=setup.near)
+    parts = {i: lay_out(e, near if e.program.kind == "system" else ground) for i, e in setup.effective.items()}
     made = put_together(setup, ground, parts, lay_out(setup.far, ground) if setup.far else None)
     gone, come = ((*b.bindings, *(b.far.bindings if b.far else ()), *b.extra) for b in (board, made))
     return PatchedBoard(made, gone, come, tuple(parts), _shortcuts(gone) != _shortcuts(come), True)
@@ -233,20 +235,22 @@ def _changed_commands(
 ) -> dict[int, tuple[EffectiveCommand, list[tuple[LayerEntries, Entry]]]]:
     """By their place, the commands that changes set, as they are afterwards, with what the layers say of them."""
     setup = board.setup.setup
+    platform, layout = part.ground.platform, part.ground.layout.id
+    guard = board.setup.guard if part.ground is board.ground else None
     found: dict[int, tuple[EffectiveCommand, list[tuple[LayerEntries, Entry]]]] = {}
     for change in changes:
         entry = cast(Entry, change.item)
         command = part.program.command(entry.command)
         arguments = tuple(sorted(entry.arguments.items()))
         place = part.effective.places.get((command.id, arguments)) if command else None
-        if command is None or place is None or place in found or entry.platform != setup.platform:
+        if command is None or place is None or place in found or entry.platform != platform:
             continue
         said: list[tuple[LayerEntries, Entry]] = []
         for layer in setup.layers:
-            own = entries_for(profiles[layer], part.program, command, setup.platform, setup.layout, changes)
+            own = entries_for(profiles[layer], part.program, command, platform, layout, changes)
             own = tuple(e for e in own if tuple(sorted(e.arguments.items())) == arguments)
             said += [(LayerEntries(layer, own, profiles[layer].overlap_days), e) for e in own]
-        effective = effective_command(part.program, command, arguments, setup.platform, said, board.setup.guard)
+        effective = effective_command(part.program, command, arguments, platform, said, guard)
         found[place] = (effective, said)
     return found
 
@@ -281,7 +285,7 @@ def _launchers(board: Board, profiles: Mapping[str, Profile], changes: Sequence[
         own = {v.id: v for v in profiles[layer].launchers}
         _apply(own, layer, "launchers", changes)
         said[layer] = own.values()
-    return launchers_in_effect(said, board.setup.setup.platform, board.setup.guard)
+    return launchers_in_effect(said, board.setup.setup.works_on, board.setup.guard)
 
 
 def _translations(
@@ -293,7 +297,7 @@ def _translations(
         _apply(own, layer, "translations", changes)
         said[layer] = own.values()
     setup = board.setup
-    return translations_in_effect(said, setup.setup.platform, setup.effective, setup.guard)
+    return translations_in_effect(said, setup.setup.works_on, setup.effective, setup.guard)
 
 
 def _apply(

@@ -23,7 +23,7 @@ def landings(estate: Estate, group: Group, setup_id: str) -> list[Landing]:
     clash = group.clash
     copies = {s.id for s in group.setups}
     program = clash.subject.program.id
-    runs = [s for s in estate.setups.values() if s.platform == clash.platform and any(p.id == program for p in s.programs)]
+    runs = [s for s in estate.setups.values() if s.works_on == clash.platform and any(p.id == program for p in s.programs)]
     found = []
     for profile in estate.setups[setup_id].layers:
         reached = [s for s in runs if profile in s.layers]

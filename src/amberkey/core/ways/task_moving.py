@@ -76,7 +76,7 @@ def _followers(estate: Estate, group: Group, here: Board, shortcut: Shortcut) ->
     seen = {subject.program.id}
     setups = sorted(estate.setups.values(), key=lambda s: (s.id not in {g.id for g in group.setups}, -s.people, s.id))
     for setup in setups:
-        if setup.platform != group.clash.platform or not setup.layers:
+        if setup.works_on != group.clash.platform or not setup.layers:
             continue
         board = estate.board(setup.id)
         for program_id, part in board.parts.items():

@@ -45,7 +45,7 @@ class WayOut:
 def boards_with(estate: Estate, group: Group) -> list[Board]:
     """Boards of every setup of the clash's platform in which the subject's program runs."""
     program = group.clash.subject.program.id
-    boards = [estate.board(i) for i, s in estate.setups.items() if s.platform == group.clash.platform]
+    boards = [estate.board(i) for i, s in estate.setups.items() if s.works_on == group.clash.platform]
     return [b for b in boards if program in b.parts]
 
 
@@ -89,7 +89,7 @@ def entry_change(
     set_in = effective.now.layer
 
     def standing_in(layer: str) -> tuple[Entry, ...]:
-        found = entries_for(estate.profiles[layer], part.program, command, setup.platform, setup.layout)
+        found = entries_for(estate.profiles[layer], part.program, command, part.ground.platform, part.ground.layout.id)
         return tuple(e for e in found if not e.arguments and e.command == command.id)
 
     layer = target
@@ -100,13 +100,13 @@ def entry_change(
     ):
         layer = set_in
     standing = standing_in(layer)
-    exact = next((e for e in standing if e.layouts and setup.layout in e.layouts), None)
+    exact = next((e for e in standing if e.layouts and part.ground.layout.id in e.layouts), None)
     exact = exact or next((e for e in standing if not e.layouts), None)
     now = tuple(s for s, _ in effective.now.shortcuts)
     entry = Entry(
         program=program_id,
         command=command_id,
-        platform=setup.platform,
+        platform=part.ground.platform,
         layouts=exact.layouts if exact else (),
         shortcuts=tuple(Given(keys=s, scope=None if scope == command.scope else scope) for s, scope in shortcuts),
         over=exact.over if exact else now,

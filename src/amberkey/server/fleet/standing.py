@@ -99,5 +99,5 @@ def _differences(
 def _say(shortcuts: tuple[Shortcut, ...] | None, board: Board) -> str:
     if shortcuts is None:
         return "the program's default"
-    platform, language = board.setup.setup.platform, board.setup.layout.language
+    platform, language = board.setup.setup.works_on, board.setup.layout.language
     return " and ".join(words_of(s, platform, language) for s in shortcuts) or "no shortcut"

@@ -90,7 +90,7 @@ def decide_with_standard(request: HttpRequest, identity: str, given: DecisionToo
 
 def _asked_out(one: Asked, board: Board) -> AskedOut:
     layouts = one.ruling.line.layouts if one.ruling else ()
-    line = LineIn(task=one.task.id, platform=one.setup.platform, layouts=list(layouts), keys=str(one.gets))
+    line = LineIn(task=one.task.id, platform=one.setup.works_on, layouts=list(layouts), keys=str(one.gets))
     return AskedOut(
         task=one.task.id,
         name=one.task.name,

@@ -181,7 +181,7 @@ def programs_of(coverage: Coverage, setups: Sequence[str]) -> list[MatrixProgram
 def tasks_of(coverage: Coverage, setups: Sequence[str], board: Board) -> list[TaskOut]:
     """Every task that some setups offer or the standard names for their platform, in the order of the tasks."""
     standard, tasks = coverage.standard, coverage.estate.tasks
-    platform, layout = board.ground.platform, board.setup.setup.layout
+    platform, layout = board.ground.platform, board.setup.setup.reads_by
     cells = _cells(coverage, setups, board)
     figures = coverage.by_task(setups)
     offered = _offered(coverage, setups)

@@ -70,9 +70,9 @@ def setups_seen(
     """The setups that a lens looks at: one, or all of its platform; of a layout and among some, if asked for."""
     if not everywhere:
         return [setup]
-    platform = estate.setups[setup].platform
+    platform = estate.setups[setup].works_on
     return [
         i
         for i, s in estate.setups.items()
-        if s.platform == platform and layout in ("", s.layout) and (among is None or i in among)
+        if s.works_on == platform and layout in ("", s.reads_by) and (among is None or i in among)
     ]

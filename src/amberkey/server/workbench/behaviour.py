@@ -193,11 +193,11 @@ def _with(program: Program, given: DraftIn) -> Program:
 
 def _out(program: Program, digest: str, setup_id: str) -> BehaviourOut:
     setup = board_of(current_estate(), setup_id).setup.setup
-    platform = setup.platform if setup.platform in program.platforms else program.platforms[0]
-    stage = Stage(platform, setup.layout, setup.body)
-    if platform != setup.platform:
+    platform = setup.works_on if setup.works_on in program.platforms else program.platforms[0]
+    stage = Stage(platform, setup.reads_by, setup.body)
+    if platform != setup.works_on:
         stage = next(
-            (Stage(s.platform, s.layout, s.body) for s in current_estate().setups.values() if s.platform == platform),
+            (Stage(s.works_on, s.reads_by, s.body) for s in current_estate().setups.values() if s.works_on == platform),
             stage,
         )
     document = cast(JsonDocument, program.model_dump(mode="json"))

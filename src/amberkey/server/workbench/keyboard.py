@@ -126,7 +126,7 @@ def _keyboard(given: KeyboardIn) -> KeyboardOut:
         found = board.setup.program(given.program)
         if found is None or given.scope not in {s.id for s in found.scopes}:
             raise NotFound(f"focus {given.program}, {given.scope}")
-    if "AltGraph" in modifiers and board.setup.setup.platform != "linux" and board.setup.layout.has_altgr:
+    if "AltGraph" in modifiers and board.setup.setup.works_on != "linux" and board.setup.layout.has_altgr:
         modifiers = modifiers - {"AltGraph"} | {"Control", "Alt"}
     focus = Focus(given.program, given.scope) if given.program is not None and given.scope is not None else None
     begun = read_shortcut(given.after).resolve(board.ground.platform) if given.after else None
@@ -150,10 +150,10 @@ def _keyboard(given: KeyboardIn) -> KeyboardOut:
     return KeyboardOut(
         width=body.width,
         rows=body.rows,
-        platform=setup_doc.platform,
+        platform=setup_doc.works_on,
         language=layout.language,
         held=[m for m in HOLDABLE if m in modifiers],
-        modifier_caps={m: cap_of_modifier(m, setup_doc.platform, layout.language) for m in HOLDABLE},
+        modifier_caps={m: cap_of_modifier(m, setup_doc.works_on, layout.language) for m in HOLDABLE},
         keys=keys,
         after=shortcut_out(begun, board) if begun else None,
         waiting=[f"{say_shortcut(b.shortcut, board)}: {b.command.name}" for b in waiting],
@@ -173,7 +173,7 @@ def _strokes(board: Board, begun: Shortcut, focus: Focus | None) -> tuple[Stroke
 def cap_of_code(board: Board, code: str) -> str:
     """What is printed on the key, in the language of the keyboard."""
     modifier = modifier_of_code(board, code)
-    platform, language = board.setup.setup.platform, board.setup.layout.language
+    platform, language = board.setup.setup.works_on, board.setup.layout.language
     # Keyboards outside of the English-speaking countries print these as symbols (ISO 9995-7).
     style: Style = "symbols" if language != "en" and (modifier or code) in _SYMBOL_CAPS else "words"
     if modifier is not None:
@@ -191,7 +191,7 @@ def cap_of_code(board: Board, code: str) -> str:
 
 
 def modifier_of_code(board: Board, code: str) -> str | None:
-    if code == "AltRight" and board.setup.layout.has_altgr and board.setup.setup.platform != "macos":
+    if code == "AltRight" and board.setup.layout.has_altgr and board.setup.setup.works_on != "macos":
         return "AltGraph"
     return MODIFIER_CODES.get(code)
 

@@ -81,7 +81,7 @@ def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
 def _habits(program: Program, board: Board) -> list[str]:
     if program.kind == "system":
         return ["It takes its presses before any program hears of them."]
-    platform = board.setup.setup.platform
+    platform = board.setup.setup.works_on
     told = {
         "reads_keys_by": program.reads_on(platform),
         "on_tie": program.on_tie,

@@ -74,6 +74,6 @@ def watch_files(machine: Machine) -> None:
     """The settings files that programs of the machine's setup keep, by their descriptions."""
     board = board_of(current_estate(), setup_of(machine))
     for program in board.setup.programs:
-        path = program.settings_file.path.get(board.setup.setup.platform) if program.settings_file else None
+        path = program.settings_file.path.get(board.setup.setup.works_on) if program.settings_file else None
         if path:
             MachineFile.objects.update_or_create(machine=machine, program=program.id, defaults={"path": path})

@@ -77,7 +77,7 @@ def program_of(chosen: Mapping[str, str | None], platform: Platform) -> Program:
 def clashes_of(estate: Estate, program: Program, platform: Platform) -> dict[str, list[str]]:
     """What each action clashes with, in sentences: in the setup of that platform that most people have, with its system and
     its browser; where there is none, with the platform's own table alone."""
-    setups = [s for s in estate.setups.values() if s.platform == platform]
+    setups = [s for s in estate.setups.values() if s.works_on == platform]
     kinds = {i: p.kind for (i, _), p in estate.programs.items()}
     own = ProgramUsed(id=OWN, version=program.version)
     best = min(setups, key=lambda s: (all(kinds.get(u.id) != "browser" for u in s.programs), -s.people, s.id), default=None)

@@ -36,7 +36,7 @@ def checked(
             "It is known for cards only.",
             "Change that under How it behaves, if it can be set after all.",
         )
-    platform = board.setup.setup.platform
+    platform = board.setup.setup.works_on
     shortcuts = tuple(dict.fromkeys(read_shortcut(t).resolve(platform) for t in texts))
     if len(shortcuts) > program.limits.shortcuts_per_command:
         raise Problem(400, f"{program.name} takes at most {program.limits.shortcuts_per_command} shortcuts for a command.")
