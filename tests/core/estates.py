@@ -17,6 +17,7 @@ KEYBOARDS: dict[Platform, list[tuple[str, str]]] = {
     "macos": [("us(mac)", "mac-ansi"), ("de(mac)", "mac-iso-laptop")],
 }
 HELD = ("Control", "Control", "Control+Shift", "Alt", "Control+Alt", "Shift", "", "AltGraph", "Meta")
+RARELY_HELD = ("ControlRight", "ControlLeft", "ShiftLeft", "Control+AltRight", "Fn")
 KEYS = ("E", "/", "7", "8", "ArrowLeft", "Home", "F8", "Insert", "Ö", "code:Numpad7", "Delete", "code:Numpad4", "Enter")
 METHOD = {"name": "Composer", "takes": ["Control+7"], "composing": ["F8", "ArrowLeft", "Enter"]}
 TASKS = {
@@ -37,7 +38,7 @@ def read(value):
 
 
 def press(rnd: random.Random) -> str:
-    held = rnd.choice(HELD)
+    held = rnd.choice(HELD if rnd.random() < 0.97 else RARELY_HELD)
     return f"{held}+{rnd.choice(KEYS)}" if held else rnd.choice(KEYS)
 
 
@@ -174,10 +175,12 @@ def drawn(rnd: random.Random) -> tuple[dict[str, dict], list[dict], dict[str, di
         program(rnd, "web", "web", platform, window(rnd), **habits(rnd), **rnd.choice(({}, {"runs_in": ["browser"]}))),
         program(rnd, "office", "office", platform, window(rnd), **habits(rnd)),
     ]
-    far = {"name": "Far", "presses": rnd.choice(("passed on", "kept"))}
-    remote = {**far, "system": {"id": "system", "version": "1"}}
+    near: Platform = rnd.choice(("windows", "linux", "macos"))
+    near_system = program(rnd, "near", "system", near, everywhere, limits={"bare_keys": True})
+    if rnd.random() < 0.2:
+        programs.append(near_system)
     profiles = {name: profile(rnd, name, platform, programs) for name in ("house", "person")}
-    setups = {}
+    setups: dict[str, dict] = {}
     for n in range(rnd.randint(1, 3)):
         layout, body = rnd.choice(KEYBOARDS[platform])
         used = [{"id": p["id"], "version": "1"} for p in programs if p["kind"] != "utility" or rnd.random() < 0.8]
@@ -205,9 +208,26 @@ def drawn(rnd: random.Random) -> tuple[dict[str, dict], list[dict], dict[str, di
             "has": rnd.choice(([], ["several layouts"])),
             "edition_version": rnd.choice(("", "23H2", "24H2")),
             "input_method": METHOD if rnd.random() < 0.15 else None,
-            "remote": remote if rnd.random() < 0.15 else None,
+            **remotely(rnd, platform, near if near_system in programs else None, used, layout),
         }
+        if "laptop" in body or "mac" in body:
+            setups[f"setup-{n}"]["top_row"] = rnd.choice(("function keys", "special keys"))
     return setups, programs, profiles
+
+
+def remotely(rnd: random.Random, platform: Platform, near: Platform | None, used: list[dict], layout: str) -> dict:
+    """Perhaps a session on a far machine, and perhaps from a machine of another platform."""
+    for_near = next((u for u in used if u["id"] == "near"), None)
+    if for_near is not None:
+        used.remove(for_near)
+    if rnd.random() >= 0.2:
+        return {}
+    remote = {"name": "Far", "presses": rnd.choice(("passed on", "kept")), "system": {"id": "system", "version": "1"}}
+    if near is None or for_near is None:
+        return {"remote": remote}
+    used[:] = [for_near, *(u for u in used if u["id"] != "system")]
+    here = rnd.choice(KEYBOARDS[near])[0]
+    return {"platform": near, "layout": here, "remote": {**remote, "platform": platform, "layout": layout}}
 
 
 def put_up(setups, programs, profiles) -> Estate:

@@ -66,14 +66,16 @@ def _why_awkward(stroke: Stroke, keyboard: Keyboard) -> str:
 
 
 def doubled(part: Part, bindings: Sequence[Binding]) -> Iterator[Clash]:
-    """The same shortcut twice on one command."""
+    """The same shortcut twice on one command; one that says the side of a modifier is in one that doesn't."""
     seen: dict[tuple[object, ...], Binding] = {}
-    for binding in bindings:
+    for binding in sorted(bindings, key=lambda b: -len(b.ways)) if part.ground.keyboard.sides else bindings:
         if not binding.live:
             continue
-        key = (binding.arguments, binding.scope, binding.ways)
-        first = seen.setdefault(key, binding)
-        if first is not binding:
+        at = (binding.arguments, binding.scope)
+        first = seen.get((*at, binding.ways[0])) if part.ground.keyboard.sides else seen.get((*at, binding.ways))
+        for way in (binding.ways, *(binding.ways if part.ground.keyboard.sides else ())):
+            seen.setdefault((*at, way), binding)
+        if first is not None:
             meet = first.shortcut != binding.shortcut
             stroke = binding.ways[0][0]
             yield Clash(

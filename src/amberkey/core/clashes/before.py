@@ -1,7 +1,7 @@
 """Clashes with those who take a press before a program hears of it: an input method, the system, utilities, launchers,
 translations, the browser; and with those who get it only where no program wants it."""
 
-from collections.abc import Iterator, Sequence, Set
+from collections.abc import Iterable, Iterator, Sequence, Set
 
 from amberkey.core.clashes.binding import STATIONS, TRANSLATIONS, Binding, Station
 from amberkey.core.clashes.board import Board, Takers, Translated
@@ -10,6 +10,7 @@ from amberkey.core.clashes.part import Part, placeholder
 from amberkey.core.clashes.winners import by_way_of, focus_of, winners_of
 from amberkey.core.clashes.within import getting, taken_from_people
 from amberkey.core.layouts.keyboard import Way
+from amberkey.core.layouts.sides import plain
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.decisions import Severity
 
@@ -79,23 +80,37 @@ def candidates_in(part: Part, strokes: Set[Stroke]) -> list[Binding]:
     return sorted(found.values(), key=lambda b: (b.order, b.participant))
 
 
-def taken_before(board: Board, part: Part | None, binding: Binding) -> Clash | None:
-    """Someone takes one of the presses. If there are several ways to make the shortcut, all must be taken.
+def taken_before(board: Board, part: Part | None, binding: Binding) -> Iterator[Clash]:
+    """Someone takes one of the presses. If there are several ways to make the shortcut, all must be taken; of ways that differ
+    in the side of a modifier only, one is enough, as people press either.
 
     `part`: its program's; None for a launcher or a translation, which have none.
     """
-    first: tuple[list[Binding], Stroke] | None = None
-    for way in binding.ways:
-        found = next(((takers, s) for n, s in enumerate(way) if (takers := takers_of(board, part, binding, way, n))), None)
-        if found is None:
-            return None
-        first = first or found
-    if first is None:
-        return None
-    takers, stroke = first
+    found: list[tuple[list[Binding], Stroke]] = []
+    partly = False
+    for ways in _alike(board, binding.ways):
+        taken = [one for way in ways if (one := _taken_on(board, part, binding, way))]
+        if not taken:
+            return
+        found += taken
+        partly = partly or len(taken) < len(ways)
+    told: set[str] = set()
+    for takers, stroke in found if board.ground.keyboard.sides else found[:1]:
+        clash = _taken_by(board, part, binding, takers, stroke, partly=partly)
+        if clash is not None and clash.identity not in told:
+            told.add(clash.identity)
+            yield clash
+
+
+def _taken_by(
+    board: Board, part: Part | None, binding: Binding, takers: Sequence[Binding], stroke: Stroke, *, partly: bool
+) -> Clash | None:
+    """The clash with those who take one stroke; `partly`: another way, with the other key of a modifier, still arrives."""
     holder = takers[0]
     station: Station = "browser_keeps" if holder.program.kind == "browser" else holder.station
     kind, severity = _kind_of(board, holder, station)
+    if partly:
+        severity = "medium"
     also = tuple(takers[1:]) if kind == "utility" else ()
     if kind == "utility" and binding.everywhere and station == binding.station:
         others = _contest(board, holder, binding, stroke)
@@ -107,6 +122,21 @@ def taken_before(board: Board, part: Part | None, binding: Binding) -> Clash | N
         also=also,
         focus=_focus_of(board, part, holder, binding, stroke),
     )
+
+
+def _alike(board: Board, ways: tuple[Way, ...]) -> Iterable[Sequence[Way]]:
+    """Ways in groups of those that differ only in the side of a modifier."""
+    if not board.ground.keyboard.sides:
+        return ((way,) for way in ways)
+    found: dict[Way, list[Way]] = {}
+    for way in ways:
+        found.setdefault(tuple(map(plain, way)), []).append(way)
+    return found.values()
+
+
+def _taken_on(board: Board, part: Part | None, binding: Binding, way: Way) -> tuple[list[Binding], Stroke] | None:
+    """Who takes the first press of a way that somebody takes, and that press."""
+    return next(((takers, s) for n, s in enumerate(way) if (takers := takers_of(board, part, binding, way, n))), None)
 
 
 def _kind_of(board: Board, holder: Binding, station: Station) -> tuple[ClashKind, Severity]:
@@ -232,9 +262,9 @@ def clashes_before(board: Board, part: Part, bindings: Sequence[Binding]) -> Ite
     """The clashes that some bindings of a program have with whoever is asked before. What the system does among its own is its
     maker's business."""
     for binding in bindings:
-        clash = taken_before(board, part, binding)
-        if clash is not None and not (part.program.kind == "system" and _of_systems(clash)):
-            yield clash
+        for clash in taken_before(board, part, binding):
+            if not (part.program.kind == "system" and _of_systems(clash)):
+                yield clash
 
 
 def _of_systems(clash: Clash) -> bool:
@@ -306,9 +336,7 @@ def outside_programs(board: Board) -> Iterator[Clash]:
         elif binding.refused:
             yield Clash("cannot", "blocker", platform, None, None, binding, None, why=binding.refused)
         else:
-            clash = taken_before(board, None, binding)
-            if clash is not None:
-                yield clash
+            yield from taken_before(board, None, binding)
     if board.hotkey_clashes is None:
         board.hotkey_clashes = [*_hotkeys_and_people(board), *_translations_and_people(board), *_remaps_and_people(board)]
     yield from board.hotkey_clashes

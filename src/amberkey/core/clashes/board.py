@@ -112,14 +112,12 @@ class Board:
         return frozenset((*self.guarded, *self.intercept, *self.registered, *composing))
 
     def browsers_of(self, program: Program) -> list[Part]:
-        """The browsers in which a web program may run here, in the order in which they start."""
+        """The browsers in which a web program may run here, by their ids: which one starts first makes no difference."""
         if program.kind != "web":
             return []
-        return [
-            part
-            for part in self.parts.values()
-            if part.program.kind == "browser" and (not program.runs_in or part.program.id in program.runs_in)
-        ]
+        browsers = (part for part in self.parts.values() if part.program.kind == "browser")
+        here = (part for part in browsers if not program.runs_in or part.program.id in program.runs_in)
+        return sorted(here, key=lambda part: part.program.id)
 
     def used(self, program: Program) -> ProgramUsed | None:
         """How the setup uses a program; None where it doesn't."""

@@ -151,7 +151,7 @@ def _sides(setup: Setup, layout: Layout, layers: Iterable[Profile], programs: It
     method = setup.input_method
     presses = {p for sided in (*(p.sided for p in layers), *(p.sided for p in programs)) for p in sided}
     presses.update(p for s in (*method.takes, *method.composing) for p in s.presses) if method else None
-    return sides_in(sorted(presses), layout) if presses else NO_SIDES
+    return sides_in(presses, layout) if presses else NO_SIDES
 
 
 class _At(NamedTuple):
