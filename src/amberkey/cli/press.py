@@ -8,7 +8,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.layouts.bodies import Body
 from amberkey.core.layouts.caps import printed_on
-from amberkey.core.layouts.keyboard import keyboard_of, ways_of
+from amberkey.core.layouts.keyboard import keyboard_of, sides_in, ways_of
 from amberkey.core.layouts.layout import Layout
 from amberkey.core.layouts.reach import reach_of_sequence
 from amberkey.core.layouts.strokes import Reading, canonical_on
@@ -29,7 +29,8 @@ def _answer(shortcut: Shortcut, layout: Layout, body: Body, reads: Reading) -> A
     forms = [canonical_on(p, layout, reads) for p in resolved.presses]
     canonical = Shortcut(tuple(p for p, _ in forms))
     notes = [note for _, note in forms if note]
-    ways, unreachable = ways_of(resolved, keyboard_of(layout, body, {}), reads)
+    keyboard = keyboard_of(layout, body, {}, True, sides_in(resolved.presses, layout))
+    ways, unreachable = ways_of(resolved, keyboard, reads)
     first = ways[0][0] if ways else None
     level = types(first, layout) if first else None
     reach = reach_of_sequence(ways[0], body) if ways else None

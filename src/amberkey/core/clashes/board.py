@@ -105,6 +105,12 @@ class Board:
         part = self.parts.get(program)
         return part.commanded(command) if part else []
 
+    def part_of(self, program: str) -> Part:
+        """Where a program is laid out here: the far system of a remote session too. Raises KeyError."""
+        if self.far is not None and self.far.program.id == program:
+            return self.parts.get(program, self.far)
+        return self.parts[program]
+
     @cached_property
     def taken(self) -> frozenset[Stroke]:
         """Strokes that some hotkey, or an input method, takes before any program."""

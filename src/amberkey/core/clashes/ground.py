@@ -13,6 +13,7 @@ from amberkey.core.layouts.keyboard import Keyboard, ways_of
 from amberkey.core.layouts.layout import Layout
 from amberkey.core.layouts.pad import pad_types
 from amberkey.core.layouts.reach import Hand
+from amberkey.core.layouts.sides import plain
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.programs.model import CaretPress, Command, Condition, Program
 from amberkey.core.tasks.model import Task, Tasks
@@ -100,7 +101,8 @@ class Ground:
     def telling(self) -> frozenset[Stroke]:
         """The strokes that type something."""
         pad = (Stroke(c, held) for c in PAD_CODES for held in (frozenset[str](), frozenset({"Shift"}), frozenset({"Alt"})))
-        return frozenset(self.layout.typing) | {s for s in pad if pad_types(s, self.layout, self.numlock)}
+        found = frozenset(self.layout.typing) | {s for s in pad if pad_types(s, self.layout, self.numlock)}
+        return found | {s for s in self.keyboard.sides if plain(s) in found}
 
     @cached_property
     def protected(self) -> tuple[Task, ...]:

@@ -127,7 +127,7 @@ class Keyboard:
             passed = Stroke(wanted.code, held - {"AltGraph"} | {"AltRight"} if "AltGraph" in held else held)
             return self.heard_by.as_named(self.heard_by._with_altgr(passed))
         if not self.sides:
-            return (wanted,)
+            return (plain(wanted),)
         return tuple(dict.fromkeys((self._named(wanted), *(s for s in spread(wanted, self.sides) if self._named(s) == s))))
 
     def through_fn(self, pressed: Stroke) -> Stroke:

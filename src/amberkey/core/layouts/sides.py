@@ -23,17 +23,20 @@ def plain(stroke: Stroke) -> Stroke:
 
 
 def told_apart(strokes: Iterable[Stroke]) -> Sides:
-    """Those of some strokes that say a side, and what they come to together: who holds both meant by two of them makes a
-    stroke of its own."""
+    """Those of some strokes that say a side, and what they come to together: holding what two of them say makes a stroke of
+    its own. That both keys of one modifier are held nobody means who doesn't say so."""
     found = {s for s in strokes if not s.modifiers.isdisjoint(_CODES)}
     new = set(found)
     while new:
-        new = {_both(a, b) for a in new for b in found if plain(a) == plain(b)} - found
+        new = {both for a in new for b in found if plain(a) == plain(b) and (both := _both(a, b))} - found
         found |= new
     return frozenset(found)
 
 
-def _both(one: Stroke, other: Stroke) -> Stroke:
+def _both(one: Stroke, other: Stroke) -> Stroke | None:
+    mine, others = ({SIDES[m]: m for m in s.modifiers & _CODES} for s in (one, other))
+    if any(mine[modifier] != others[modifier] for modifier in mine.keys() & others.keys()):
+        return None
     sided = (one.modifiers | other.modifiers) & _CODES
     covered = {SIDES[s] for s in sided}
     return Stroke(one.code, sided | (plain(one).modifiers - covered))
@@ -54,7 +57,7 @@ def heard_among(held: Stroke, sides: Sides) -> Stroke:
 @lru_cache(maxsize=8192)
 def _heard_among(held: Stroke, sides: Sides) -> Stroke:
     fitting = (s for s in sides if is_part(s, held))
-    return max(fitting, key=lambda s: len(s.modifiers & _CODES), default=plain(held))
+    return max(fitting, key=lambda s: (len(s.modifiers & _CODES), str(s)), default=plain(held))
 
 
 @lru_cache(maxsize=8192)

@@ -90,7 +90,7 @@ def free_for(wish: Wish, boards: Sequence[Board]) -> Callable[[Shortcut], bool]:
 
 def _places(wish: Wish, boards: Sequence[Board]) -> "list[_Place]":
     """Setups that meet candidates alike stand there once."""
-    return list({(id(b.parts[wish.program.id]), b.taken): _Place(b, wish) for b in boards}.values())
+    return list({(id(b.part_of(wish.program.id)), b.taken): _Place(b, wish) for b in boards}.values())
 
 
 def _free_ones(wish: Wish, boards: Sequence[Board], likeness: "_Likeness") -> Iterator[tuple[int, int, Shortcut, Reach]]:
@@ -123,7 +123,7 @@ class _Place:
     def __init__(self, board: Board, wish: Wish) -> None:
         program = wish.program
         self.board = board
-        self.part = part = board.parts[program.id]
+        self.part = part = board.part_of(program.id)
         self.thinkable = _thinkable(part.ground.keyboard, part.ground.mouse_hand, part.reads, part.pad)
         around = {s.id for s in program.outward(wish.scope)}
         within = {s.id for s in program.scopes if wish.scope in program.scope_tree.around[s.id]}

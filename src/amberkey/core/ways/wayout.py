@@ -83,7 +83,7 @@ def entry_change(
     nearer or locked them, since the target's word would come to nothing there."""
     board = estate.board(setup_id)
     setup = board.setup.setup
-    part = board.parts[program_id]
+    part = board.part_of(program_id)
     effective: EffectiveCommand = part.effective.commands[part.effective.places[command_id, ()]]
     command = effective.command
     set_in = effective.now.layer
