@@ -101,7 +101,7 @@ def test_a_change_of_what_has_no_task_asks_nothing():
 def test_after_the_answer_the_program_agrees_or_is_let_off(drawn, keys):
     """Whatever a way out does to tasks: with the lines that it asks for they agree, with the exceptions they are excepted."""
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     standard = Standard(id="standard", name="S", lines=(line("save", keys, platform), line("next", "Control+E", platform)))
     for group in estate.groups()[:4]:
         setup = group.setups[0].id

@@ -186,7 +186,7 @@ def test_measuring_with_what_is_known_comes_to_the_same_as_from_nothing(drawn, d
     """Whatever was measured before: another standard, another state of the profiles."""
     estate = put_up(*drawn)
     keys = st.sampled_from(["Control+E", "F8", "Control+Shift+7", "Alt+Home", "Control+/"])
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     gauge = Gauge()
     for _ in range(3):
         lines = [line(t, data.draw(keys), platform) for t in data.draw(st.sets(st.sampled_from(["save", "next", "back"])))]
@@ -203,7 +203,7 @@ def test_measuring_with_what_is_known_comes_to_the_same_as_from_nothing(drawn, d
 @given(drawings)
 def test_figures_of_programs_and_tasks_add_up_to_the_whole(drawn):
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     measured = Gauge().measure(estate, standard_of(line("save", "F8", platform), line("next", "Control+7", platform)))
     whole = measured.whole()
     assert sum(measured.by_program().values(), Covered()) == whole
@@ -220,7 +220,7 @@ def test_figures_of_programs_and_tasks_add_up_to_the_whole(drawn):
 @given(drawings, st.sampled_from(["F8", "Control+7", "Control+Shift+7", "Alt+Home"]))
 def test_a_compiled_layer_lets_everybody_agree_who_can_and_is_not_told_otherwise(drawn, keys):
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     standard = standard_of(line("next", keys, platform))
     layer = compile_standard(standard, estate)
     after = Gauge().measure(with_layer(estate, layer), standard)
@@ -236,34 +236,37 @@ def test_a_compiled_layer_lets_everybody_agree_who_can_and_is_not_told_otherwise
 @given(drawings, st.sampled_from(["F8", "Control+7", "Control+Shift+7"]))
 def test_a_compiled_layer_needs_each_of_its_entries(drawn, keys):
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     standard = standard_of(line("next", keys, platform))
     bare = Estate(
         {i: s.model_copy(update={"layers": ()}) for i, s in estate.setups.items()}, estate.programs, {}, estate.tasks, TODAY
     )
     layer = compile_standard(standard, bare)
-    whole = _agreeing(bare, layer, standard)
+    whole = {p: _agreeing(bare, layer, standard, p) for p in {e.program for e in layer.entries}}
     defaults = {
         (p.id, c.id): [str(s) for s in c.defaults_on(platform)] for (_, _), p in bare.programs.items() for c in p.commands
     }
     for one in layer.entries:
         if one.layouts and [str(g.keys) for g in one.shortcuts] == defaults[one.program, one.command]:
             continue  # keeps what a program has by itself where it can't have the line's key
+        if one.program == "web" and any(e.program.startswith("browser") for e in layer.entries):
+            continue  # what this layer makes of a browser is not looked at for the pages in it
         less = layer.model_copy(update={"entries": tuple(e for e in layer.entries if e is not one)})
-        assert _agreeing(bare, less, standard) < whole, one
+        assert _agreeing(bare, less, standard, one.program) < whole[one.program], one
 
 
-def _agreeing(estate, layer, standard):
-    """How many have the standard's press, whether it clashes or not."""
-    states = Gauge().measure(with_layer(estate, layer), standard).states()
-    return states.get("agrees", 0) + states.get("clashes", 0)
+def _agreeing(estate, layer, standard, program):
+    """In how many setups a program has the standard's press, whether it clashes or not."""
+    strips = Gauge().measure(with_layer(estate, layer), standard).strips.values()
+    cells = [cell for own in strips for strip in own.values() if strip.program == program for cell in strip.cells.values()]
+    return sum(cell.state in ("agrees", "clashes") for cell in cells)
 
 
 @slowly
 @given(drawings)
 def test_compiling_again_changes_no_byte_and_no_profile_that_somebody_wrote(drawn):
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     standard = standard_of(line("save", "F8", platform), line("next", "Control+7", platform))
     before = {i: p.to_bytes() for i, p in estate.profiles.items()}
     layer = compile_standard(standard, estate)
@@ -617,7 +620,7 @@ def test_a_standard_keeps_its_bytes_when_read_again(tasks, keys):
 def test_a_plan_comes_to_what_saving_and_releasing_come_to(drawn, keys):
     """Nothing of a plan is guessed: its figures, its clashes and its people are those of the state that it leads to."""
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     now = standard_of(line("save", "Control+E", platform))
     wanted = with_lines(now, [line("next", keys, platform)])
     plan = Planner().plan(estate, now, wanted)
@@ -645,7 +648,7 @@ def _pressed(estate, setup):
 @given(drawings)
 def test_a_plan_for_the_same_standard_changes_nothing(drawn):
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     standard = standard_of(line("save", "F8", platform), line("next", "Control+7", platform))
     plan = Planner().plan(estate, standard, standard)
     assert (plan.entries, plan.people, plan.learners, plan.makes, plan.solves) == (0, 0, (), (), ())
@@ -656,7 +659,7 @@ def test_a_plan_for_the_same_standard_changes_nothing(drawn):
 @given(drawings)
 def test_a_free_choice_is_free_in_every_program_that_could_have_it(drawn):
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     for choice in choices_for(estate, "next", platform):
         if choice.kind != "free":
             assert choice.people > 0
@@ -671,7 +674,7 @@ def test_a_free_choice_is_free_in_every_program_that_could_have_it(drawn):
 @given(drawings)
 def test_a_borrowed_set_taken_off_leaves_the_profile_as_it_was(drawn):
     estate = put_up(*drawn)
-    platform = next(iter(estate.setups.values())).platform
+    platform = next(iter(estate.setups.values())).works_on
     house = estate.profiles["house"]
     found = borrow(estate, "office", "web", platform, house)
     with_it = with_set(house, found.entries)

@@ -135,15 +135,11 @@ class Board:
 
     def in_a_tab(self, program: Program) -> bool:
         """Whether a web program runs in a tab here, and not in a window of its own."""
-        used = self.used(program)
-        return program.kind == "web" and (used is None or used.runs == "in a tab")
+        return program.kind == "web" and _in_a_tab(self.used(program))
 
     def there_for(self, program: Program, command: Command) -> bool:
         """Whether a browser's command is there in the window in which a web program runs."""
-        used = self.used(program)
-        if used is not None and used.full_screen and not command.in_full_screen:
-            return False
-        return command.in_own_window or self.in_a_tab(program)
+        return there_for(self.used(program), command)
 
     def kept_from(self, program: Program) -> Mapping[Stroke, Binding]:
         """The presses that some browser keeps from a web program, by stroke: those that it keeps from every page, those of its
@@ -161,15 +157,11 @@ class Board:
 
     def _keep_from(self, program: Program) -> Mapping[Stroke, Binding]:
         used = self.used(program)
-        behind = used is not None and not used.goes_first
-        tab = self.in_a_tab(program)
         found: dict[Stroke, Binding] = {}
         for browser in self.browsers_of(program):
             for stroke, bucket in browser.first.items():
                 for binding in bucket:
-                    command = binding.command
-                    keeps = (behind and _in_root(binding)) or (tab and (command.keeps or command.add_on is not None))
-                    if keeps and self.there_for(program, command) and (stroke,) in binding.ways:
+                    if keeps_from(used, binding.command, in_root=_in_root(binding)) and (stroke,) in binding.ways:
                         found.setdefault(stroke, binding)
         return found
 
@@ -202,6 +194,25 @@ class Board:
     def system_part(self) -> Part | None:
         """The platform's own table as it is laid out here, or None in a setup without one."""
         return next((p for p in self.parts.values() if p.program.kind == "system"), None)
+
+
+def _in_a_tab(used: ProgramUsed | None) -> bool:
+    return used is None or used.runs == "in a tab"
+
+
+def there_for(used: ProgramUsed | None, command: Command) -> bool:
+    """Whether a browser's command is there in the window in which a web program runs that is used so."""
+    if used is not None and used.full_screen and not command.in_full_screen:
+        return False
+    return command.in_own_window or _in_a_tab(used)
+
+
+def keeps_from(used: ProgramUsed | None, command: Command, *, in_root: bool) -> bool:
+    """Whether a browser's command keeps its presses from a web program that is used so: in a tab, where it keeps them from
+    every page or is an add-on's; anywhere, where the page may not go first and the command is live all over (`in_root`)."""
+    behind = used is not None and not used.goes_first and in_root
+    kept = _in_a_tab(used) and (command.keeps or command.add_on is not None)
+    return (behind or kept) and there_for(used, command)
 
 
 def _in_root(binding: Binding) -> bool:

@@ -106,7 +106,11 @@ def _by_key_or_character(key: str, held: frozenset[str], layout: Layout, reads: 
     typed = _typing(key, layout, held)
     if typed:
         return Made(typed, derived=reads == "key")
-    if layout.dead_places_of(key):
+    dead = layout.dead_places_of(key)
+    if dead and reads == "key":
+        # Such a program goes by the key that carries the sign, whatever the key types.
+        return Made(tuple(Stroke(code, held | modifiers_of_level(layout, n)) for code, n in dead[:1]), derived=True)
+    if dead:
         return NotMade(f"{key} is only on a dead key of the {layout.name} keyboard, which starts an accent")
     return NotMade(f"no key of the {layout.name} keyboard types {key}")
 

@@ -8,12 +8,14 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal, NamedTuple
 
+from amberkey.core.clashes.board import keeps_from
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.ground import Ground
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way, ways_of
 from amberkey.core.profiles.model import Entry, Generated, Given, Profile, Reserved
+from amberkey.core.profiles.setup import ProgramUsed
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.standard.judging import why_it_cannot
 from amberkey.core.standard.model import Line, Standard
@@ -24,15 +26,16 @@ LAYER = "standard"
 
 
 class _Place(NamedTuple):
-    """A version of a program before a keyboard; in a tab, the browsers around it."""
+    """A version of a program before a keyboard; of a web program, how it is used and the browsers around it."""
 
     program: Program
     ground: Ground
+    used: ProgramUsed | None
     browsers: tuple[Program, ...]
 
     @property
-    def identity(self) -> tuple[int, ...]:
-        return id(self.program), id(self.ground), *map(id, self.browsers)
+    def identity(self) -> tuple[object, ...]:
+        return id(self.program), id(self.ground), self.used, *map(id, self.browsers)
 
 
 @dataclass(eq=False)
@@ -80,14 +83,15 @@ class Compiler:
             if used.card_only:
                 continue
             rulings = {layout: standard.rulings(platform, layout) for layout in used.places}
-            places = [thing for own in used.places.values() for place in own for thing in place]
+            places = [place for own in used.places.values() for place in own]
+            things = [thing for place in places for thing in (place.program, place.ground, *place.browsers)]
             for task, command in used.commands.items():
                 said = tuple([rulings[layout].get(task) for layout in used.places])
                 if not any(said):
                     continue
                 # Told apart by identity, so what they are is kept beside: a number alone would be given away again.
-                of = (command, *places, *(thing for r in said if r for thing in (r.line, r.exempt.get(program_id))))
-                key = (task, len(places), today, *map(id, of), *map(bool, said))
+                of = (command, *things, *(thing for r in said if r for thing in (r.line, r.exempt.get(program_id))))
+                key = (task, today, *(place.identity for place in places), *map(id, of), *map(bool, said))
                 found = before.get(key)
                 if found is None:
                     found = of, tuple(_entries(standard, estate, platform, program_id, used, command, task))
@@ -110,14 +114,14 @@ def compile_standard(standard: Standard, estate: Estate, revision: str | None = 
 
 
 def _in_use(estate: Estate) -> Mapping[tuple[Platform, str], _InUse]:
-    found: dict[tuple[Platform, str], dict[str, dict[tuple[int, ...], _Place]]] = {}
+    found: dict[tuple[Platform, str], dict[str, dict[tuple[object, ...], _Place]]] = {}
     for setup_id, setup in estate.setups.items():
         board = estate.board(setup_id)
         for program_id, part in board.parts.items():
             if part.program.kind != "system":
                 by_layout = found.setdefault((setup.works_on, program_id), {})
-                browsers = board.browsers_of(part.program) if board.in_a_tab(part.program) else []
-                place = _Place(part.program, part.ground, tuple(b.program for b in browsers))
+                browsers = tuple(b.program for b in board.browsers_of(part.program))
+                place = _Place(part.program, part.ground, board.used(part.program) if browsers else None, browsers)
                 by_layout.setdefault(setup.reads_by, {}).setdefault(place.identity, place)
     return {
         at: _InUse({layout: tuple(places.values()) for layout, places in sorted(by_layout.items())})
@@ -180,7 +184,7 @@ _STRONGEST: tuple[Need, ...] = ("entry", "cannot", "nothing")
 
 
 def _need_at(place: _Place, task: str, shortcut: Shortcut) -> Need:
-    program, ground, browsers = place
+    program, ground = place.program, place.ground
     commands = program.all_by_task.get(task, ())
     if not commands:
         return "nothing"
@@ -189,21 +193,22 @@ def _need_at(place: _Place, task: str, shortcut: Shortcut) -> Need:
     defaults = (s for command in commands for s in command.defaults_on(ground.platform))
     if any(way in wanted for s in defaults for way in ways_of(s, ground.keyboard, reads, pad).ways):
         return "nothing"
-    if why_it_cannot(program, shortcut, unreachable, ground.keyboard) or _keep(browsers, ground, wanted):
+    if why_it_cannot(program, shortcut, unreachable, ground.keyboard) or _keep(place, wanted):
         return "cannot"
     return "entry"
 
 
-def _keep(browsers: Iterable[Program], ground: Ground, ways: Iterable[Way]) -> bool:
-    """Whether browsers by themselves keep every way of making a shortcut from the pages in them.
+def _keep(place: _Place, ways: Iterable[Way]) -> bool:
+    """Whether browsers by themselves keep every way of making a shortcut from a page that is used so.
 
     Judged on their defaults: a layer that changes a browser's keys, this one too, makes no difference to what is compiled.
     """
+    ground = place.ground
     kept = {
         way[0]
-        for browser in browsers
+        for browser in place.browsers
         for command in browser.commands
-        if command.keeps
+        if command.add_on is None and keeps_from(place.used, command, in_root=browser.scope(command.scope).parent is None)
         for shortcut in command.defaults_on(ground.platform)
         for way in ways_of(shortcut, ground.keyboard, browser.reads_on(ground.platform), ground.pad_answers(browser)).ways
     }
