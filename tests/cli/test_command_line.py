@@ -242,6 +242,30 @@ def test_an_organisation_is_checked_in_all_its_setups(ask):
     assert all(a["clashes"] for a in answers)
 
 
+def test_a_layout_that_nobody_knows_is_told_with_its_machine(ask, tmp_path):
+    from amberkey.demo.load import DOCUMENTS as FERRIES
+
+    document = json.loads((FERRIES / "organisation-organisation.json").read_text())
+    document["machines"][2]["layouts"] = ["klingon"]
+    file = tmp_path / "organisation.json"
+    file.write_text(json.dumps(document))
+    code, answer, _ = ask("check", str(file), "--json")
+    assert code == 2
+    where = f"machines[{document['machines'][2]['id']}].layouts[0]"
+    assert [f["place"] for f in answer["error"]["faults"]] == [where]
+
+
+def test_an_edition_that_no_table_knows_is_told(ask, tmp_path):
+    for file in DOCUMENTS.glob("*.json"):
+        (tmp_path / file.name).write_bytes(file.read_bytes())
+    counters = tmp_path / "setup-ticket-counters.json"
+    document = json.loads(counters.read_text())
+    assert ask("check", str(counters), "--json")[1]["unknown"] == []
+    counters.write_text(json.dumps({**document, "edition": "Tidal"}))
+    (told,) = ask("check", str(counters), "--json")[1]["unknown"]
+    assert "knows no edition Tidal; it knows 11 Enterprise" in told
+
+
 STANDARD = ROOT / "docs/standard"
 SETUPS = [str(STANDARD / f"setup-{s}.json") for s in ("counters", "desk")]
 

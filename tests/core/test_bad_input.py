@@ -101,7 +101,7 @@ def test_faulty_tasks_name_place_and_fault(change, says):
     "setup, error, says",
     [
         ({"layout": "dvorkan"}, DocumentError, "^layout: .* Known are"),
-        ({"layout": "de(mac)"}, DocumentError, "^layout: .* not one of windows"),
+        ({"layout": "de(mac)"}, DocumentError, "^layout: .* not one of Windows"),
         ({"body": "round"}, DocumentError, "^body: .* Known are"),
         ({"layers": ["attic"]}, MissingPart, "profile attic"),
         ({"programs": [{"id": "lost", "version": "1"}]}, MissingPart, "program lost 1"),

@@ -13,7 +13,7 @@ from amberkey.core.organisation.deriving import derive
 from amberkey.core.organisation.layers import layers_of, say_because
 from amberkey.core.profiles.setup import grain_of
 from amberkey.core.programs.reference import system_tables
-from tests.core.organisations import drawn, machine, organisation, read
+from tests.core.organisations import SYSTEMS, drawn, machine, organisation, read
 
 drawings = st.integers(0, 2**31).map(lambda number: drawn(random.Random(number)))
 PROGRAMS = {(p.id, p.version): p for p in system_tables()}
@@ -193,3 +193,50 @@ def test_what_isnt_there_is_told_for_every_machine_that_has_it():
 
 def test_a_sound_organisation_has_no_fault():
     assert faults_in(read(organisation()), PROGRAMS, PROFILES) == []
+
+
+STRANGE = [
+    ({"layouts": ["de", "klingon"]}, "machines[0].layouts[1]", "klingon"),
+    ({"layouts": ["us(mac)"]}, "machines[0].layouts[0]", "not one of Windows"),
+    ({"body": "round"}, "machines[0].body", "round"),
+    ({"top_row": "special keys"}, "machines[0].top_row", "function keys only"),
+    (
+        {"remote": {"name": "Far", "presses": "kept", "platform": "macos", "system": {"id": "macos", "version": "26"}}},
+        "machines[0].remote.layout",
+        "de",
+    ),
+]
+
+
+@pytest.mark.parametrize("own, place, says", STRANGE)
+def test_who_sits_at_a_keyboard_that_nobody_knows_has_no_setup_and_the_fault_tells_where(own, place, says):
+    found = read(organisation(machines=[machine("one", **own), machine("two")]))
+    assert {s.person for s in derive(found).seated} == {"desk"}
+    faults = {f.place: f.says for f in faults_in(found, PROGRAMS, PROFILES)}
+    assert says in faults[place]
+
+
+def test_the_far_system_must_be_one_of_the_far_platform():
+    far = {"name": "Far", "presses": "kept", "platform": "macos", "layout": "de(mac)"}
+    for system, says in (
+        ({"id": "macos", "version": "0"}, "no program"),
+        (dict(zip(("id", "version"), SYSTEMS["linux"], strict=True)), "no system of macOS"),
+    ):
+        found = read(organisation(machines=[machine("one", remote={**far, "system": system}), machine("two")]))
+        (fault,) = [f for f in faults_in(found, PROGRAMS, PROFILES) if f.place == "machines[0].remote.system"]
+        assert says in fault.says
+
+
+def test_what_a_machine_says_of_its_keys_makes_a_setup_of_its_own():
+    method = {"name": "Threadpen", "takes": ["Control+Space"]}
+    says = [{}, {"edition_version": "24H2"}, {"displays": 2}, {"input_method": method}, {"numlock": False}]
+    machines = [machine(f"m{n}", **own) for n, own in enumerate(says)]
+    machines.append(machine("m5", body="iso-laptop", top_row="special keys"))
+    seats = [{"person": "ada", "machine": m["id"]} for m in machines]
+    derived = derive(read(organisation(machines=machines, seats=seats)))
+    by_machine = {s.machine: derived.setups[s.setup] for s in derived.seated}
+    assert len({s.id for s in by_machine.values()}) == len(machines)
+    assert by_machine["m2"].has == ("several displays",)
+    assert by_machine["m3"].input_method.name == "Threadpen"
+    assert by_machine["m5"].top_row == "special keys"
+    assert len({s.name for s in by_machine.values()}) == len(machines)

@@ -228,3 +228,13 @@ def test_a_program_known_for_cards_only_is_asked_nothing():
     estate = scene("linux", office("linux", *commands, card_only=True))
     kinds = {g.clash.kind: {w.kind for w in ways_out(estate, g, "house")} for g in estate.groups()}
     assert kinds == {"same_scope": {"allow"}, "swallows_text": {"allow"}}
+
+
+def test_what_lay_behind_an_earlier_clash_is_told_as_uncovered():
+    """Three on one press: once the system lets go, two commands of the program meet."""
+    mine = system("windows", command("grab", "everywhere", "F8", grip="can be switched off"))
+    here = office("windows", command("a", "window", "F8"), command("b", "window", "F8"), on_tie="first")
+    estate = scene("windows", mine, here)
+    (way,) = ways(estate, "take_over", "system")
+    (made,) = way.consequences.makes
+    assert (made.clash.kind, way.consequences.uncovered) == ("same_scope", {made.clash.identity})

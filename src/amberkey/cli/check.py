@@ -59,10 +59,16 @@ def _new_since(path: str, estate: Estate) -> dict[str, set[str]]:
 def _answer(estate: Estate, setup: Setup, new: dict[str, set[str]] | None, ways: bool) -> Answer:
     board = estate.board(setup.id)
     clashes = [c for c in estate.clashes(setup.id) if new is None or c.identity in new.get(setup.id, ())]
-    facts: Facts = {"setup": setup.id, "day": str(estate.today), "clashes": [_clash(c, board, estate, ways) for c in clashes]}
+    unknown = list(board.setup.unknown)
+    facts: Facts = {
+        "setup": setup.id,
+        "day": str(estate.today),
+        "unknown": unknown,
+        "clashes": [_clash(c, board, estate, ways) for c in clashes],
+    }
     rows = [(c.severity, c.kind, say_clash(c, board)) for c in clashes]
     many = f"{len(clashes)} {'clash' if len(clashes) == 1 else 'clashes'}"
-    return Answer(f"{setup.name}: {many}\n{columns(rows)}".strip(), facts)
+    return Answer("\n".join(filter(None, (f"{setup.name}: {many}", *unknown, columns(rows)))), facts)
 
 
 def _clash(clash: Clash, board: Board, estate: Estate, ways: bool) -> Facts:
@@ -118,6 +124,7 @@ def _way(way: "WayOut") -> Facts:
         "reasons": list(way.reasons),
         "solves": [g.clash.identity for g in told.solves],
         "makes": [g.clash.identity for g in told.makes],
+        "uncovers": sorted(told.uncovered),
         "setups": list(told.setups),
         "people": told.people,
         "changes": {p: [operation_to_json(o) for o in operations] for p, operations in way.changes.items()},

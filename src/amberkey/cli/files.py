@@ -14,7 +14,7 @@ from typing import TypeVar, cast
 from amberkey.cli.errors import Wrong
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.documents.errors import DocumentError
+from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.documents.model import Document
 from amberkey.core.formats import read_any
 from amberkey.core.layouts.errors import LayoutNotThere, UnknownBody, UnknownLayout
@@ -49,8 +49,14 @@ def setups_in(path: str) -> list[Setup]:
     if isinstance(value, Setup):
         return [value]
     if isinstance(value, Organisation):
-        from amberkey.core.organisation.deriving import derive  # a single setup needn't wait for it
+        from amberkey.core.organisation.checks import keyboard_faults  # a single setup needn't wait for these
+        from amberkey.core.organisation.deriving import derive
 
+        # Told by the machine's id: the machines of a file that was read no longer stand in its order.
+        faults = [Fault(f"machines[{m.id}].{f.place}", f.says, f.cure) for m in value.machines for f in keyboard_faults(m)]
+        if faults:
+            error = DocumentError(faults)
+            raise Wrong(f"{path}: {error}", _facts(path, error))
         return list(derive(value).setups.values())
     wanted = f"{Setup.model_fields['format'].default} or {Organisation.model_fields['format'].default}"
     raise Wrong(f"{path}: this is {value.format}; {wanted} is wanted.", {"file": path})

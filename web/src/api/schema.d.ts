@@ -2175,6 +2175,8 @@ export interface components {
             people: number;
             /** Machines */
             machines: number;
+            /** Unknown */
+            unknown: string[];
             /** Layers */
             layers: string[];
             /** Layer Ids */
@@ -2733,7 +2735,10 @@ export interface components {
             /** Decided */
             decided: components["schemas"]["DecidedOut"][];
         };
-        /** WayGroupOut */
+        /**
+         * WayGroupOut
+         * @description `uncovered`: a clash that was there before, behind the one that goes.
+         */
         WayGroupOut: {
             /**
              * Kind
@@ -2742,6 +2747,8 @@ export interface components {
             kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
             /** Says */
             says: string;
+            /** Uncovered */
+            uncovered: boolean;
         };
         /** WayOutOut */
         WayOutOut: {
@@ -3247,6 +3254,8 @@ export interface components {
             platform: string;
             /** Edition */
             edition: string;
+            /** Unknown */
+            unknown: string[];
             /** Layout */
             layout: string;
             /** Body */
@@ -3472,10 +3481,16 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Kind */
+            kind: string;
             /** Versions */
             versions: string[];
             /** Add Ons */
             add_ons: components["schemas"]["NamedOut"][];
+            /** Turned On */
+            turned_on: components["schemas"]["NamedOut"][];
+            /** Turned Off */
+            turned_off: components["schemas"]["NamedOut"][];
             /** Platforms */
             platforms: string[];
         };

@@ -20,6 +20,7 @@ const setup = (id: string): LensSetup => ({
   people: 1,
   machines: 1,
   layers: [],
+  unknown: [],
   layer_ids: [],
   focuses: [{ program: "folioform", name: "Folioform", scopes }],
 });

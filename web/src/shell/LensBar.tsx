@@ -76,7 +76,10 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
         <span>as on</span>
       ) : (
         <>
-          <span className={styles.count}>({setup.people} people)</span>
+          <span className={styles.count}>
+            ({setup.people} people
+            {setup.unknown.length > 0 && <span title={setup.unknown.join(" ")}>, edition not known</span>})
+          </span>
           <span>on</span>
         </>
       )}

@@ -92,6 +92,7 @@ export function lens(parts: Partial<Schemas["LensOut"]> = {}): Schemas["LensOut"
     people: 31,
     machines: 22,
     layers: ["House"],
+    unknown: [],
     layer_ids: ["house"],
     focuses: [{ program: "quaysheet", name: "Quaysheet", scopes }],
     ...parts,

@@ -10,6 +10,8 @@ ValueError
 
 from collections.abc import Sequence
 
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
+
 
 class UnknownLayout(LookupError):
     def __init__(self, name: str, known: Sequence[str]) -> None:
@@ -19,8 +21,10 @@ class UnknownLayout(LookupError):
 
 
 class LayoutNotThere(LookupError):
-    def __init__(self, name: str, platform: str, known: Sequence[str]) -> None:
-        super().__init__(f"The keyboard layout {name} is not one of {platform}. There are {', '.join(known)} for it.")
+    def __init__(self, name: str, platform: Platform, known: Sequence[str]) -> None:
+        super().__init__(
+            f"The keyboard layout {name} is not one of {PLATFORM_NAMES[platform]}. There are {', '.join(known)} for it."
+        )
         self.name = name
         self.platform = platform
         self.known = known

@@ -31,19 +31,7 @@ def faults_in(organisation: Organisation, programs: Programs, profiles: Collecti
 
 def faults_of_machine(machine: Machine, organisation: Organisation, programs: Programs) -> list[Fault]:
     """The faults of one machine, with their place below it."""
-    found = list(_known("", machine.programs, programs))
-    for n, layout in enumerate(machine.layouts):
-        try:
-            load_layout(layout, machine.platform)
-        except (UnknownLayout, LayoutNotThere) as error:
-            found.append(Fault(f"layouts[{n}]", str(error), "Choose a layout of that platform."))
-    try:
-        body = load_body(machine.body)
-        if machine.top_row == "special keys" and not body.has_special_row:
-            says = f"The top row of the {body.name} body is function keys only."
-            found.append(Fault("top_row", says, "Choose function keys, or a laptop's or Mac's body."))
-    except UnknownBody as error:
-        found.append(Fault("body", str(error), "Choose a keyboard body."))
+    found = [*_known("", machine.programs, programs), *keyboard_faults(machine)]
     running = [programs[p.id, p.version] for p in organisation.programs_on(machine) if (p.id, p.version) in programs]
     far = (machine.remote.platform if machine.remote else None) or machine.platform
     for program in running:
@@ -60,8 +48,35 @@ def faults_of_machine(machine: Machine, organisation: Organisation, programs: Pr
     return found
 
 
+def keyboard_faults(machine: Machine) -> Iterator[Fault]:
+    """What is wrong with a machine's keyboard, here and on the far machine of a remote session: without one that is known,
+    nothing can be said of who sits there."""
+    for n, layout in enumerate(machine.layouts):
+        try:
+            load_layout(layout, machine.platform)
+        except (UnknownLayout, LayoutNotThere) as error:
+            yield Fault(f"layouts[{n}]", str(error), "Choose a layout of that platform.")
+    try:
+        body = load_body(machine.body)
+        if machine.top_row == "special keys" and not body.has_special_row:
+            says = f"The top row of the {body.name} body is function keys only."
+            yield Fault("top_row", says, "Choose function keys, or a laptop's or Mac's body.")
+    except UnknownBody as error:
+        yield Fault("body", str(error), "Choose a keyboard body.")
+    remote = machine.remote
+    if remote is None:
+        return
+    for layout in (remote.layout,) if remote.layout else machine.layouts:
+        try:
+            load_layout(layout, remote.platform or machine.platform)
+        except LayoutNotThere as error:
+            yield Fault("remote.layout", str(error), "Say which layout the far machine reads the keys by.")
+        except UnknownLayout:
+            pass  # told of the machine's own layouts
+
+
 def _of_the_session(machine: Machine, programs: Programs) -> Iterator[Fault]:
-    """The far machine's system and layouts, where the programs run in a remote session."""
+    """The far machine's system, where the programs run in a remote session."""
     remote = machine.remote
     if remote is None:
         return
@@ -73,13 +88,6 @@ def _of_the_session(machine: Machine, programs: Programs) -> Iterator[Fault]:
     elif table.kind != "system" or platform not in table.platforms:
         says = f"{table.name} is no system of {PLATFORM_NAMES[platform]}."
         yield Fault("remote.system", says, "Choose the table of the far machine's system, and its platform.")
-    for layout in (remote.layout,) if remote.layout else machine.layouts:
-        try:
-            load_layout(layout, platform)
-        except LayoutNotThere as error:
-            yield Fault("remote.layout", str(error), "Say which layout the far machine reads the keys by.")
-        except UnknownLayout:
-            pass  # told of the machine's own layouts
 
 
 def _known(where: str, used: Iterable[ProgramUsed], programs: Programs) -> Iterator[Fault]:

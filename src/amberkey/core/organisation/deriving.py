@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
 from amberkey.core.organisation.census import Census, Tally
+from amberkey.core.organisation.checks import keyboard_faults
 from amberkey.core.organisation.layers import Layer, layers_of
 from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
 from amberkey.core.organisation.naming import Told, name_setups, say_some
@@ -78,6 +79,7 @@ class _Deriving:
         self._running: dict[tuple[object, ...], _Running] = {}
         self._same: dict[tuple[ProgramUsed, ...], _Running] = {}
         self._layers: dict[tuple[object, ...], tuple[Layer, ...]] = {}
+        self._keyboards: dict[tuple[object, ...], bool] = {}
 
     def running(self, machine: Machine) -> _Running:
         key = (machine.kits, machine.programs)
@@ -90,6 +92,14 @@ class _Deriving:
             self._running[key] = found
         return found
 
+    def has_keyboard(self, machine: Machine) -> bool:
+        """Whether its layouts and its body are known. Where they aren't, the faults of the organisation tell it."""
+        key = (machine.platform, machine.layouts, machine.body, machine.top_row, machine.remote)
+        found = self._keyboards.get(key)
+        if found is None:
+            found = self._keyboards[key] = not any(keyboard_faults(machine))
+        return found
+
     def layers(self, person: Person, machine: Machine) -> tuple[str, ...]:
         key = (person.department, person.roles, person.profiles, machine.profiles)
         found = self._layers.get(key)
@@ -99,13 +109,14 @@ class _Deriving:
 
 
 def derive(organisation: Organisation, program_names: Mapping[str, str] | None = None) -> Derived:
-    """The setups in use. Retired people and machines have none; `program_names` by id are for telling setups apart."""
+    """The setups in use. Retired people and machines have none, nor have machines whose keyboard nobody knows;
+    `program_names` by id are for telling setups apart."""
     deriving = _Deriving(organisation)
     found: dict[tuple[object, ...], _Found] = {}
     placed: list[tuple[Seat, str, tuple[object, ...]]] = []
     for seat in organisation.seats:
         person, machine = organisation.people_by_id[seat.person], organisation.machines_by_id[seat.machine]
-        if person.retired is not None or machine.retired is not None:
+        if person.retired is not None or machine.retired is not None or not deriving.has_keyboard(machine):
             continue
         running = deriving.running(machine)
         layers = deriving.layers(person, machine)

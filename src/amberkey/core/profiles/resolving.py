@@ -77,6 +77,21 @@ class ResolvedSetup:
         found = self.effective.get(program_id)
         return found.program if found else None
 
+    @property
+    def unknown(self) -> tuple[str, ...]:
+        """What no data here knows of the setup, in sentences: an edition that no entry of its system's table names."""
+        found = []
+        systems = [(p, self.setup.edition) for p in self.programs if p.kind == "system"]
+        systems += [(self.far.program, self.setup.remote.edition)] if self.far and self.setup.remote else []
+        for table, edition in systems:
+            known = sorted({e for c in table.commands for e in c.editions})
+            if known and edition and edition not in known:
+                found.append(
+                    f"{table.name} {table.version} knows no edition {edition}; it knows {', '.join(known)}. "
+                    f"Only what holds in all editions is judged."
+                )
+        return tuple(found)
+
     @cached_property
     def commands(self) -> Mapping[str, tuple[EffectiveCommand, ...]]:
         """By program id, the effective settings of its commands."""

@@ -1,6 +1,6 @@
 """What a proposal solves and makes, whom it touches: computed on patched boards, never guessed."""
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 
 from amberkey.core.clashes.board import Board
@@ -21,6 +21,8 @@ class Consequences:
     people: int
     remains: tuple[Setup, ...] = ()
     """Setups that keep the clash in question."""
+    uncovered: frozenset[str] = frozenset()
+    """The identities of those clashes it makes whose parties all were there before: they lay behind what it takes away."""
 
 
 NO_CONSEQUENCES = Consequences((), (), (), 0)
@@ -35,6 +37,7 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
     made: dict[str, list[tuple[Clash, Setup]]] = {}
     moved: list[Setup] = []
     gone_in: set[str] = set()
+    come: set[str] = set()
     for setup_id, setup in estate.setups.items():
         if not any(c.profile in setup.layers for c in changes):
             continue
@@ -44,6 +47,7 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
             continue
         if after.moved:
             moved.append(setup)
+        come.update({b.participant for b in after.come} - {b.participant for b in after.gone})
         strokes = touched_strokes(before, after)
         old = clashes_on(before, after.programs, strokes, after.gone, outside=after.outside)
         new = clashes_on(after.board, after.programs, strokes, after.come, outside=after.outside)
@@ -65,7 +69,12 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
         setups=tuple(s.id for s in moved),
         people=estate.people_of(moved),
         remains=tuple(s for s in solving.setups if s.id not in gone_in) if solving else (),
+        uncovered=frozenset(i for i, found in made.items() if _lay_behind(found, come)),
     )
+
+
+def _lay_behind(found: Sequence[tuple[Clash, Setup]], come: Set[str]) -> bool:
+    return not any(b.participant in come for clash, _ in found for b in clash.parties)
 
 
 def _meant_one(board: Board, group: Group) -> dict[str, Clash]:

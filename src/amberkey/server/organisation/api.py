@@ -60,6 +60,7 @@ class SetupOut(Schema):
     name: str
     platform: str
     edition: str
+    unknown: list[str]
     layout: str
     body: str
     people: int
@@ -158,6 +159,7 @@ def setups(request: HttpRequest) -> list[SetupOut]:
                 name=setup.name,
                 platform=PLATFORM_NAMES[setup.platform],
                 edition=setup.edition,
+                unknown=list(board.setup.unknown),
                 layout=board.setup.layout.name,
                 body=board.setup.body.name,
                 people=setup.people,

@@ -43,8 +43,13 @@ class GroupingOut(Schema):
 class VersionsOut(Schema):
     id: str
     name: str
+    kind: str
     versions: list[str]
     add_ons: list[NamedOut]
+    turned_on: list[NamedOut]
+    """What is off in it until somebody switches it on."""
+    turned_off: list[NamedOut]
+    """What can be switched off in it."""
     platforms: list[str]
 
 
@@ -137,8 +142,22 @@ def _versions(programs: list[Program]) -> list[VersionsOut]:
     for program in sorted(programs, key=lambda p: (p.name, p.version)):
         one = found.setdefault(
             program.id,
-            VersionsOut(id=program.id, name=program.name, versions=[], add_ons=[], platforms=list(program.platforms)),
+            VersionsOut(
+                id=program.id,
+                name=program.name,
+                kind=program.kind,
+                versions=[],
+                add_ons=[],
+                turned_on=[],
+                turned_off=[],
+                platforms=list(program.platforms),
+            ),
         )
         one.versions.append(program.version)
+        off = [NamedOut(id=c.id, name=c.name) for c in program.commands if c.off]
+        could = [c for c in program.commands if program.kind == "system" and not c.off and c.grip != "fixed"]
+        one.turned_on = off or one.turned_on
+        off = [NamedOut(id=c.id, name=c.name) for c in could] + [NamedOut(id=s.id, name=s.name) for s in program.switches]
+        one.turned_off = off or one.turned_off
         one.add_ons = [NamedOut(id=a.id, name=a.name) for a in program.add_ons] or one.add_ons
     return list(found.values())

@@ -39,6 +39,7 @@ class LensOut(Schema):
     language: str
     people: int
     machines: int
+    unknown: list[str]
     layers: list[str]
     layer_ids: list[str]
     focuses: list[FocusOut]
@@ -76,6 +77,7 @@ def lenses(request: HttpRequest) -> list[LensOut]:
                 language=resolved.layout.language,
                 people=setup.people,
                 machines=setup.machines,
+                unknown=list(resolved.unknown),
                 layers=[names[i] for i in setup.layers],
                 layer_ids=list(setup.layers),
                 focuses=focuses,

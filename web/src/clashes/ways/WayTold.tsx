@@ -48,9 +48,15 @@ export function Outcome({ way }: { way: Way }) {
   if (way.kind === "allow") return <span className={styles.outcome}>solves none</span>;
   const solves = `solves ${way.solves.length} ${way.solves.length === 1 ? "clash" : "clashes"}`;
   if (way.makes.length === 0) return <span className={`${styles.outcome} ${styles.good}`}>{solves}, makes none</span>;
+  // What was there before, behind the clash that goes, is nothing that the way out brings.
+  const told = [false, true].flatMap((uncovered) => {
+    const own = way.makes.filter((m) => m.uncovered === uncovered);
+    if (own.length === 0) return [];
+    return [`${uncovered ? "uncovers" : "makes"} ${own.length}: ${own.map((m) => m.says).join("; ")}`];
+  });
   return (
     <span className={`${styles.outcome} ${styles.bad}`}>
-      {solves}, makes {way.makes.length}: {way.makes.map((m) => m.says).join("; ")}
+      {solves}, {told.join(", ")}
     </span>
   );
 }

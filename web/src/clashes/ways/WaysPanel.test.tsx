@@ -19,7 +19,7 @@ const way = (parts: Partial<Way>): Way => ({
   entries: 1,
   people: 31,
   setups: ["Ticket counters"],
-  solves: [{ kind: "swallows_text", says: "one" }],
+  solves: [{ kind: "swallows_text", says: "one", uncovered: false }],
   makes: [],
   remains: [],
   scopes: [],
@@ -27,7 +27,14 @@ const way = (parts: Partial<Way>): Way => ({
 });
 const ways = [
   way({}),
-  way({ key: "move:F9", shortcut: shortcut("F9"), makes: [{ kind: "same_scope", says: "Calculate again, F9" }] }),
+  way({
+    key: "move:F9",
+    shortcut: shortcut("F9"),
+    makes: [
+      { kind: "same_scope", says: "Calculate again, F9", uncovered: false },
+      { kind: "shadow", says: "Go on, F8", uncovered: true },
+    ],
+  }),
   way({ key: "allow", kind: "allow", shortcut: null, solves: [], entries: 0 }),
 ];
 const answers = {
@@ -47,7 +54,7 @@ describe("ways out", () => {
   it("tell what each solves and makes before anything is decided", async () => {
     const { decisions } = show("editor");
     expect(await screen.findByText("solves 1 clash, makes none")).toBeTruthy();
-    expect(screen.getByText("solves 1 clash, makes 1: Calculate again, F9")).toBeTruthy();
+    expect(screen.getByText("solves 1 clash, makes 1: Calculate again, F9, uncovers 1: Go on, F8")).toBeTruthy();
     expect(screen.getAllByText(/Reach 7, was 14. 31 people in Ticket counters relearn one key./)).toHaveLength(2);
     expect(decisions()).toEqual([]);
   });

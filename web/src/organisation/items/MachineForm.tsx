@@ -4,15 +4,47 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { Free, Many, One } from "../../shared/fields";
 import type { Organisation } from "../useOrganisation";
+import { InputMethodForm } from "./InputMethodForm";
 import styles from "./Items.module.css";
 import type { Item } from "./item";
 import { list, text, withField } from "./item";
+import { SessionForm } from "./SessionForm";
+
+const TOP_ROW = ["function keys", "special keys"].map((id) => ({ id, name: id }));
 
 interface Used {
   id: string;
   version: string;
   runs?: string;
+  full_screen?: boolean;
+  goes_first?: boolean;
   add_ons?: string[];
+  on?: string[];
+  off?: string[];
+}
+
+const WINDOWS = [
+  { id: "tab", name: "in a tab of a browser" },
+  { id: "tab behind", name: "in a tab, where the page may not go first" },
+  { id: "tab full", name: "in a tab, full screen" },
+  { id: "own", name: "in a window of its own" },
+  { id: "own full", name: "in a window of its own, full screen" },
+];
+
+function windowOf({ runs, full_screen, goes_first }: Used): string {
+  const own = runs === "in a window of its own";
+  if (full_screen) return own ? "own full" : "tab full";
+  if (own) return "own";
+  return goes_first === false ? "tab behind" : "tab";
+}
+
+function inWindow({ runs: _, full_screen: __, goes_first: ___, ...rest }: Used, id: string): Used {
+  return {
+    ...rest,
+    ...(id.startsWith("own") && { runs: "in a window of its own" }),
+    ...(id.endsWith("full") && { full_screen: true }),
+    ...(id.endsWith("behind") && { goes_first: false }),
+  };
 }
 
 interface MachineFormProps {
@@ -50,6 +82,22 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
           onChange={(edition) => set("edition", edition)}
         />
       </div>
+      <div className={styles.pair}>
+        <TextField
+          label="Version of the edition (none: the newest)"
+          value={text(item, "edition_version")}
+          disabled={disabled}
+          onChange={(e) => set("edition_version", e.target.value)}
+        />
+        <TextField
+          label="Displays"
+          type="number"
+          value={text(item, "displays") || "1"}
+          disabled={disabled}
+          onChange={(e) => set("displays", Number(e.target.value) === 1 ? null : Number(e.target.value))}
+          slotProps={{ htmlInput: { min: 1, max: 16 } }}
+        />
+      </div>
       <Many
         label="Keyboard layouts, the one that it starts with first"
         value={list(item, "layouts")}
@@ -63,6 +111,13 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
         choices={organisation.bodies}
         disabled={disabled}
         onChange={(id) => set("body", id)}
+      />
+      <One
+        label="Top row without Fn"
+        value={text(item, "top_row") || "function keys"}
+        choices={TOP_ROW}
+        disabled={disabled}
+        onChange={(row) => set("top_row", row === "function keys" ? null : row)}
       />
       <Many
         label="Kits"
@@ -95,6 +150,8 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
         }
         label="NumLock is on"
       />
+      <InputMethodForm item={item} onItem={onItem} disabled={disabled} />
+      <SessionForm organisation={organisation} item={item} onItem={onItem} disabled={disabled} />
     </div>
   );
 }
@@ -146,6 +203,33 @@ export function Programs({ organisation, used, title, disabled, onChange }: Prog
                 Take out
               </Button>
             </div>
+            {program?.kind === "web" && (
+              <One
+                label={`Window of ${program.name}`}
+                value={windowOf(one)}
+                choices={WINDOWS}
+                disabled={disabled}
+                onChange={(id) => put(n, inWindow(one, id))}
+              />
+            )}
+            {program && program.turned_on.length > 0 && (
+              <Many
+                label={`Switched on in ${program.name}`}
+                value={one.on ?? []}
+                choices={program.turned_on}
+                disabled={disabled}
+                onChange={(ids) => put(n, withField({ ...one }, "on", ids) as unknown as Used)}
+              />
+            )}
+            {program && program.turned_off.length > 0 && (
+              <Many
+                label={`Switched off in ${program.name}`}
+                value={one.off ?? []}
+                choices={program.turned_off}
+                disabled={disabled}
+                onChange={(ids) => put(n, withField({ ...one }, "off", ids) as unknown as Used)}
+              />
+            )}
             {program && program.add_ons.length > 0 && (
               <Many
                 label={`Add-ons of ${program.name}`}

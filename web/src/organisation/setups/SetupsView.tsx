@@ -70,6 +70,9 @@ export function SetupsView() {
                 <p>
                   {s.platform} {s.edition}, {s.layout} on {s.body}. {s.programs.join(", ")}.
                 </p>
+                {s.unknown.map((says) => (
+                  <p key={says}>{says}</p>
+                ))}
                 <div>
                   <Button variant="outlined" onClick={() => go("/clashes", "setup", s.id)}>
                     Look through it

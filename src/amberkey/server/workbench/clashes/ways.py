@@ -27,8 +27,11 @@ _known: WeakKeyDictionary[Estate, dict[tuple[str, str, str], list[WayOut]]] = We
 
 
 class WayGroupOut(Schema):
+    """`uncovered`: a clash that was there before, behind the one that goes."""
+
     kind: ClashKind
     says: str
+    uncovered: bool
 
 
 class WayOutOut(Schema):
@@ -132,7 +135,9 @@ def way_out(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
     told = way.consequences
 
     def tell(groups: tuple[Group, ...]) -> list[WayGroupOut]:
-        return [WayGroupOut(kind=g.clash.kind, says=brief(g, board)) for g in groups]
+        return [
+            WayGroupOut(kind=g.clash.kind, says=brief(g, board), uncovered=g.clash.identity in told.uncovered) for g in groups
+        ]
 
     return WayOutOut(
         key=way.key,
