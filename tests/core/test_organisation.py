@@ -240,3 +240,11 @@ def test_what_a_machine_says_of_its_keys_makes_a_setup_of_its_own():
     assert by_machine["m3"].input_method.name == "Threadpen"
     assert by_machine["m5"].top_row == "special keys"
     assert len({s.name for s in by_machine.values()}) == len(machines)
+
+
+def test_ids_of_setups_outlive_fields_that_documents_get_later():
+    """Allowances and addresses name these ids; what says nothing new must not change one."""
+    used = [{"id": "windows", "version": "11"}, {"id": "x", "version": "1", "add_ons": ["b"]}]
+    remote = {"name": "Far", "presses": "kept", "system": used[0]}
+    found = read(organisation(machines=[machine("one", remote=remote, programs=used), machine("two")]))
+    assert set(derive(found).setups) == {"windows-de-iso-clerk-b413.802005", "windows-de-iso-harbour-0c77.76f304"}
