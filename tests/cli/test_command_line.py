@@ -58,6 +58,20 @@ def test_a_press_that_types_says_what_and_one_that_nobody_makes_is_a_finding(ask
     assert "dead key" in answer["unreachable"]
 
 
+def test_a_sign_read_by_key_is_the_key_that_carries_it_and_marked_so(ask):
+    for keys in ("Control+^", "Control+#"):
+        code, answer, _ = ask("press", keys, "--layout", "de", "--reads", "key", "--json")
+        assert (code, answer["derived"]) == (0, True)
+        assert "is derived" in answer["note"]
+    assert ask("press", "Control+A", "--layout", "de", "--reads", "key", "--json")[1]["derived"] is False
+
+
+def test_a_side_is_told_with_its_key(ask):
+    answer = ask("press", "rctrl a", "--json")[1]
+    assert answer["canonical"] == "ControlRight+A"
+    assert answer["strokes"] == [[{"code": "KeyA", "modifiers": ["ControlRight"]}]]
+
+
 def test_a_sequence_has_one_stroke_a_press(ask):
     answer = ask("press", "F8 then Control+L", "--json")[1]
     assert [[s["code"] for s in way] for way in answer["strokes"]] == [["F8", "KeyL"]]

@@ -37,7 +37,7 @@ def test_one_command_is_pressed_in_three_ways(tove, setup, words, stroke):
 
 def test_a_shortcut_that_nobody_can_press_says_why(tove):
     shortcut = command(tove, GERMAN, "folioform", "raise")["shortcuts"][0]
-    assert "dead key" in shortcut["unreachable"]
+    assert "no key of the German keyboard types" in shortcut["unreachable"]
     assert shortcut["strokes"] == []
 
 

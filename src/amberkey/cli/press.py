@@ -11,7 +11,7 @@ from amberkey.core.layouts.caps import printed_on
 from amberkey.core.layouts.keyboard import keyboard_of, sides_in, ways_of
 from amberkey.core.layouts.layout import Layout
 from amberkey.core.layouts.reach import reach_of_sequence
-from amberkey.core.layouts.strokes import Reading, canonical_on
+from amberkey.core.layouts.strokes import Reading, canonical_on, say_derived
 from amberkey.core.layouts.typing import need_of, types
 
 
@@ -28,7 +28,8 @@ def _answer(shortcut: Shortcut, layout: Layout, body: Body, reads: Reading) -> A
     resolved = shortcut.resolve(layout.platform)
     forms = [canonical_on(p, layout, reads) for p in resolved.presses]
     canonical = Shortcut(tuple(p for p, _ in forms))
-    notes = [note for _, note in forms if note]
+    derived = [said for p in resolved.presses if (said := say_derived(p, layout, reads))]
+    notes = [*(note for _, note in forms if note), *derived]
     keyboard = keyboard_of(layout, body, {}, True, sides_in(resolved.presses, layout))
     ways, unreachable = ways_of(resolved, keyboard, reads)
     first = ways[0][0] if ways else None
@@ -46,6 +47,7 @@ def _answer(shortcut: Shortcut, layout: Layout, body: Body, reads: Reading) -> A
         "accent": level.text if level and level.dead else None,
         "needed": need_of(first, layout) == "needed" if first else False,
         "reach": reach_facts(reach) if reach else None,
+        "derived": bool(derived),
         "note": "; ".join(notes) or None,
         "unreachable": unreachable or None,
     }

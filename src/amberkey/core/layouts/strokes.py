@@ -123,6 +123,14 @@ def _typing(key: str, layout: Layout, held: frozenset[str]) -> tuple[Stroke, ...
     return tuple(found.values())
 
 
+def say_derived(press: Press, layout: Layout, reads: Reading) -> str | None:
+    """That the key of a press was only derived, in words, where it was: a program that goes by keys may have another one."""
+    made = strokes_of(press.resolve(layout.platform), layout, reads)
+    if isinstance(made, NotMade) or not made.derived:
+        return None
+    return f"the key for {press.key} is derived: it is the one that carries it on the {layout.name} keyboard"
+
+
 def canonical_on(press: Press, layout: Layout, reads: Reading) -> tuple[Press, str | None]:
     """One form per stroke: where Shift is part of typing the character, it is not written. The note says so."""
     press = press.resolve(layout.platform)

@@ -13,10 +13,11 @@ from amberkey.core.keys.codes import ALL_CODES, MODIFIER_CODES
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.layout import Layout
 from amberkey.core.layouts.naming import press_for
 from amberkey.core.layouts.reach import reach_of_sequence
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.layouts.strokes import canonical_on
+from amberkey.core.layouts.strokes import Reading, canonical_on, say_derived
 from amberkey.core.layouts.typing import types
 from amberkey.core.programs.limits import why_not
 from amberkey.core.programs.model import Program
@@ -138,7 +139,7 @@ def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str
     ground = board.ground
     reads = program.reads_on(ground.platform) if program else "character"
     ways, unreachable = ways_of(shortcut, ground.keyboard, reads, bool(program and ground.pad_answers(program)))
-    notes = (canonical_on(p, ground.layout, reads)[1] for p in shortcut.presses)
+    said = (f(p, ground.layout, reads) for p in shortcut.presses for f in (_needs_shift, say_derived))
     first = ways[0][0] if ways else None
     level = types(first, ground.layout, ground.numlock) if first else None
     moved = ground.caret.get(first) if first else None
@@ -153,7 +154,7 @@ def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str
         shortcut=shortcut_out(shortcut, board),
         strokes=[[stroke_out(s) for s in strokes] for strokes in each],
         unreachable=unreachable,
-        note=next((note for note in notes if note), ""),
+        note="; ".join(filter(None, said)),
         refused=f"{program.name} can't take it: {refused}." if program and refused else "",
         types=typed,
         caret=caret,
@@ -164,6 +165,10 @@ def _judge(board: Board, shortcut: Shortcut, program: Program | None, scope: str
         differs=differs,
         longest=program.limits.sequence_length if program else 12,
     )
+
+
+def _needs_shift(press: Press, layout: Layout, reads: Reading) -> str | None:
+    return canonical_on(press, layout, reads)[1]
 
 
 def _holders(traces: list[Trace]) -> Iterator[HolderOut]:
