@@ -150,7 +150,7 @@ def test_people_get_words(ask):
         (["press", ""], "nothing here"),
         (["press", " then ".join(["F8"] * 50)], "50 presses"),
         (["press", "F1", "--layout", "dvorkan"], "Known are"),
-        (["press", "F1", "--layout", "de", "--platform", "macos"], "not one of macos"),
+        (["press", "F1", "--layout", "de", "--platform", "macos"], "not one of macOS"),
         (["press", "F1", "--body", "round"], "Known are"),
         (["press", "F1", "--platform", "elsewhere"], "invalid choice"),
         (["press", "Hyper+F1"], "No key is called"),

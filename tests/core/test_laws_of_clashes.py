@@ -8,7 +8,9 @@ from hypothesis import strategies as st
 
 from amberkey.core.clashes.binding import LAUNCHERS
 from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.part import Part, _enter
 from amberkey.core.clashes.trace import Focus, trace_heard
+from amberkey.core.clashes.within import clashes_within
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
@@ -154,6 +156,27 @@ def test_every_clash_is_told_with_the_names_of_its_parties(documents):
             says = say_clash(clash, board)
             assert clash.subject.command.name in says
             assert says.endswith((".", "!"))
+
+
+@slowly
+@given(drawings)
+def test_what_is_found_since_a_program_had_no_layer_is_all_that_there_is(documents):
+    estate = put_up(*documents)
+    for setup in estate.setups:
+        for part in estate.board(setup).parts.values():
+            if part.since is None or part.program.kind == "system":
+                continue
+            alone = with_nothing_kept(part)
+            assert part.first == alone.first and part.later == alone.later
+            assert {c.identity for c in clashes_within(part)} == {c.identity for c in clashes_within(alone)}
+
+
+def with_nothing_kept(part):
+    """The same program laid out without what other setups share, of bindings that are the very same."""
+    alone = Part(part.effective, part.ground, part.bindings)
+    _enter(alone.bindings, alone.first, alone.later)
+    alone.several = part.several
+    return alone
 
 
 @slowly

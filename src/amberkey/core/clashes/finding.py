@@ -117,4 +117,5 @@ def sorted_clashes(clashes: Iterable[Clash]) -> list[Clash]:
     found: dict[str, Clash] = {}
     for clash in clashes:
         found.setdefault(clash.identity, clash)
-    return sorted(found.values(), key=lambda c: (_WORST[c.severity], c.kind, c.identity))
+    order = sorted([(_WORST[clash.severity], clash.kind, identity) for identity, clash in found.items()])
+    return [found[identity] for _, _, identity in order]

@@ -61,10 +61,6 @@ class Ground:
         """Whether NumLock is on."""
         return self.keyboard.numlock
 
-    def asks_of(self, command: Command) -> bool:
-        """Whether it has to be asked if a default of a command is live: of nearly all it hasn't."""
-        return bool(command.document is not None or command.off or command.only_if or command.from_version or self.here.off)
-
     def why_asleep(self, program: Program, command: Command, *, own: bool) -> str:
         """Why a command's shortcuts aren't live here, in words; empty where they are. `own`: some layer set them."""
         if command.document is not None and command.document not in self.open_documents:

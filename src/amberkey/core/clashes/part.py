@@ -8,6 +8,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import repeat
+from operator import attrgetter
+from typing import cast
 
 from amberkey.core.clashes.binding import MENUS, Binding
 from amberkey.core.clashes.ground import Ground
@@ -24,6 +26,7 @@ from amberkey.core.programs.model import CaretPress, Command, MenuLetter, Progra
 from amberkey.core.tasks.model import Task
 
 Index = dict[Stroke, list[Binding]]
+_BY_ORDER = attrgetter("order")
 
 
 @dataclass(eq=False)
@@ -37,6 +40,8 @@ class Part:
     later: Index = field(default_factory=dict)
     several: list[list[Binding]] = field(default_factory=list)
     """The bindings of commands that have more than one."""
+    since: "Since | None" = None
+    """What it differs in from the program without any layer, where it was made from that."""
     within: list[Clash] | None = None
     """The clashes among the program's own bindings, once somebody has asked for them."""
     meant: list[Clash] | None = None
@@ -158,17 +163,24 @@ class Part:
                         found[way[0]] = (*found.get(way[0], ()), (one.command, one.now.layer))
         return found
 
-    def with_commands(self, changed: Mapping[int, EffectiveCommand], effective: EffectiveProgram) -> "Patched":
-        """This part with some commands (by their place) in another state; what they don't touch is shared."""
+    def with_commands(
+        self, changed: Mapping[int, EffectiveCommand], effective: EffectiveProgram, ground: Ground | None = None
+    ) -> "Patched":
+        """This part with some commands (by their place) in another state; what they don't touch is shared. `ground`: another
+        one on which all of this part would be laid out alike."""
+        ground = ground or self.ground
         gone: list[Binding] = []
         come: list[Binding] = []
         for place, command in changed.items():
             old = self.effective.commands[place]
             gone += [b for b in self.commanded(old.command.id) if b.arguments == old.arguments]
-            come += bindings_of(command, self.program, self.ground, place)
+            come += bindings_of(command, self.program, ground, place)
         lost = set(map(id, gone))
-        bindings = sorted((*(b for b in self.bindings if id(b) not in lost), *come), key=lambda b: b.order)
-        part = Part(effective, self.ground, bindings, dict(self.first), dict(self.later))
+        bindings = [b for b in self.bindings if b.order not in changed]
+        if come:
+            bindings += come
+            bindings.sort(key=_BY_ORDER)
+        part = Part(effective, ground, bindings, dict(self.first), dict(self.later))
         for index in (part.first, part.later):
             for stroke in {s for b in gone for way in b.ways for s in way} & index.keys():
                 rest = [b for b in index[stroke] if id(b) not in lost]
@@ -187,7 +199,7 @@ class Part:
             if len(own) > 1:
                 part.several.append(own)
         for stroke in touched & part.first.keys():
-            part.first[stroke].sort(key=lambda b: b.order)
+            part.first[stroke].sort(key=_BY_ORDER)
         for name in ("caret", "protected", "reads", "menus"):  # these come of the program alone
             if name in self.__dict__:
                 part.__dict__[name] = self.__dict__[name]
@@ -207,6 +219,15 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True)
+class Since:
+    """What a part differs in from its `base`: the bindings that went and came."""
+
+    base: Part
+    gone: list[Binding]
+    come: list[Binding]
+
+
+@dataclass(frozen=True, slots=True)
 class Patched:
     """A part in another state, with the bindings that went and came."""
 
@@ -215,14 +236,44 @@ class Patched:
     come: list[Binding]
 
 
+# Programs before so many keyboards keep what they are there without any layer; the earliest goes first.
+_KEPT = 128
+
+
 def lay_out(effective: EffectiveProgram, ground: Ground) -> Part:
-    """Lay every binding of a program out by stroke."""
+    """Lay every binding of a program out by stroke. Where layers say little of it, only that is laid out: the rest is shared by
+    all setups that have the program before such a keyboard."""
+    changed = effective.changed
+    if changed is None or 2 * len(changed) > len(effective.commands):
+        return _laid_out(effective, ground)
+    base = _base(effective, ground)
+    patched = base.with_commands({n: effective.commands[n] for n in changed}, effective, ground)
+    patched.part.since = Since(base, patched.gone, patched.come)
+    return patched.part
+
+
+def _base(effective: EffectiveProgram, ground: Ground) -> Part:
+    """The program without any layer. It stands on a ground of its own that has the same keyboard, conditions, system and tasks,
+    which is all that its bindings and what clashes among them depend on."""
+    program = effective.program
+    key = (id(effective.plain), ground.keyboard, ground.here, ground.open_documents, id(ground.system), id(ground.tasks))
+    found = program.laid.get(key)
+    if found is None:
+        found = _laid_out(EffectiveProgram(program, effective.plain, (), ()), ground)
+        program.laid[key] = found
+        while len(program.laid) > _KEPT:
+            program.laid.pop(next(iter(program.laid)), None)
+    return cast(Part, found)
+
+
+def _laid_out(effective: EffectiveProgram, ground: Ground) -> Part:
     part = Part(effective, ground, [])
     program, keyboard, bindings = effective.program, ground.keyboard, part.bindings
     reads, pad = part.reads, part.pad
+    asking = {c.id for c in program.commands} if ground.here.off else program.asking
     for order, one in enumerate(effective.commands):
         layer, shortcuts, _ = one.now
-        if len(shortcuts) == 1 and layer is DEFAULT and not ground.asks_of(one.command):  # as nearly all are
+        if len(shortcuts) == 1 and layer is DEFAULT and one.command.id not in asking:  # as nearly all are
             ((shortcut, scope),) = shortcuts
             ways, unreachable = ways_of(shortcut, keyboard, reads, pad)
             bindings.append(Binding(program, one.command, (), scope, shortcut, layer, order, ways, unreachable))

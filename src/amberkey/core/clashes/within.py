@@ -11,7 +11,7 @@ from amberkey.core.clashes.alone import alone, doubled, orphans, why_awkward
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.ground import Ground
 from amberkey.core.clashes.model import Begins, Clash
-from amberkey.core.clashes.part import Part
+from amberkey.core.clashes.part import Part, Since
 from amberkey.core.clashes.winners import Winners, all_of, by_way_of, focus_of, getters, waits, winner_of, winners_of
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
@@ -20,21 +20,53 @@ from amberkey.core.profiles.decisions import Severity
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.programs.model import CaretPress, Program
 
+# What a binding is by itself, and what the bindings of one command are.
+_ALONE = frozenset({"out_of_reach", "cannot", "awkward", "duplicate"})
+
 
 def clashes_within(part: Part) -> list[Clash]:
     """Every clash that the bindings of a program have among themselves, with the text and with what people need."""
     if part.program.kind == "system":
         return []
+    if part.since is not None:
+        return list(_within_since(part, part.since))
+    return _all_within(part)
+
+
+def _within_since(part: Part, since: Since) -> Iterator[Clash]:
+    """Only what came since the program had no layer is looked at, and what shares a stroke with it or with what went."""
+    base = since.base
+    if base.within is None:
+        base.within = _all_within(base)
+    yield from orphans(part)
+    gone = {id(b) for b in since.gone}
+    touched = {way[0] for b in (*since.gone, *since.come) for way in b.ways} | part.retired.keys()
+    for clash in base.within:
+        if clash.kind in _ALONE:
+            if id(clash.holder or clash.loser) not in gone:
+                yield clash
+        elif clash.stroke not in touched:
+            yield clash
+    for binding in since.come:
+        yield from alone(part, binding)
+    places = {b.order for b in since.come}
+    for bindings in part.several:
+        if bindings[0].order in places:
+            yield from doubled(part, bindings)
+    for stroke in sorted(touched & part.first.keys(), key=str):
+        yield from on_stroke(part, stroke, part.first[stroke], part.retired)
+
+
+def _all_within(part: Part) -> list[Clash]:
     found: list[Clash] = list(orphans(part))
     awkward = part.ground.keyboard.awkward
-    for binding in part.bindings:
-        if binding.unreachable or binding.refused:
-            found.extend(alone(part, binding))
-        elif binding.ways and not binding.asleep:
-            for stroke in binding.ways[0]:
-                if awkward.get(stroke) != "" and why_awkward(stroke, part):
-                    found.extend(alone(part, binding))
-                    break
+    looked = {id(b): b for b in part.bindings if b.unreachable or b.refused}
+    for index in (part.first, part.later):
+        for stroke, bucket in index.items():
+            if awkward.get(stroke) != "" and why_awkward(stroke, part):
+                looked |= {id(b): b for b in bucket}
+    for binding in looked.values():
+        found.extend(alone(part, binding))
     for bindings in part.several:
         found.extend(doubled(part, bindings))
     telling = part.telling

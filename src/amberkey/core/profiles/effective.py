@@ -77,6 +77,10 @@ class EffectiveProgram:
     commands: tuple[EffectiveCommand, ...]
     orphans: tuple[Orphan, ...]
     retired: tuple[Retired, ...]
+    plain: tuple[EffectiveCommand, ...] = ()
+    """The same commands where no layer says anything."""
+    changed: tuple[int, ...] | None = None
+    """The places of those that layers say something of; None where the commands don't stand at the places of `plain`."""
 
     @cached_property
     def by_task(self) -> Mapping[str, EffectiveCommand]:
@@ -125,9 +129,18 @@ def effective_program(
                 orphans.append(Orphan(entry, layer.layer, f"{program.name} has no scope {gone[0]}"))
             arguments = tuple(sorted(entry.arguments.items()))
             by_command.setdefault((command.id, arguments), []).append((layer, entry))
-    plain = _plain(program, platform, edition, add_ons)
-    if not by_command:
-        return EffectiveProgram(program, plain, tuple(orphans), ())
+    plain, places = _plain(program, platform, edition, add_ons)
+    if not any(arguments for _, arguments in by_command):
+        changed = sorted(places[command_id] for command_id, _ in by_command if command_id in places)
+        own = list(plain)
+        gave_up: list[Retired] = []
+        for place in changed:
+            command = plain[place].command
+            said = by_command[command.id, ()]
+            own[place] = effective_command(program, command, (), platform, said, guard)
+            gave_up.extend(retired_by(command, own[place], said))
+        now = tuple(own) if changed else plain
+        return EffectiveProgram(program, now, tuple(orphans), tuple(gave_up), plain, tuple(changed))
     templates: dict[str, list[Arguments]] = {}
     for command_id, arguments in by_command:
         if arguments:
@@ -141,24 +154,29 @@ def effective_program(
             commands.append(one)
             continue
         for arguments in ((), *templates.get(command.id, ())):
-            said = by_command.get((command.id, arguments), ())
-            commands.append(effective_command(program, command, arguments, platform, said, guard))
-            if said:
-                retired.extend(retired_by(command, commands[-1], said))
+            words = by_command.get((command.id, arguments), ())
+            commands.append(effective_command(program, command, arguments, platform, words, guard))
+            if words:
+                retired.extend(retired_by(command, commands[-1], words))
     return EffectiveProgram(program, tuple(commands), tuple(orphans), tuple(retired))
 
 
-def _plain(program: Program, platform: Platform, edition: str, add_ons: tuple[str, ...]) -> tuple[EffectiveCommand, ...]:
+class _Plain(NamedTuple):
+    """The commands of a program where no layer says anything, and by their ids where they stand."""
+
+    commands: tuple[EffectiveCommand, ...]
+    places: Mapping[str, int]
+
+
+def _plain(program: Program, platform: Platform, edition: str, add_ons: tuple[str, ...]) -> _Plain:
     """The commands with their defaults, as every setup has them that sets none."""
     key = (platform, edition, add_ons)
     found = program.plain.get(key)
     if found is None:
-        found = program.plain[key] = tuple(
-            effective_command(program, command, (), platform, ())
-            for command in program.commands
-            if program.is_there(command, edition, add_ons)
-        )
-    return cast(tuple[EffectiveCommand, ...], found)
+        there = [c for c in program.commands if program.is_there(c, edition, add_ons)]
+        commands = tuple([effective_command(program, command, (), platform, ()) for command in there])
+        found = program.plain[key] = _Plain(commands, {c.id: n for n, c in enumerate(there)})
+    return cast(_Plain, found)
 
 
 def effective_command(

@@ -244,6 +244,11 @@ class Program(Document):
     settings_file: SettingsFile | None = None
 
     @cached_property
+    def asking(self) -> frozenset[str]:
+        """The commands of which it has to be asked whether they are live: of nearly all it hasn't."""
+        return frozenset(c.id for c in self.commands if c.document is not None or c.off or c.only_if or c.from_version)
+
+    @cached_property
     def sided(self) -> frozenset[Press]:
         """The presses of this document that say which of two modifier keys is held."""
         own = (s for c in self.commands for shortcuts in c.defaults.values() for s in shortcuts)
@@ -303,6 +308,11 @@ class Program(Document):
     def is_there(self, command: Command, edition: str, add_ons: tuple[str, ...]) -> bool:
         """Whether a command is there in a desktop edition with some add-ons."""
         return (not command.editions or edition in command.editions) and (command.add_on is None or command.add_on in add_ons)
+
+    @cached_property
+    def laid(self) -> dict[tuple[object, ...], object]:
+        """Room for what the program without any layer is before keyboards, worked out by others."""
+        return {}
 
     @cached_property
     def plain(self) -> dict[tuple[Platform, str, tuple[str, ...]], object]:
