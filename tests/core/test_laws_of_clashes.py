@@ -167,7 +167,7 @@ def test_what_is_found_since_a_program_had_no_layer_is_all_that_there_is(documen
             if part.since is None or part.program.kind == "system":
                 continue
             alone = with_nothing_kept(part)
-            assert part.first == alone.first and part.later == alone.later
+            assert (part.first, part.later) == (alone.first, alone.later)
             assert {c.identity for c in clashes_within(part)} == {c.identity for c in clashes_within(alone)}
 
 
