@@ -161,7 +161,7 @@ def _made_anew(board: Board, profiles: Mapping[str, Profile], changes: Sequence[
         after[profile_id] = Profile.model_validate(apply(cast(JsonDocument, profiles[profile_id].to_json()), own))
     used = (*board.setup.programs, *((board.far.program,) if board.far else ()))
     setup = resolve_setup(board.setup.setup, {(p.id, p.version): p for p in used}, after, board.setup.tasks)
-    setup = replace(setup, orphans=board.setup.orphans)
+    setup = replace(setup, orphans=_without(board.setup.orphans, [c for c in changes if c.section == "entries"]))
     ground = replace(board.ground, keyboard=setup.keyboard)
     of_system = next((p.ground for p in board.parts.values() if p.program.kind == "system"), board.ground)
     near = ground if of_system is board.ground else replace(of_system, keyboard=setup.near)
