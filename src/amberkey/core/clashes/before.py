@@ -262,6 +262,8 @@ def clashes_before(board: Board, part: Part, bindings: Sequence[Binding]) -> Ite
     """The clashes that some bindings of a program have with whoever is asked before. What the system does among its own is its
     maker's business."""
     for binding in bindings:
+        if board.passes_on(part, binding):
+            continue
         for clash in taken_before(board, part, binding):
             if not (part.program.kind == "system" and _of_systems(clash)):
                 yield clash

@@ -105,6 +105,13 @@ class Board:
         part = self.parts.get(program)
         return part.commanded(command) if part else []
 
+    def passes_on(self, part: Part, binding: Binding) -> bool:
+        """Whether a hotkey of this machine's own system is nobody's here, as a remote session passes its press on."""
+        remote = self.setup.setup.remote
+        if remote is None or remote.presses == "kept" or part is self.far:
+            return False
+        return part.program.kind == "system" and not binding.command.secure
+
     def part_of(self, program: str) -> Part:
         """Where a program is laid out here: the far system of a remote session too. Raises KeyError."""
         if self.far is not None and self.far.program.id == program:

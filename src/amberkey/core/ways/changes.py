@@ -166,7 +166,11 @@ def _made_anew(board: Board, profiles: Mapping[str, Profile], changes: Sequence[
     of_system = next((p.ground for p in board.parts.values() if p.program.kind == "system"), board.ground)
     near = ground if of_system is board.ground else replace(of_system, keyboard=setup.near)
     parts = {i: lay_out(e, near if e.program.kind == "system" else ground) for i, e in setup.effective.items()}
-    made = put_together(setup, ground, parts, lay_out(setup.far, ground) if setup.far else None)
+    # A far system that is set as this one is, on the same keyboard, is the very same.
+    far = next((p for p in parts.values() if p.effective is setup.far and p.ground is ground), None)
+    if far is None and setup.far is not None:
+        far = lay_out(setup.far, ground)
+    made = put_together(setup, ground, parts, far)
     gone, come = ((*b.bindings, *(b.far.bindings if b.far else ()), *b.extra) for b in (board, made))
     return PatchedBoard(made, gone, come, tuple(parts), _shortcuts(gone) != _shortcuts(come), True)
 
