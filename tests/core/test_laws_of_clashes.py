@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from amberkey.core.clashes.binding import LAUNCHERS
 from amberkey.core.clashes.estate import Estate
-from amberkey.core.clashes.part import Part, _enter
+from amberkey.core.clashes.part import _laid_out
 from amberkey.core.clashes.trace import Focus, trace_heard
 from amberkey.core.clashes.within import clashes_within
 from amberkey.core.clashes.wording import say_clash
@@ -166,17 +166,12 @@ def test_what_is_found_since_a_program_had_no_layer_is_all_that_there_is(documen
         for part in estate.board(setup).parts.values():
             if part.since is None or part.program.kind == "system":
                 continue
-            alone = with_nothing_kept(part)
-            assert (part.first, part.later) == (alone.first, alone.later)
-            assert {c.identity for c in clashes_within(part)} == {c.identity for c in clashes_within(alone)}
-
-
-def with_nothing_kept(part):
-    """The same program laid out without what other setups share, of bindings that are the very same."""
-    alone = Part(part.effective, part.ground, part.bindings)
-    _enter(alone.bindings, alone.first, alone.later)
-    alone.several = part.several
-    return alone
+            anew = _laid_out(part.effective, part.ground)
+            for index, other in ((part.first, anew.first), (part.later, anew.later)):
+                assert {s: [b.participant for b in found] for s, found in index.items()} == {
+                    s: [b.participant for b in found] for s, found in other.items()
+                }
+            assert {c.identity for c in clashes_within(part)} == {c.identity for c in clashes_within(anew)}
 
 
 @slowly
