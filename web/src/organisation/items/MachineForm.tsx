@@ -84,7 +84,7 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
       </div>
       <div className={styles.pair}>
         <TextField
-          label="Version of the edition (none: the newest)"
+          label="Version, if not the newest"
           value={text(item, "edition_version")}
           disabled={disabled}
           onChange={(e) => set("edition_version", e.target.value)}

@@ -4,7 +4,7 @@ import { Free, One } from "../../shared/fields";
 import type { Organisation } from "../useOrganisation";
 import styles from "./Items.module.css";
 import type { Item } from "./item";
-import { text, withField } from "./item";
+import { list, text, withField } from "./item";
 
 interface SessionFormProps {
   organisation: Organisation;
@@ -17,6 +17,19 @@ const PRESSES = [
   { id: "kept", name: "this machine keeps its own hotkeys" },
   { id: "passed on", name: "its hotkeys are passed on to the far machine" },
 ];
+
+/** The session with a far machine of another platform: its system, and the layout there that is like the one here. */
+function movedTo(platform: string, session: Item, item: Item, organisation: Organisation): Item {
+  const system = organisation.programs.find((p) => p.kind === "system" && p.platforms.includes(platform));
+  const { layout: _, edition: __, ...rest } = session;
+  const there = system ? { id: system.id, version: system.versions.at(-1) } : rest.system;
+  const next = { ...rest, platform, system: there };
+  if (platform === text(item, "platform")) return next;
+  const layouts = (id: string) => organisation.platforms.find((p) => p.id === id)?.layouts ?? [];
+  const mine = layouts(text(item, "platform")).find((l) => l.id === list(item, "layouts")[0]);
+  const alike = layouts(platform).find((l) => mine && (l.name.startsWith(mine.name) || mine.name.startsWith(l.name)));
+  return withField(next, "layout", (alike ?? layouts(platform)[0])?.id);
+}
 
 /** A session on a far machine, in which the machine's programs run: the far system, and how it reads the keys. */
 export function SessionForm({ organisation, item, onItem, disabled }: SessionFormProps) {
@@ -51,12 +64,7 @@ export function SessionForm({ organisation, item, onItem, disabled }: SessionFor
               value={far}
               choices={organisation.platforms}
               disabled={disabled}
-              onChange={(id) => {
-                const system = organisation.programs.find((p) => p.kind === "system" && p.platforms.includes(id));
-                const { layout: _, edition: __, ...rest } = session;
-                const there = system ? { id: system.id, version: system.versions.at(-1) } : rest.system;
-                put({ ...rest, platform: id, system: there });
-              }}
+              onChange={(id) => put(movedTo(id, session, item, organisation))}
             />
             <Free
               label="Edition over there"
