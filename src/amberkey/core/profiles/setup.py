@@ -3,17 +3,17 @@
 from collections.abc import Iterator
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.documents.errors import Fault
-from amberkey.core.documents.model import Document, Flag, Value, Whole, no_doubles
+from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set, no_doubles
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.errors import LayoutNotThere
 from amberkey.core.layouts.field import BodyId, LayoutId
 from amberkey.core.layouts.layout import layout_names, platforms_of
-from amberkey.core.programs.model import Id, Text
+from amberkey.core.programs.model import Id, Ids, Text
 
 
 class ProgramUsed(Value):
@@ -27,9 +27,9 @@ class ProgramUsed(Value):
     runs: Literal["in a tab", "in a window of its own"] = "in a tab"
     full_screen: Flag = False
     goes_first: Flag = True
-    add_ons: tuple[Id, ...] = ()
-    on: tuple[Id, ...] = ()
-    off: tuple[Id, ...] = ()
+    add_ons: Ids = ()
+    on: Ids = ()
+    off: Ids = ()
 
     @property
     def told(self) -> str:
@@ -108,7 +108,7 @@ class Setup(Document):
     platform: Platform
     edition: Text
     edition_version: Annotated[str, Field(max_length=40)] = ""
-    has: tuple[Literal["several layouts", "several displays"], ...] = ()
+    has: Annotated[tuple[Literal["several layouts", "several displays"], ...], AfterValidator(as_set)] = ()
     layout: LayoutId
     body: BodyId
     programs: tuple[ProgramUsed, ...]
@@ -118,7 +118,7 @@ class Setup(Document):
     numlock: Flag = True
     top_row: TopRow = "function keys"
     mouse_hand: Literal["left", "right"] | None = None
-    open_documents: tuple[Text, ...] = ()
+    open_documents: Annotated[tuple[Text, ...], AfterValidator(as_set)] = ()
     assistive: Assistive | None = None
     remote: Remote | None = None
     input_method: InputMethod | None = None

@@ -8,7 +8,7 @@ from typing import Annotated, Literal, Self
 from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.descriptions.model import SettingsFile
-from amberkey.core.documents.model import Document, Flag, Value, Whole
+from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set
 from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
@@ -16,6 +16,8 @@ from amberkey.core.keys.shortcut import Press, Shortcut, sided_in
 from amberkey.core.layouts.strokes import Reading
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=80)]
+Ids = Annotated[tuple[Id, ...], AfterValidator(as_set)]
+"""Ids whose order means nothing."""
 
 
 def _readable(text: str) -> str:
@@ -60,7 +62,7 @@ class Command(Value):
 
     id: Id
     name: Text
-    was: tuple[Id, ...] = ()
+    was: Ids = ()
     other_words: tuple[Text, ...] = ()
     description: str = ""
     group: str = ""
@@ -72,10 +74,10 @@ class Command(Value):
     closes: Id | None = None
     defaults: dict[Platform, tuple[ShortcutField, ...]] = Field(default_factory=dict)
     grip: Grip = "fixed"
-    editions: tuple[Text, ...] = ()
+    editions: Annotated[tuple[Text, ...], AfterValidator(as_set)] = ()
     note: str = ""
     from_version: Annotated[str, Field(max_length=40)] = ""
-    only_if: tuple[Condition, ...] = ()
+    only_if: Annotated[tuple[Condition, ...], AfterValidator(as_set)] = ()
     off: Flag = False
     secure: Flag = False
     keeps: Flag = False
@@ -231,7 +233,7 @@ class Program(Document):
     on_prefix: OnPrefix = Field(default_factory=OnPrefix)
     after_miss: Literal["drop", "replay"] = "drop"
     takes_by: TakesBy = "register"
-    runs_in: tuple[Id, ...] = ()
+    runs_in: Ids = ()
     menus: tuple[MenuLetter, ...] = ()
     caret: tuple[CaretPress, ...] = ()
     caret_exceptions: tuple[ShortcutField, ...] = ()
