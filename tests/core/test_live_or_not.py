@@ -1,7 +1,10 @@
 """What is there but not live: off, conditional, of a later version, behind a switch, in a document. Told, and never a clash."""
 
+from dataclasses import replace
+
 import pytest
 
+from tests.core.estates import read
 from tests.core.scenes import clashes, command, entry, name, office, pressed, program, scene, system
 
 HERE = office("windows", command("a", "window", "F8"))
@@ -54,7 +57,7 @@ TAKES = ("takes", "Grab")
         (
             {"only_if": ["several layouts", "input method"]},
             {},
-            would("it counts only where several layouts are installed and an input method is on"),
+            would("it counts only where an input method is on and several layouts are installed"),
         ),
         ({"from_version": "24H2"}, {"edition_version": "23H2"}, would("it is there from version 24H2 on")),
         ({"from_version": "24H2"}, {"edition_version": "24H2"}, TAKES),
@@ -158,3 +161,97 @@ def test_hotkeys_of_utilities_are_no_shortcuts_of_a_program_in_focus():
     found = pressed(estate, "F6 then F7", "clips/list")
     assert [t.effect.kind for t in found] == ["wait", "command"]
     assert found[1].taken_at == "system"
+
+
+# Who is told of a stroke that somebody else has first
+
+
+def clips(takes_by="register", keys="F8"):
+    both = [command(n, "everywhere", keys) for n in ("one", "two")]
+    return program("windows", "clips", "utility", both, takes_by=takes_by, on_tie="first")
+
+
+def beside(*programs, **setup):
+    """The kinds of clash between a utility's own two hotkeys."""
+    found = scene("windows", *programs, **setup)
+    return [c.kind for c in found.clashes("here") if {name(b) for b in c.parties} == {"clips/one", "clips/two"}]
+
+
+GUARDED = system("windows", command("safe", "everywhere", "F8", secure=True))
+OTHER = [command("mine", "everywhere", "F8")]
+
+
+@pytest.mark.parametrize(
+    "others, setup, told",
+    [
+        ((), {}, ["same_scope"]),
+        ((GUARDED,), {}, []),
+        ((program("windows", "panes", "utility", OTHER, takes_by="intercept"),), {}, []),
+        ((program("windows", "panes", "utility", OTHER, takes_by="register"),), {}, []),
+        ((), {"input_method": {"name": "Threadpen", "takes": ["F8"]}}, []),
+        ((), {"input_method": {"name": "Threadpen", "takes": ["F7"], "composing": ["F8"]}}, ["same_scope"]),
+    ],
+)
+def test_two_hotkeys_of_one_utility_are_told_where_their_press_gets_to_them_alone(others, setup, told):
+    assert beside(*others, clips(), HERE, **setup) == told
+
+
+@pytest.mark.parametrize("takes_by, told", [("register", []), ("intercept", ["same_scope"])])
+def test_an_assistive_programs_modifier_goes_before_what_is_registered_and_after_what_intercepts(takes_by, told):
+    reader = {"name": "Reader", "modifier": "Insert"}
+    assert beside(clips(takes_by, "Insert"), HERE, assistive=reader) == told
+
+
+@pytest.mark.parametrize("scope, told", [("page", False), ("panel", True), (None, False)])
+def test_two_commands_on_a_press_that_is_translated_where_they_live_are_not_told(scope, told):
+    two = office("windows", *(command(n, "page", "F8") for n in "ab"))
+    where = {"scope": scope} if scope else {}
+    house = {"translations": [{"program": "office", "platform": "windows", "keys": "F8", "becomes": "F9", **where}]}
+    assert ("same_scope" in {kind for kind, *_ in clashes(scene("windows", two, house=house))}) == told
+
+
+@pytest.mark.parametrize("order, kinds", [("inner", {"same_scope", "shadow"}), ("outer", {"shadow"})])
+def test_what_an_outer_scope_takes_first_is_no_matter_between_those_inside(order, kinds):
+    here = office(
+        "windows", command("w", "window", "F8"), *(command(n, "panel", "F8") for n in "ab"), scope_order=order, on_tie="first"
+    )
+    house = {"entries": [entry("windows", "w", "F8", locked=True)]}
+    found = clashes(scene("windows", here, house=house))
+    assert {kind for kind, *_ in found} == kinds
+    if order == "outer":
+        assert sorted(loser for *_, loser in found) == ["office/a", "office/b"]
+
+
+# Layers
+
+
+def test_a_template_with_arguments_stands_beside_all_other_commands():
+    here = office("windows", command("t", "window", "F8", task="save"), command("o", "panel", "F9", task="next"))
+    house = {"entries": [entry("windows", "t", "F7", arguments={"to": "x"}), entry("windows", "o", "F6")]}
+    tasks = {"tasks": [{"id": "save", "name": "Save"}, {"id": "next", "name": "Next"}]}
+    effective = scene("windows", here, house=house, tasks=tasks).board("here").setup.effective["office"]
+    found = [(c.command.id, dict(c.arguments), [str(s) for s, _ in c.now.shortcuts]) for c in effective.commands]
+    assert found == [("t", {}, ["F8"]), ("t", {"to": "x"}, ["F7"]), ("o", {}, ["F6"])]
+    assert [c.arguments for c in effective.all_by_task["save"]] == [()]
+    assert effective.by_task["save"].arguments == ()
+    assert effective.by_task.keys() == effective.all_by_task.keys() == {"save", "next"}
+
+
+def test_words_that_do_not_count_give_no_key_up():
+    here = office("windows", command("a", "window", "F8"), command("b", "window", "F9"))
+    mine = entry("windows", "a", "F7", over=["F8"], since="2026-11-20")
+    given = entry("windows", "b", "F8", since="2026-11-21")
+    recycled = ("recycled", "low", "office/b", "office/a")
+    assert recycled in clashes(scene("windows", here, house={"entries": [mine, given]}))
+    # A key that stays beside the new one, or of which nobody knows since when, is not given up.
+    stays = entry("windows", "a", "F7", "F8", over=["F8"], since="2026-11-20")
+    assert recycled not in clashes(scene("windows", here, house={"entries": [stays, given]}))
+    undated = entry("windows", "a", "F7", over=["F8"])
+    assert recycled not in clashes(scene("windows", here, house={"entries": [undated, given]}))
+    # What a further layer locked is not what this one says.
+    locked = scene("windows", here, house={"entries": [entry("windows", "a", "F6", locked=True)]}, layers=["house", "near"])
+    near = read({"format": "amberkey/profile@1", "id": "near", "name": "Near", "entries": [mine, given]})
+    both = replace(locked, profiles={**locked.profiles, "near": near})
+    assert recycled not in clashes(both)
+    free = replace(both, profiles={**both.profiles, "house": both.profiles["house"].model_copy(update={"entries": ()})})
+    assert recycled in clashes(free)

@@ -171,6 +171,24 @@ def test_an_accepted_clash_does_not_count_as_one():
     assert Gauge().measure(estate, standard, {clash.identity}).cell(setup, "office", "jump").state == "agrees"
 
 
+@pytest.mark.parametrize(
+    "used, scope, compiled",
+    [
+        ({}, "page", True),
+        ({"goes_first": False}, "window", False),
+        ({"goes_first": False}, "page", True),
+        ({"goes_first": False, "runs": "in a window of its own"}, "window", True),
+    ],
+)
+def test_a_page_that_may_not_go_first_is_compiled_as_its_browser_has_it(used, scope, compiled):
+    """What lives all over the browser goes before such a page, unless it isn't there in a window of its own."""
+    page = program("windows", "chart", "web", [command("a", "page", "F9", task="jump")])
+    browser = program("windows", "gullwake", "browser", [command("find", scope, "F8")])
+    estate = scene("windows", page, browser, tasks={"tasks": [{"id": "jump", "name": "Jump"}]}, used={"chart": used})
+    layer = compile_standard(standard_of(line("jump", "F8")), estate)
+    assert [e.command for e in layer.entries] == (["a"] if compiled else [])
+
+
 def test_what_a_browser_keeps_from_pages_cannot_be_had_there():
     tasks = {"tasks": [{"id": "jump", "name": "Jump"}]}
     browser = program("windows", "gullwake", "browser", [command("tab", "page", "F8", keeps=True)])

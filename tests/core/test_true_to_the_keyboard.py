@@ -380,3 +380,34 @@ def test_commands_that_no_focus_ever_runs_are_told_though_their_maker_put_them_t
 def test_a_number_of_five_thousand_digits_is_refused():
     with pytest.raises(DocumentError, match="number"):
         read_json(b'{"people": ' + b"9" * 5000 + b"}")
+
+
+# Order
+
+
+@pytest.mark.parametrize(
+    "one, other",
+    [
+        ({"editions": ["b", "a"]}, {"editions": ["a", "b"]}),
+        ({"was": ["old", "older"]}, {"was": ["older", "old"]}),
+        ({"only_if": ["several layouts", "input method"]}, {"only_if": ["input method", "several layouts"]}),
+    ],
+)
+def test_lists_of_a_command_in_another_order_are_no_difference(one, other):
+    made = [read(system("windows", command("a", "everywhere", "F8", **own))).to_json() for own in (one, other)]
+    assert compare(*made) == []
+    assert made[0] == made[1]
+
+
+def test_lists_of_a_setup_in_another_order_are_no_difference():
+    used = [
+        {"on": ["x", "y"], "off": ["p", "q"], "add_ons": ["m", "n"]},
+        {"on": ["y", "x"], "off": ["q", "p"], "add_ons": ["n", "m"]},
+    ]
+    has = ["several layouts", "several displays"]
+    documents = [["report", "letter"], ["letter", "report"]]
+    made = [
+        scene("windows", by_key(*TWO), used={"office": u}, has=h, open_documents=d).setups["here"]
+        for u, h, d in zip(used, (has, has[::-1]), documents, strict=True)
+    ]
+    assert made[0] == made[1]
