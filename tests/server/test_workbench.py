@@ -1,7 +1,11 @@
 import datetime
+from dataclasses import replace
 
 import pytest
 
+from amberkey.core.profiles.setup import InputMethod
+from amberkey.server.estate import current_estate
+from amberkey.server.workbench.keyboard import _owner
 from tests.server.unpacked import unpacked
 
 GERMAN, AMERICAN, MAC, TRAINING = "ticket-counters", "harbour-control", "web-team", "training-centre"
@@ -290,3 +294,11 @@ def test_a_decision_is_kept_in_the_layer_that_is_asked_for(ines):
     assert ines.get("/documents/profile/training")[1]["entries"][0]["command"] == "quote-fare"
     status, problem = decide(ines, groups(ines)["quote-fare"]["identity"], way["key"], target="training")
     assert (status, problem["title"]) == (400, "training is no layer here.")
+
+
+def test_an_input_method_is_drawn_as_what_takes_presses_in_every_program(ines):
+    setup = current_estate().setups[GERMAN]
+    method = InputMethod.model_validate({"name": "Threadpen", "takes": ["F9"]})
+    typing = replace(current_estate(), setups={GERMAN: setup.model_copy(update={"input_method": method})})
+    owned = _owner(typing.board(GERMAN), "F9", frozenset(), None, ())
+    assert (owned.owner, owned.sentence) == ("utility", "Threadpen: its own keys.")

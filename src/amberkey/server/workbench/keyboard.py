@@ -197,6 +197,7 @@ def modifier_of_code(board: Board, code: str) -> str | None:
 
 
 _OWNERS: Mapping[str, Owner] = {
+    "input_method": "utility",
     "guarded": "system",
     "system_last": "system",
     "intercept": "utility",
