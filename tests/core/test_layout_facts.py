@@ -150,7 +150,7 @@ def test_an_unrecorded_windows_layout_reports_only_what_people_surely_have():
 
 def test_there_are_24_layouts_and_each_is_refused_where_it_is_not():
     assert len(layout_ids()) == 24
-    with pytest.raises(LayoutNotThere, match="not one of macos"):
+    with pytest.raises(LayoutNotThere, match="not one of macOS"):
         load_layout("de", "macos")
 
 
