@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 
+from amberkey.core.clashes.finding import find_clashes
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.reading import read_shortcut
@@ -16,7 +17,7 @@ from amberkey.core.layouts.sides import heard_among, told_apart
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.ways.changes import Change, patch
 from tests.core.estates import read
-from tests.core.scenes import clashes, command, entry, name, office, program, scene, system
+from tests.core.scenes import clashes, command, entry, name, office, program, scene, system, told
 from tests.core.scenes import pressed as press
 
 
@@ -293,3 +294,15 @@ def test_a_far_machine_needs_a_layout_that_its_platform_has():
         session(layout="fi")
     with pytest.raises(DocumentError, match=r"remote\.layout"):
         session(layout=None)
+
+
+def test_a_proposal_that_says_a_side_in_a_session_leaves_the_near_system_its_own_platform():
+    estate = session()
+    after = estate.profiles["house"].model_validate(
+        {"id": "house", "name": "House", "entries": [entry("macos", "b", "ControlRight+F9")]}
+    )
+    patched = patch(estate.board("here"), estate.profiles, [Change("house", None, after.entries[0])])
+    saved = estate.with_profiles([after])
+    assert patched.board.parts["system"].ground.platform == "linux"
+    assert patched.board.parts["office"].ground.platform == "macos"
+    assert sorted(map(str, map(told, find_clashes(patched.board)))) == sorted(map(str, clashes(saved)))

@@ -10,6 +10,7 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import Profile
 from amberkey.core.tasks.families import is_whole, shapes_for
 from amberkey.core.ways.candidates import Wish, candidates_for
+from amberkey.core.ways.changes import Change, patch
 from amberkey.core.ways.proposing import move_to, ways_out
 from tests.core.estates import TODAY, read
 from tests.core.scenes import SCOPES, command, entry, name, office, only, pressed, program, scene, system
@@ -238,3 +239,15 @@ def test_what_lay_behind_an_earlier_clash_is_told_as_uncovered():
     (way,) = ways(estate, "take_over", "system")
     (made,) = way.consequences.makes
     assert (made.clash.kind, way.consequences.uncovered) == ("same_scope", {made.clash.identity})
+
+
+def test_a_command_that_is_given_its_old_key_back_has_given_nothing_up():
+    two = office("windows", command("a", "window", "F8"), command("b", "panel", "F7"))
+    moved = entry("windows", "a", "F9", over=["F8"], since="2026-11-20")
+    estate = scene("windows", two, house={"entries": [moved, entry("windows", "b", "F8", since="2026-11-21")]})
+    board, house = estate.board("here"), estate.profiles["house"]
+    assert [str(r.shortcut) for r in board.setup.effective["office"].retired] == ["F8"]
+    before = next(e for e in house.entries if e.command == "a")
+    back = before.model_validate(entry("windows", "a", "F8", over=["F8"], since="2026-11-20"))
+    patched = patch(board, estate.profiles, [Change("house", before, back)])
+    assert patched.board.parts["office"].effective.retired == ()
