@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 
+from amberkey.core.clashes.trace import trace_stroke
 from tests.core.estates import read
 from tests.core.scenes import clashes, command, entry, name, office, pressed, program, scene, system
 
@@ -122,6 +123,15 @@ def test_what_a_menus_letter_takes_from_the_system_that_lets_programs_go_first()
     last = system("windows", command("services", "everywhere", "Alt+E", grip="programs go first"))
     here = office("windows", command("a", "window", "F8"), menus=[{"letter": "E", "name": "Edit"}])
     assert clashes(scene("windows", last, here)) == [("menu_letter", "medium", "menus/menu-0", "system/services")]
+
+
+@pytest.mark.parametrize("scope, told", [("window", []), ("panel", ["menu_letter"])])
+def test_a_menus_letter_that_is_translated_in_its_window_takes_nothing(scope, told):
+    last = system("windows", command("services", "everywhere", "Alt+E", grip="programs go first"))
+    here = office("windows", command("a", "window", "F8"), menus=[{"letter": "E", "name": "Edit"}])
+    one = {"program": "office", "platform": "windows", "keys": "Alt+E", "becomes": "F9", "scope": scope}
+    found = scene("windows", last, here, house={"translations": [one]}).clashes("here")
+    assert [c.kind for c in found if name(c.holder) == "menus/menu-0"] == told
 
 
 def test_a_command_that_takes_its_own_old_key_back_recycles_nothing():
@@ -255,3 +265,28 @@ def test_words_that_do_not_count_give_no_key_up():
     assert recycled not in clashes(both)
     free = replace(both, profiles={**both.profiles, "house": both.profiles["house"].model_copy(update={"entries": ()})})
     assert recycled in clashes(free)
+
+
+# What the trace says
+
+
+@pytest.mark.parametrize(
+    "keys, outcome, says",
+    [
+        ("F7", "takes", "Threadpen takes it"),
+        ("F8", "passes", "Threadpen would take it while a text is being composed"),
+        ("F9", "unknown", "no key of Threadpen"),
+    ],
+)
+def test_the_trace_says_what_an_input_method_does_with_a_press(keys, outcome, says):
+    estate = scene("windows", HERE, input_method={"name": "Threadpen", "takes": ["F7"], "composing": ["F8"]})
+    step = next(s for s in pressed(estate, keys, "office/window")[0].steps if s.station == "input_method")
+    assert (step.outcome, step.says) == (outcome, says)
+
+
+def test_a_stroke_is_traced_with_a_whole_focus_or_with_none():
+    board = scene("windows", HERE).board("here")
+    stroke = board.parts["office"].commanded("a")[0].ways[0][0]
+    assert name(trace_stroke(board, stroke, "office", "window").effect.binding) == "office/a"
+    for program_id, scope_id in (("office", None), (None, "window"), (None, None)):
+        assert trace_stroke(board, stroke, program_id, scope_id).effect.kind == "nothing"

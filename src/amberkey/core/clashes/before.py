@@ -322,7 +322,9 @@ def hidden_by_menus(board: Board, part: Part, strokes: Set[Stroke]) -> Iterator[
             lost = board.left_to_browsers(part.program, stroke) or board.last.get(stroke, [])[:1]
             for binding in lost:
                 focus = (part.program.id, part.program.root.id)
-                yield Clash("menu_letter", "medium", platform, stroke, menu, binding, "menu", focus=focus)
+                clash = Clash("menu_letter", "medium", platform, stroke, menu, binding, "menu", focus=focus)
+                if arrives(board, part, clash, stroke):
+                    yield clash
 
 
 def outside_programs(board: Board) -> Iterator[Clash]:

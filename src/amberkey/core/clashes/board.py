@@ -193,7 +193,7 @@ class Board:
 
     def chained(self, history: Sequence[Stroke]) -> list[Binding]:
         """The hotkeys of several presses of which the last one was just made, by their stations."""
-        if not self.chains or not history:
+        if not self.chains:
             return []
         ending = self.chains.get(history[-1], ())
         return [c.binding for c in ending if tuple(history[-len(c.way) :]) == c.way]

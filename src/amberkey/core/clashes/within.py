@@ -59,11 +59,10 @@ def _within_since(part: Part, since: Since) -> Iterator[Clash]:
 
 def _all_within(part: Part) -> list[Clash]:
     found: list[Clash] = list(orphans(part))
-    awkward = part.ground.keyboard.awkward
     looked = {id(b): b for b in part.bindings if b.unreachable or b.refused}
     for index in (part.first, part.later):
         for stroke, bucket in index.items():
-            if awkward.get(stroke) != "" and why_awkward(stroke, part):
+            if why_awkward(stroke, part):
                 looked |= {id(b): b for b in bucket}
     for binding in looked.values():
         found.extend(alone(part, binding))
