@@ -290,3 +290,41 @@ def test_a_stroke_is_traced_with_a_whole_focus_or_with_none():
     assert name(trace_stroke(board, stroke, "office", "window").effect.binding) == "office/a"
     for program_id, scope_id in (("office", None), (None, "window"), (None, None)):
         assert trace_stroke(board, stroke, program_id, scope_id).effect.kind == "nothing"
+
+
+@pytest.mark.parametrize(
+    "platform, key, station", [("windows", "Alt+E", "menu"), ("linux", "Alt+E", "menu"), ("macos", "Alt+E", None)]
+)
+def test_menus_open_by_their_letters_where_the_platform_has_them(platform, station):
+    here = office(platform, command("a", "window", "F8"), menus=[{"letter": "E", "name": "Edit"}])
+    (one,) = pressed(scene(platform, here), "Alt+E", "office/panel")
+    assert one.taken_at == station
+    if station:
+        step = next(s for s in one.steps if s.station == "menu")
+        assert (step.says, one.effect.kind, one.effect.text) == ("opens the menu Edit", "menu", "the menu Edit")
+
+
+@pytest.mark.parametrize("key, goes_on", [("ArrowLeft", True), ("Enter", False), ("Escape", False)])
+def test_a_text_is_being_composed_until_enter_or_escape(key, goes_on):
+    here = office("windows", command("a", "page", "F8"))
+    method = {"name": "Threadpen", "composing": ["F8", "ArrowLeft", "Enter", "Escape"]}
+    found = pressed(scene("windows", here, input_method=method), f"X then {key} then F8", "office/page")
+    assert [t.effect.kind for t in found] == ["text", "input_method", "input_method" if goes_on else "command"]
+    # Before a letter nothing is being composed.
+    assert pressed(scene("windows", here, input_method=method), "F8", "office/page")[0].effect.kind == "command"
+
+
+def test_two_commands_in_a_window_of_a_utility_are_told_whoever_registers_their_press():
+    scopes = [{"id": "everywhere", "name": "Everywhere"}, {"id": "list", "name": "List", "parent": "everywhere"}]
+    both = [command(n, "list", "F8") for n in ("one", "two")]
+    mine = program("windows", "clips", "utility", both, scopes=scopes, limits={"bare_keys": True})
+    assert beside(mine, HERE) == ["same_scope"]
+
+
+@pytest.mark.parametrize("tie, runs", [("first", "clips/two"), ("last", "clips/three")])
+def test_of_two_hotkeys_of_a_utility_its_maker_says_which_goes_first(tie, runs):
+    keys = {"one": "F7", "two": "F8", "three": "F8"}
+    mine = program("windows", "clips", "utility", [command(n, "everywhere", k) for n, k in keys.items()], on_tie=tie)
+    estate = scene("windows", mine, HERE)
+    assert name(pressed(estate, "F8", "office/window")[0].effect.binding) == runs
+    assert name(pressed(estate, "F7", "office/window")[0].effect.binding) == "clips/one"
