@@ -11,7 +11,7 @@ from amberkey.core.ways.proposing import ways_out
 from amberkey.core.ways.several import with_operations
 from tests.core.estates import TODAY, drawings, put_up
 from tests.core.scenes import command, office, scene, system
-from tests.core.test_laws_of_clashes import slowly
+from tests.core.test_laws_of_clashes import seldom
 
 TASKS = {"tasks": [{"id": "jump", "name": "Jump"}, {"id": "other", "name": "Other"}]}
 NOTHING = Standard(id="standard", name="The standard")
@@ -96,7 +96,7 @@ def test_a_change_of_what_has_no_task_asks_nothing():
     assert asked_by(estate, after, setup, NOTHING) == ()
 
 
-@slowly
+@seldom
 @given(drawings, st.sampled_from(["F8", "Control+7", "Alt+Home"]))
 def test_after_the_answer_the_program_agrees_or_is_let_off(drawn, keys):
     """Whatever a way out does to tasks: with the lines that it asks for they agree, with the exceptions they are excepted."""

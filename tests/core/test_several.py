@@ -15,7 +15,7 @@ from amberkey.core.ways.several import settle
 from amberkey.core.ways.task_moving import task_move
 from tests.core.estates import TODAY, drawings, put_up, read
 from tests.core.scenes import SCOPES, command, entry, office, program, scene, system
-from tests.core.test_laws_of_clashes import slowly
+from tests.core.test_laws_of_clashes import seldom
 
 LOCK = command("lock", "everywhere", "Meta+L")
 TASKS = {"tasks": [{"id": "jump", "name": "Jump"}]}
@@ -71,7 +71,7 @@ def test_what_nothing_helps_is_said_and_changes_nothing():
     assert (found.operations, found.people) == ({}, 0)
 
 
-@slowly
+@seldom
 @given(drawings)
 def test_settling_promises_what_the_saved_documents_come_to(documents):
     """What is solved and made is what two whole computations differ by."""

@@ -26,7 +26,7 @@ from amberkey.core.standard.model import Exempt, Line, Standard
 from amberkey.core.standard.setting import Planner, family_is_whole, family_lines, with_lines
 from tests.core.estates import TODAY, drawings, put_up
 from tests.core.scenes import command, entry, office, program, scene
-from tests.core.test_laws_of_clashes import slowly
+from tests.core.test_laws_of_clashes import seldom, slowly
 
 EXAMPLE = pathlib.Path(__file__).parents[2] / "docs/standard"
 
@@ -633,7 +633,7 @@ def test_a_standard_keeps_its_bytes_when_read_again(tasks, keys):
 # Whatever is drawn
 
 
-@slowly
+@seldom
 @given(drawings, st.sampled_from(["F8", "Control+7", "Alt+Home"]))
 def test_a_plan_comes_to_what_saving_and_releasing_come_to(drawn, keys):
     """Nothing of a plan is guessed: its figures, its clashes and its people are those of the state that it leads to."""
@@ -673,7 +673,7 @@ def test_a_plan_for_the_same_standard_changes_nothing(drawn):
     assert plan.covered_before == plan.covered_after
 
 
-@slowly
+@seldom
 @given(drawings)
 def test_a_free_choice_is_free_in_every_program_that_could_have_it(drawn):
     estate = put_up(*drawn)
