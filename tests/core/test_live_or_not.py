@@ -326,3 +326,41 @@ def test_of_two_hotkeys_of_a_utility_its_maker_says_which_goes_first(tie, runs):
     estate = scene("windows", mine, HERE)
     assert name(pressed(estate, "F8", "office/window")[0].effect.binding) == runs
     assert name(pressed(estate, "F7", "office/window")[0].effect.binding) == "clips/one"
+
+
+@pytest.mark.parametrize(
+    "used, own, takes",
+    [
+        ({}, {"keeps": True}, "gullwake/tab"),
+        ({}, {"keeps": True, "in_full_screen": False}, "gullwake/tab"),
+        ({"full_screen": True}, {"keeps": True}, "gullwake/tab"),
+        ({"full_screen": True}, {"keeps": True, "in_full_screen": False}, "chart/a"),
+        ({"runs": "in a window of its own"}, {"keeps": True}, "chart/a"),
+        ({"runs": "in a window of its own", "goes_first": False}, {"in_own_window": True}, "gullwake/tab"),
+        ({"runs": "in a window of its own", "goes_first": False}, {}, "chart/a"),
+    ],
+)
+def test_what_a_browser_keeps_depends_on_the_window_of_the_page(used, own, takes):
+    browser = program("windows", "gullwake", "browser", [command("tab", "window", "F8", **own)])
+    page = program("windows", "chart", "web", [command("a", "page", "F8")])
+    estate = scene("windows", browser, page, used={"chart": used})
+    assert name(pressed(estate, "F8", "chart/page")[0].effect.binding) == takes
+    kept = [c for c in estate.clashes("here") if c.kind == "browser" and c.severity == "blocker"]
+    assert bool(kept) == (takes == "gullwake/tab")
+
+
+def test_an_old_name_counts_in_its_layer_and_the_present_one_over_it():
+    here = office("windows", command("a", "window", "F8", was=["old"]))
+    near = {"format": "amberkey/profile@1", "id": "near", "name": "Near"}
+
+    def keys(house, entries):
+        estate = scene("windows", here, house={"entries": house}, layers=["house", "near"])
+        estate = replace(estate, profiles={**estate.profiles, "near": read({**near, "entries": entries})})
+        (one,) = estate.board("here").setup.effective["office"].commands
+        return [str(s) for s, _ in one.now.shortcuts], one.now.layer
+
+    old, new = entry("windows", "old", "F6"), entry("windows", "a", "F7")
+    assert keys([new], [old]) == (["F6"], "near")
+    assert keys([old], [new]) == (["F7"], "near")
+    assert keys([old, new], []) == (["F7"], "house")
+    assert keys([], [old, new]) == (["F7"], "near")
