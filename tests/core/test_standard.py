@@ -189,6 +189,20 @@ def test_a_page_that_may_not_go_first_is_compiled_as_its_browser_has_it(used, sc
     assert [e.command for e in layer.entries] == (["a"] if compiled else [])
 
 
+@pytest.mark.parametrize("second, state, command_id", [("F8", "agrees", "b"), ("F9", "clashes", "a")])
+def test_of_several_commands_with_the_press_it_is_enough_that_one_works(second, state, command_id):
+    here = office(
+        "windows",
+        command("a", "panel", "F8", task="jump"),
+        command("c", "panel", "F8"),
+        command("b", "page", second, task="jump"),
+        on_tie="last",
+    )
+    estate = scene("windows", here, tasks={"tasks": [{"id": "jump", "name": "Jump"}]})
+    cell = cell_of(estate, standard_of(line("jump", "F8")), "jump")
+    assert (cell.state, cell.command.id, str(cell.shortcuts[0])) == (state, command_id, "F8")
+
+
 def test_what_a_browser_keeps_from_pages_cannot_be_had_there():
     tasks = {"tasks": [{"id": "jump", "name": "Jump"}]}
     browser = program("windows", "gullwake", "browser", [command("tab", "page", "F8", keeps=True)])

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple, TypeVar
 
+from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.model import Clash
@@ -205,14 +206,22 @@ def _laid_over(column: Column, kept: Container[Stroke], troubles: Troubles) -> S
         if kept and _is_kept(column, task, kept):
             cells[task] = cell._replace(state="cannot", why=BROWSER_KEEPS)
             continue
-        command = cell.command
-        clash = None
-        if cell.agrees is not None and command is not None:
-            clash = troubles.get((command.id, cell.agrees.shortcut))
-        if clash is not None:
+        clash = troubles.get(_named(cell.agrees)) if cell.agrees is not None else None
+        if clash is None:
+            continue
+        works = next((b for b in cell.others if _named(b) not in troubles), None)
+        if works is not None:  # of several that are the standard's press it is enough that one does what it says
+            own = tuple([b.shortcut for b in column.part.commanded(works.command.id) if not b.arguments])
+            cells[task] = cell._replace(command=works.command, shortcuts=own, layer=works.layer, agrees=works)
+        else:
             cells[task] = cell._replace(state="clashes")
             clashes[task] = clash
     return Strip(column, cells, clashes)
+
+
+def _named(binding: Binding) -> tuple[str, Shortcut]:
+    """As what a binding is in trouble."""
+    return binding.command.id, binding.shortcut
 
 
 def _is_kept(column: Column, task: str, kept: Container[Stroke]) -> bool:

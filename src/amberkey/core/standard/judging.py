@@ -37,7 +37,7 @@ CARD_ONLY = "its shortcuts can't be set from outside"
 class Cell(NamedTuple):
     """One task in one program. `shortcuts` are what the command has now, `layer` what set them, `why` why it can't or needn't.
 
-    `agrees`: the binding that is the standard's press, if there is one.
+    `agrees`: the binding that is the standard's press, if there is one; `others` are so as well.
     """
 
     state: State
@@ -46,6 +46,7 @@ class Cell(NamedTuple):
     layer: str = ""
     why: str = ""
     agrees: Binding | None = None
+    others: tuple[Binding, ...] = ()
 
 
 NOT_OFFERED = Cell("not_offered")
@@ -81,8 +82,8 @@ def _cell(part: Part, commands: Sequence[EffectiveCommand], ruling: Ruling, toda
     """Of several commands for one task it is enough that one agrees; where none does, the first is told of."""
     program = part.program
     wanted, unreachable = ways_of(ruling.line.shortcut, part.ground.keyboard, part.reads, part.pad)
-    found = ((one, _same_press(part, one.command, wanted)) for one in commands)
-    effective, agrees = next(((one, press) for one, press in found if press is not None), (commands[0], None))
+    found = [(one, press) for one in commands for press in _same_presses(part, one.command, wanted)]
+    effective, agrees = found[0] if found else (commands[0], None)
     command, now = effective.command, effective.now
     shortcuts = tuple([s for s, _ in now.shortcuts])
     if agrees is None:
@@ -94,7 +95,8 @@ def _cell(part: Part, commands: Sequence[EffectiveCommand], ruling: Ruling, toda
         return Cell("excepted", command, shortcuts, now.layer, exempt.reason, agrees)
     if not shortcuts:
         return Cell("unbound", command, (), now.layer)
-    return Cell("differs" if agrees is None else "agrees", command, shortcuts, now.layer, "", agrees)
+    others = tuple([press for _, press in found[1:]])
+    return Cell("differs" if agrees is None else "agrees", command, shortcuts, now.layer, "", agrees, others)
 
 
 def why_it_cannot(program: Program, shortcut: Shortcut, unreachable: str, keyboard: Keyboard) -> str:
@@ -106,10 +108,9 @@ def why_it_cannot(program: Program, shortcut: Shortcut, unreachable: str, keyboa
     return why_not(program, shortcut, keyboard)
 
 
-def _same_press(part: Part, command: Command, wanted: tuple[Way, ...]) -> Binding | None:
-    if not wanted:
-        return None
-    for binding in part.commanded(command.id):
-        if not binding.arguments and not binding.refused and any(way in wanted for way in binding.ways):
-            return binding
-    return None
+def _same_presses(part: Part, command: Command, wanted: tuple[Way, ...]) -> list[Binding]:
+    return [
+        binding
+        for binding in part.commanded(command.id)
+        if not binding.arguments and not binding.refused and any(way in wanted for way in binding.ways)
+    ]
