@@ -338,10 +338,12 @@ def test_of_two_hotkeys_of_a_utility_its_maker_says_which_goes_first(tie, runs):
         ({"runs": "in a window of its own"}, {"keeps": True}, "chart/a"),
         ({"runs": "in a window of its own", "goes_first": False}, {"in_own_window": True}, "gullwake/tab"),
         ({"runs": "in a window of its own", "goes_first": False}, {}, "chart/a"),
+        ({"goes_first": False}, {}, "gullwake/tab"),
+        ({"goes_first": False}, {"scope": "panel"}, "chart/a"),
     ],
 )
 def test_what_a_browser_keeps_depends_on_the_window_of_the_page(used, own, takes):
-    browser = program("windows", "gullwake", "browser", [command("tab", "window", "F8", **own)])
+    browser = program("windows", "gullwake", "browser", [{**command("tab", "window", "F8"), **own}])
     page = program("windows", "chart", "web", [command("a", "page", "F8")])
     estate = scene("windows", browser, page, used={"chart": used})
     assert name(pressed(estate, "F8", "chart/page")[0].effect.binding) == takes
@@ -364,3 +366,7 @@ def test_an_old_name_counts_in_its_layer_and_the_present_one_over_it():
     assert keys([old], [new]) == (["F7"], "near")
     assert keys([old, new], []) == (["F7"], "house")
     assert keys([], [old, new]) == (["F7"], "near")
+    # A layer's lock keeps out nearer layers, and not its own word.
+    locked = entry("windows", "old", "F6", locked=True)
+    assert keys([locked, new], []) == (["F7"], "house")
+    assert keys([locked], [new]) == (["F6"], "house")

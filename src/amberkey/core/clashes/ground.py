@@ -53,8 +53,8 @@ class Ground:
     today: datetime.date | None
 
     def pad_answers(self, program: Program) -> bool:
-        """Whether the pad's keys answer to characters: where the program lets them, and they have digits now."""
-        return program.pad_counts and self.keyboard.pad_has_digits
+        """Whether a program lets the pad's keys answer to characters; whether they have digits now is the keyboard's matter."""
+        return program.pad_counts
 
     @property
     def numlock(self) -> bool:
