@@ -142,6 +142,20 @@ def test_main_and_side_are_each_platforms_own():
     assert str(shortcut.resolve("macos")) == "Alt+Meta+S"
 
 
+@pytest.mark.parametrize(
+    "language, text, words",
+    [
+        ("es", "Control+Shift+Delete", "Ctrl Mayús Supr"),
+        ("it", "Control+Shift+Delete", "Ctrl Maiusc Canc"),
+        ("es", "Alt+Tab", "Alt Tab"),
+        ("pl", "Control+Shift+Delete", "Ctrl Shift Del"),
+    ],
+)
+def test_keyboards_of_further_countries_carry_their_own_words_and_english_beside(language, text, words):
+    assert words_of(read_shortcut(text), "windows", language) == words
+    assert str(read_shortcut(words.replace(" ", "+"))) == text
+
+
 def test_words_speak_the_language_of_the_caps():
     shortcut = read_shortcut("Control+Shift+Delete then Meta+ArrowUp")
     assert words_of(shortcut, "windows", "de") == "Strg Umschalt Entf dann Win ↑"

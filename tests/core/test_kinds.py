@@ -108,6 +108,13 @@ def duplicate(p):
     return scene(p, office(p, command("send", "window", "F7", "F7"))), "F7", "office/page"
 
 
+@pytest.mark.parametrize("layout, keys, meet", [("us", ["F7", "F7"], False), ("de", ["Control+/", "Control+Shift+7"], True)])
+def test_a_duplicate_says_whether_two_spellings_meet(layout, keys, meet):
+    body = "iso" if layout == "de" else "ansi"
+    estate = scene("windows", office("windows", command("send", "window", *keys)), layout=layout, body=body)
+    assert [(c.kind, c.spellings_meet) for c in estate.clashes("here") if c.kind == "duplicate"] == [("duplicate", meet)]
+
+
 def orphan(p):
     return scene(p, office(p, command("send", "window", "F7")), house={"entries": [entry(p, "gone", "F6")]}), None, None
 

@@ -10,7 +10,7 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Press
 from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.errors import UnknownBody, UnknownLayout
-from amberkey.core.layouts.layout import layout_ids, load_layout, platforms_of
+from amberkey.core.layouts.layout import layout_ids, layouts_also_named, load_layout, platforms_of
 from amberkey.core.layouts.reach import reach_of
 from amberkey.core.layouts.strokes import Made, NotMade, Stroke, canonical_on, modifiers_of_level, strokes_of
 from amberkey.core.layouts.typing import need_of, types
@@ -95,6 +95,27 @@ def test_shift_that_belongs_to_the_character_is_not_written_twice():
     assert canonical_on(press("Control+Shift+7"), german, "character")[1] is None
 
 
+@pytest.mark.parametrize(
+    ("platform", "named", "layout"),
+    [
+        *(("windows", "00000407", "de"), ("windows", "0407:00000407", "de"), ("windows", "040c", "fr(azerty)")),
+        *(
+            ("linux", "tr+f", "tr(f)"),
+            ("linux", "us colemak", "us(colemak)"),
+            ("macos", "com.apple.keylayout.German", "de(mac)"),
+        ),
+    ],
+)
+def test_inventories_name_layouts_in_their_own_ways(platform, named, layout):
+    assert layouts_also_named(platform)[named] == layout
+
+
+def test_a_further_name_means_one_layout_and_is_no_id():
+    named = [n for i in layout_ids() for n in layouts_also_named() if layouts_also_named()[n] == i]
+    assert len(named) == len(set(named)) > 100
+    assert not set(named) & set(layout_ids())
+
+
 ALL = [(i, p) for i in layout_ids() for p in platforms_of(i)]
 
 
@@ -107,6 +128,12 @@ def test_a_stroke_that_types_a_character_is_found_by_that_character(which, data)
     if level is None or level.dead or level.text.isspace() or level.text.isalpha():
         return
     typed = Stroke(code, modifiers_of_level(layout, number))
+    if layout.second:
+        # Text is the layout's own script; only its shortcuts go by the Latin layer.
+        own = layout.second.get(code, layout.keys[code])[number]
+        assert types(typed, layout) == own
+        assert (code, number) in layout.places_of(level.text)
+        return
     assert types(typed, layout) == level
     answer = strokes_of(Press.of((), level.text), layout, "character")
     assert not isinstance(answer, NotMade)

@@ -28,7 +28,7 @@ def state(own, setup):
 
 
 def would(says):
-    return "passes", f"Grab would be here, but {says}"
+    return "passes", f"would take it if {says}: Grab"
 
 
 TAKES = ("takes", "Grab")
@@ -37,33 +37,36 @@ TAKES = ("takes", "Grab")
 @pytest.mark.parametrize(
     "own, setup, says",
     [
-        ({"off": True}, {}, would("it is off until somebody switches it on")),
+        ({"off": True}, {}, would("somebody switches it on")),
         ({"off": True}, {"used": {"system": {"on": ["grab"]}}}, TAKES),
-        ({"off": True}, {"used": {"system": {"on": ["other"]}}}, would("it is off until somebody switches it on")),
-        ({}, {"used": {"system": {"off": ["grab"]}}}, would("it is switched off here")),
+        ({"off": True}, {"used": {"system": {"on": ["other"]}}}, would("somebody switches it on")),
+        ({}, {"used": {"system": {"off": ["grab"]}}}, would("it were not switched off here")),
         ({}, {"used": {"system": {"off": ["other"]}}}, TAKES),
-        ({"only_if": ["several layouts"]}, {}, would("it counts only where several layouts are installed")),
+        ({"only_if": ["several layouts"]}, {}, would("several layouts are installed")),
         ({"only_if": ["several layouts"]}, {"has": ["several layouts"]}, TAKES),
         (
             {"only_if": ["several displays"]},
             {"has": ["several layouts"]},
-            would("it counts only where there are several displays"),
+            would("there are several displays"),
         ),
         ({"only_if": ["input method"]}, {"input_method": METHOD}, TAKES),
         (
             {"only_if": ["several layouts", "input method"]},
             {"input_method": METHOD},
-            would("it counts only where several layouts are installed"),
+            would("several layouts are installed"),
         ),
         (
             {"only_if": ["several layouts", "input method"]},
             {},
-            would("it counts only where an input method is on and several layouts are installed"),
+            would("an input method is on and several layouts are installed"),
         ),
-        ({"from_version": "24H2"}, {"edition_version": "23H2"}, would("it is there from version 24H2 on")),
+        ({"from_version": "24H2"}, {"edition_version": "23H2"}, would("this were version 24H2 or a later one")),
         ({"from_version": "24H2"}, {"edition_version": "24H2"}, TAKES),
         ({"from_version": "9.2"}, {"edition_version": "10.1"}, TAKES),
         ({"from_version": "24H2"}, {}, TAKES),
+        ({"gone_from": "48"}, {"edition_version": "48.1"}, would("this were a version before 48")),
+        ({"gone_from": "48"}, {"edition_version": "43"}, TAKES),
+        ({"document": "ledger"}, {}, would("that were otherwise: it lives in ledger, which isn't open")),
     ],
 )
 def test_an_entry_counts_where_what_it_says_is_so(own, setup, says):
@@ -236,12 +239,13 @@ def test_what_an_outer_scope_takes_first_is_no_matter_between_those_inside(order
 
 
 def test_a_template_with_arguments_stands_beside_all_other_commands():
-    here = office("windows", command("t", "window", "F8", task="save"), command("o", "panel", "F9", task="next"))
+    said = command("t", "window", "F8", task="save"), command("o", "panel", "F9", task="next")
+    here = office("windows", *said, command("nobody-says-anything", "panel", "F5"))
     house = {"entries": [entry("windows", "t", "F7", arguments={"to": "x"}), entry("windows", "o", "F6")]}
     tasks = {"tasks": [{"id": "save", "name": "Save"}, {"id": "next", "name": "Next"}]}
     effective = scene("windows", here, house=house, tasks=tasks).board("here").setup.effective["office"]
     found = [(c.command.id, dict(c.arguments), [str(s) for s, _ in c.now.shortcuts]) for c in effective.commands]
-    assert found == [("t", {}, ["F8"]), ("t", {"to": "x"}, ["F7"]), ("o", {}, ["F6"])]
+    assert found == [("t", {}, ["F8"]), ("t", {"to": "x"}, ["F7"]), ("o", {}, ["F6"]), ("nobody-says-anything", {}, ["F5"])]
     assert [c.arguments for c in effective.all_by_task["save"]] == [()]
     assert effective.by_task["save"].arguments == ()
     assert effective.by_task.keys() == effective.all_by_task.keys() == {"save", "next"}
@@ -349,6 +353,22 @@ def test_what_a_browser_keeps_depends_on_the_window_of_the_page(used, own, takes
     assert name(pressed(estate, "F8", "chart/page")[0].effect.binding) == takes
     kept = [c for c in estate.clashes("here") if c.kind == "browser" and c.severity == "blocker"]
     assert bool(kept) == (takes == "gullwake/tab")
+
+
+@pytest.mark.parametrize(
+    "add_ons, runs, takes",
+    [
+        (["clip"], "in a tab", "gullwake/tab"),
+        ([], "in a tab", "chart/a"),
+        (["clip"], "in a window of its own", "chart/a"),
+    ],
+)
+def test_an_add_ons_hotkey_goes_before_a_page_in_a_tab(add_ons, runs, takes):
+    more = {"add_ons": [{"id": "clip", "name": "Clip"}]}
+    browser = program("windows", "gullwake", "browser", [{**command("tab", "window", "F8"), "add_on": "clip"}], **more)
+    page = program("windows", "chart", "web", [command("a", "page", "F8")])
+    estate = scene("windows", browser, page, used={"gullwake": {"add_ons": add_ons}, "chart": {"runs": runs}})
+    assert name(pressed(estate, "F8", "chart/page")[0].effect.binding) == takes
 
 
 def test_an_old_name_counts_in_its_layer_and_the_present_one_over_it():

@@ -214,11 +214,11 @@ def test_a_machine_that_cant_be_is_refused(row, place, says):
 
 
 def test_a_machine_is_read_by_names():
-    (found,) = reading(
-        "machines", sheet(("Q 1", "windows", "Pro", "German; British", "ISO, with numeric pad", "windows 11"), heads=MACHINES)
-    )
+    row = ("Q 1", "windows", "Windows 11 Pro", "German; 00000809", "ISO, with numeric pad", "windows 11")
+    (found,) = reading("machines", sheet(row, heads=MACHINES))
     after = found.operations[0].after
-    assert (after["id"], after["layouts"], after["body"]) == ("q-1", ["de", "gb"], "iso")
+    assert (after["id"], after["edition"], after["layouts"]) == ("q-1", "Windows 11 Pro", ["de", "gb"])
+    assert after["body"] == "iso"
 
 
 def test_uses_need_all_their_columns():

@@ -260,6 +260,16 @@ def test_programs_of_a_far_machine_are_judged_by_its_platform_and_layout():
     assert ("swallows_text", "high", "office/at", None) in clashes(session())
 
 
+def test_what_changes_in_the_far_system_is_told_with_all_that_comes_and_goes():
+    estate = session()
+    board = estate.board("here")
+    moved = entry("macos", "far-one", "Meta+F7", program="far")
+    given = read({"format": "amberkey/profile@1", "id": "x", "name": "X", "entries": [moved]})
+    patched = patch(board, estate.profiles, [Change("house", None, given.entries[0])])
+    assert [str(b.shortcut) for b in patched.gone if b.program.id == "far"] == ["Meta+F8"]
+    assert [str(b.shortcut) for b in patched.come if b.program.id == "far"] == ["Meta+F7"]
+
+
 @pytest.mark.parametrize(
     "presses, takes",
     [

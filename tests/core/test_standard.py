@@ -344,6 +344,15 @@ def test_a_layout_that_is_excepted_keeps_its_default_beside_an_entry_for_all():
     assert sorted((e.layouts, str(e.shortcuts[0].keys)) for e in layer.entries) == [((), "F9"), (("us",), "F8")]
 
 
+@pytest.mark.parametrize("days, entries", [(0, 0), (-1, 1)])
+def test_an_exception_keeps_the_default_until_its_last_day_is_over(days, entries):
+    estate = two_layouts(command("mark", "panel", "F8", task="jump"))
+    until = TODAY + datetime.timedelta(days=days)
+    exempt = Exempt(task="jump", program="office", platform="windows", reason="Learned there", until=until)
+    layer = compile_standard(standard_of(line("jump", "F9"), exceptions=(exempt,)), estate)
+    assert len(layer.entries) == entries
+
+
 def test_a_layout_that_cannot_make_the_key_keeps_its_default():
     estate = two_layouts(command("mark", "panel", "F8", task="jump"))
     layer = compile_standard(standard_of(line("jump", "Control+ß")), estate)

@@ -226,7 +226,15 @@ def test_a_press_that_becomes_itself_by_stroke_is_refused():
     (clash,) = scene("windows", by_key(*TWO), house=house, layout="de", body="iso").clashes("here")
     assert (clash.kind, clash.severity, name(clash.loser)) == ("cannot", "blocker", "translations/office")
     assert "becomes itself" in clash.why
+    own = by_key(*TWO, command("c", "window", "Control+/"))
+    assert ends(scene("windows", own, house=house, layout="de", body="iso"), "Control+/", "office/window")[1] == "office/c"
     assert kinds(scene("windows", by_key(*TWO), house=house)) == []  # on a US keyboard these are two presses
+
+
+def test_a_translation_in_a_scope_that_is_not_there_takes_nothing():
+    house = {"translations": [translation("F6", "Control+G", scope="gone")]}
+    own = by_key(*TWO, command("c", "window", "F6"), scopes=EDIT)
+    assert ends(scene("windows", own, house=house), "F6", "office/window") == ("command", "office/c")
 
 
 # Profiles

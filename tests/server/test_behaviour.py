@@ -125,3 +125,14 @@ def test_a_program_known_for_cards_only_gets_no_shortcuts(jorun):
     given = {"setup": GERMAN, "program": "quaysheet", "command": "filter", "shortcuts": ["F7"]}
     status, problem = jorun.post("/commands/shortcuts", given)
     assert (status, problem["title"]) == (409, "Quaysheet takes no shortcuts from outside.")
+
+
+def test_an_entry_that_comes_switched_on_can_be_said_to_be_off(jorun):
+    path = "/programs/windows/11/behaviour"
+    found = jorun.get(f"{path}?setup={GERMAN}")[1]
+    entry = next(h for h in found["holds"] if h["id"] == "files")
+    assert (entry["off"], "Keyboard shortcuts in Windows" in entry["source"]) == (False, True)
+    body = {"setup": GERMAN, "digest": found["digest"], "commands": {"files": {"off": True}}}
+    assert jorun.put(path, body)[0] == 200
+    again = jorun.get(f"{path}?setup={GERMAN}")[1]["holds"]
+    assert next(h for h in again if h["id"] == "files")["off"] is True

@@ -44,7 +44,7 @@ def test_the_organisation_tells_what_it_has_and_what_can_be_chosen(strait, jorun
     assert {d["id"]: d["count"] for d in found["departments"]} == {"harbour": 6, "control": 1}
     assert {p["id"]: p["people"] for p in found["all_profiles"] if p["id"] in ("ada", "harbour")} == {"ada": 1, "harbour": 6}
     assert {p["id"]: p["versions"] for p in found["programs"]}["quaysheet"] == ["7.2"]
-    assert {"11 Pro", "Pro"} <= set(found["platforms"][0]["editions"])
+    assert {"Pro", "Enterprise"} <= set(found["platforms"][0]["editions"])
 
 
 def test_tables_are_searched_sorted_and_cut(strait, tove):

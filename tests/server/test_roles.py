@@ -36,6 +36,8 @@ editor         POST   /api/try/drafts
 reader         GET    /api/history
 editor         POST   /api/history/{change_id}/undo
 editor         POST   /api/history/{change_id}/redo
+reader         GET    /api/facts
+editor         POST   /api/facts/{program}/{version}
 reader         GET    /api/lenses
 reader         GET    /api/programs
 reader         GET    /api/programs/{program}/{version}/behaviour

@@ -301,4 +301,4 @@ def test_an_input_method_is_drawn_as_what_takes_presses_in_every_program(ines):
     method = InputMethod.model_validate({"name": "Threadpen", "takes": ["F9"]})
     typing = replace(current_estate(), setups={GERMAN: setup.model_copy(update={"input_method": method})})
     owned = _owner(typing.board(GERMAN), "F9", frozenset(), None, ())
-    assert (owned.owner, owned.sentence) == ("utility", "Threadpen: its own keys.")
+    assert (owned.owner, owned.sentence) == ("utility", "Threadpen: switches or converts.")

@@ -9,7 +9,23 @@ from amberkey.core.layouts.bodies import Body, load_body
 from amberkey.core.layouts.errors import LayoutNotThere, UnknownBody, UnknownLayout
 from amberkey.core.layouts.layout import Layout, load_layout, platforms_of
 
-_ANSI_LAYOUTS = ("us", "us(intl)", "nl")
+_ANSI_LAYOUTS = (
+    "us",
+    "us(intl)",
+    "us(dvorak)",
+    "us(colemak)",
+    "nl",
+    "kr",
+    "cn",
+    "ru",
+    "ua",
+    "il",
+    "ar",
+    "bg",
+    "ro",
+    "lt",
+    "pl",
+)
 
 
 def layout_for(name: str, platform: Platform | None) -> Layout:
@@ -32,9 +48,9 @@ def body_for(name: str | None, layout: Layout) -> Body:
 
 def usual_body(layout: Layout) -> str:
     if layout.platform == "macos":
-        return "mac-ansi" if layout.id.startswith("us") else "mac-iso"
-    if layout.id == "jp":
-        return "jis"
+        return "mac-jis" if layout.id == "jp(mac)" else "mac-ansi" if layout.id.startswith("us") else "mac-iso"
+    if layout.id in ("jp", "br"):
+        return "jis" if layout.id == "jp" else "abnt2"
     return "ansi" if layout.id in _ANSI_LAYOUTS else "iso"
 
 

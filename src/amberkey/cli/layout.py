@@ -20,10 +20,18 @@ def _answer(found: Layout) -> Answer:
     keys = {code: dict(zip(LEVELS, map(_level, levels), strict=True)) for code, levels in found.keys.items()}
     rows: list[tuple[str, ...]] = [("key", *LEVELS)]
     rows += [(code, *map(_shown, levels)) for code, levels in found.keys.items()]
+    if found.second:
+        rows += [("own script", *("",) * len(LEVELS)), *((code, *map(_shown, own)) for code, own in found.second.items())]
     head = (
         f"{found.name} ({found.id}) on {found.platform}; ^ marks an accent, ? what is likely, the rest is recorded or derived"
     )
-    return Answer(f"{head}\n{columns(rows)}", {"layout": found.id, "platform": found.platform, "keys": keys})
+    facts: Facts = {"layout": found.id, "platform": found.platform, "keys": keys}
+    if found.second:
+        head += ". Shortcuts go by its Latin layer, which comes first; text is its own script"
+        facts["own_script"] = {
+            code: dict(zip(LEVELS, map(_level, levels), strict=True)) for code, levels in found.second.items()
+        }
+    return Answer(f"{head}\n{columns(rows)}", facts)
 
 
 def _level(level: Level | None) -> Facts | None:

@@ -69,11 +69,13 @@ def load_documents(actor: "Actor", folder: pathlib.Path = DOCUMENTS) -> None:
     from django.utils import timezone
 
     from amberkey.core.formats import read_any
+    from amberkey.core.programs.model import Program
     from amberkey.core.programs.reference import system_tables
     from amberkey.server.library.documents import key_of
     from amberkey.server.library.models import Document
     from amberkey.server.library.verbs.change import add_revision, create
     from amberkey.server.library.verbs.release import RELEASED, release
+    from amberkey.server.library.verbs.take_facts import note_taken
 
     with transaction.atomic():
         documents = [*system_tables(), *(read_any(p.read_bytes()) for p in sorted(folder.glob("*.json")))]
@@ -87,6 +89,8 @@ def load_documents(actor: "Actor", folder: pathlib.Path = DOCUMENTS) -> None:
                 add_revision(actor, document, value, note=NOTE)
             else:
                 continue
+            if isinstance(value, Program) and value.kind == "system":
+                note_taken(Document.objects.get(key=key_of(value)), value)
             if value.format in RELEASED:
                 newest = Document.objects.get(key=key_of(value)).newest
                 assert newest is not None

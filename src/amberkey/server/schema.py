@@ -5,7 +5,7 @@ from typing import Annotated
 from django.http import HttpResponse
 from pydantic import BaseModel, Field
 
-from amberkey.core.programs.model import Text
+from amberkey.core.documents.field import Text
 
 Name = Text
 """What people give a name or title to."""

@@ -14,6 +14,7 @@ export const KEYS = {
   standard: "first",
   programs: "first",
   behaviour: "first",
+  facts: "first",
   profiles: "first",
   releases: "first",
   organisation: "first",

@@ -232,6 +232,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Newer Facts
+         * @description The system tables of which newer facts ship with this Amber Key than the organisation has taken in.
+         */
+        get: operations["amberkey_server_library_facts_newer_facts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/facts/{program}/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Newer Facts
+         * @description Take them in, as one change that can be undone. What the organisation corrected itself stays as it is.
+         */
+        post: operations["amberkey_server_library_facts_take_newer_facts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clashes/{identity}/decision": {
         parameters: {
             query?: never;
@@ -2000,6 +2040,33 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * FactsOut
+         * @description `says`: the first changes in words; `stays`: what the organisation corrected, and the newer facts say otherwise.
+         */
+        FactsOut: {
+            /** Key */
+            key: string;
+            /** Program */
+            program: string;
+            /** Version */
+            version: string;
+            /** Name */
+            name: string;
+            /** Changes */
+            changes: number;
+            /** Says */
+            says: string[];
+            /** Stays */
+            stays: string[];
+        };
+        /** TakenOut */
+        TakenOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
         /** DecisionIn */
         DecisionIn: {
             /** Setup */
@@ -2229,6 +2296,8 @@ export interface components {
             risky: boolean;
             /** Grip */
             grip: string;
+            /** Source */
+            source: string;
             /** Shortcuts */
             shortcuts: components["schemas"]["BoundOut"][];
             /** Layer */
@@ -2360,6 +2429,10 @@ export interface components {
             keeps: boolean;
             /** Editions */
             editions: string[];
+            /** Off */
+            off: boolean;
+            /** Source */
+            source: string;
         };
         /** OptionOut */
         OptionOut: {
@@ -2418,7 +2491,8 @@ export interface components {
         };
         /**
          * DraftIn
-         * @description `fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions or keeping.
+         * @description `fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions, keeping, or
+         *     being off.
          */
         DraftIn: {
             /** Setup */
@@ -2825,7 +2899,8 @@ export interface components {
         /**
          * KeyOut
          * @description `modifier` is set on keys that are held. `owner` is who takes it; `says`
-         *     what it does, `short` one word of that for the cap.
+         *     what it does, `short` one word of that for the cap. `second`: what else is printed on it, as the letter of another script.
+         *     `source`: where that was read which takes the key or is typed by it.
          */
         KeyOut: {
             /** Code */
@@ -2840,6 +2915,8 @@ export interface components {
             below: number[] | null;
             /** Cap */
             cap: string;
+            /** Second */
+            second: string;
             /** Modifier */
             modifier: string | null;
             /**
@@ -2853,6 +2930,8 @@ export interface components {
             short: string;
             /** Sentence */
             sentence: string;
+            /** Source */
+            source: string;
             /** Reach */
             reach: number;
         };
@@ -2929,6 +3008,8 @@ export interface components {
             command_name: string;
             /** Says */
             says: string;
+            /** Source */
+            source: string;
         };
         /**
          * JudgementOut
@@ -3028,7 +3109,7 @@ export interface components {
         };
         /**
          * StepOut
-         * @description What one station did with a press: takes, passes or unknown, and why.
+         * @description What one station did with a press: takes, passes or unknown, and why; `source`: where it was read that it takes it.
          */
         StepOut: {
             /**
@@ -3049,6 +3130,8 @@ export interface components {
             scope_name: string;
             /** Program Name */
             program_name: string;
+            /** Source */
+            source: string;
         };
         /**
          * TriedOut
@@ -3435,6 +3518,20 @@ export interface components {
             people: number;
         };
         /**
+         * MethodOut
+         * @description An input method that is known by name: what it takes whenever it is on, and further while a text is composed.
+         */
+        MethodOut: {
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Takes */
+            takes: string[];
+            /** Composing */
+            composing: string[];
+        };
+        /**
          * OrganisationOut
          * @description What there is, and what may be chosen.
          */
@@ -3474,6 +3571,19 @@ export interface components {
             editions: string[];
             /** Layouts */
             layouts: components["schemas"]["NamedOut"][];
+            /** Releases */
+            releases: components["schemas"]["ReleaseOut"][];
+            /** Input Methods */
+            input_methods: components["schemas"]["MethodOut"][];
+        };
+        /** ReleaseOut */
+        ReleaseOut: {
+            /** Name */
+            name: string;
+            /** Edition */
+            edition: string;
+            /** Also */
+            also: string[];
         };
         /** VersionsOut */
         VersionsOut: {
@@ -4598,13 +4708,6 @@ export interface components {
             differences: components["schemas"]["DifferenceOut"][];
             /** Unchanged */
             unchanged: number;
-        };
-        /** TakenOut */
-        TakenOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
         };
         /**
          * WaitingMachinesOut
@@ -5947,6 +6050,139 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_facts_newer_facts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactsOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_facts_take_newer_facts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

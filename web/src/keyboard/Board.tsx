@@ -81,7 +81,7 @@ export const Board = memo(function Board(props: BoardProps) {
               width: `calc(${(k.w / width) * 100}% - ${GAP}px)`,
               height: ROW - GAP,
             }}
-            title={k.sentence}
+            title={k.source ? `${k.sentence} Source: ${k.source}` : k.sentence}
             aria-pressed={k.modifier ? isHeld : undefined}
             onMouseEnter={() => onLook(k.code)}
             onFocus={() => {
@@ -93,8 +93,13 @@ export const Board = memo(function Board(props: BoardProps) {
             <b aria-hidden="true" className={k.cap.length > 4 ? styles.long : undefined}>
               {k.cap}
             </b>
+            {k.second && (
+              <i aria-hidden="true" className={styles.second}>
+                {k.second}
+              </i>
+            )}
             <span className="unseen">
-              {`${k.cap || "Space"}${k.modifier ? "" : `, ${k.sentence}`}${differs ? " Differs." : ""}`}
+              {`${k.cap || "Space"}${k.second && ` or ${k.second}`}${k.modifier ? "" : `, ${k.sentence}`}${differs ? " Differs." : ""}`}
               {reach && far && ` Reach ${k.reach}.`}
             </span>
             {k.says && k.owner !== "free" && (k.owner !== "text" || k.says.toLowerCase() !== k.cap.toLowerCase()) && (

@@ -15,11 +15,13 @@ function key(code: string, x: number, parts: Partial<Schemas["KeyOut"]> = {}): S
     w: 1,
     below: null,
     cap,
+    second: "",
     modifier: null,
     owner: "free",
     says: "",
     short: "",
     sentence: "Nobody takes it.",
+    source: "",
     reach: 1,
     ...parts,
   };

@@ -165,6 +165,7 @@ function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
             </b>
             {!looked && strip.shown?.note && <span>{strip.shown.note}</span>}
             <span>{told.sentence}</span>
+            {told.source && <small className={styles.source}>Source: {told.source}</small>}
             {theirs && (
               <span>
                 {lens.against?.short ?? "Without the drafts"}: {theirs.sentence}

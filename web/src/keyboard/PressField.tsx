@@ -247,7 +247,7 @@ function Verdict({ judged }: { judged: Judgement }) {
       {judged.refused && <span>{judged.refused}</span>}
       {judged.holders.map((h) => (
         <span key={`${h.station}${h.command}`}>
-          {h.program}: {h.says}.
+          {h.program}: {h.says}.{h.source && <small className={styles.source}> Source: {h.source}.</small>}
         </span>
       ))}
       {judged.types && <span>It types {judged.types} on this keyboard.</span>}

@@ -15,6 +15,7 @@ const command: Command = {
   scope_name: "Sheet",
   risky: false,
   grip: "",
+  source: "",
   shortcuts: [bound],
   layer: "House",
   hid: [{ layer: "default", shortcuts: [shortcut("F5")] }],

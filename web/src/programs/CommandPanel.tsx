@@ -53,6 +53,11 @@ export function CommandPanel({ program, command }: { program: Program; command: 
           </span>
         </li>
       </ol>
+      {command.source && (
+        <p className={styles.source}>
+          Its default was read in: {command.source === "likely" ? "no document; it is likely" : command.source}.
+        </p>
+      )}
       {command.shortcuts.map(
         (s) =>
           s.unreachable && (

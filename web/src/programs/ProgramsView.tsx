@@ -13,6 +13,7 @@ import { useLens } from "../shared/lens";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
+import { NewerFacts } from "./behaviour/NewerFacts";
 import { CommandRow } from "./CommandRow";
 import type { Filter, State } from "./filter";
 import { groupsOf, matches } from "./filter";
@@ -68,6 +69,7 @@ export function ProgramsView() {
         {program.habits.join(" ")}{" "}
         <Link to={{ pathname: "/programs/behaviour", search: behaviourOf(params, program) }}>How it behaves</Link>
       </p>
+      {program.kind === "system" && <NewerFacts program={program.id} version={program.version} />}
       <div className={styles.tools}>
         <ToggleButtonGroup
           exclusive

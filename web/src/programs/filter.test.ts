@@ -15,6 +15,7 @@ function command(parts: Partial<Command>): Command {
     scope_name: "Sheet",
     risky: false,
     grip: "",
+    source: "",
     shortcuts: [
       {
         text: "Control+Alt+E",

@@ -65,7 +65,7 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
           ...lenses.map((s) => ({
             key: s.setup,
             text: s.name,
-            more: `${s.people} people`,
+            more: s.people === 1 ? "1 person" : `${s.people} people`,
             parts: { setup: s.setup, seen: "" },
           })),
         ]}
@@ -77,7 +77,7 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
       ) : (
         <>
           <span className={styles.count}>
-            ({setup.people} people
+            ({setup.people} {setup.people === 1 ? "person" : "people"}
             {setup.unknown.length > 0 && <span title={setup.unknown.join(" ")}>, edition not known</span>})
           </span>
           <span>on</span>
@@ -116,7 +116,12 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
             value={against.name}
             choices={lenses
               .filter((s) => s !== setup)
-              .map((s) => ({ key: s.setup, text: s.name, more: `${s.people} people`, parts: { against: s.setup } }))}
+              .map((s) => ({
+                key: s.setup,
+                text: s.name,
+                more: s.people === 1 ? "1 person" : `${s.people} people`,
+                parts: { against: s.setup },
+              }))}
             chosen={against.setup}
             change={change}
           />

@@ -118,6 +118,7 @@ function Way({ pressed, number }: { pressed: Schemas["PressedOut"]; number: numb
                 <span className="unseen">{s.outcome}: </span>
                 {s.program_name && s.outcome !== "unknown" && !s.says.includes(s.program_name) && `${s.program_name}: `}
                 {s.says}
+                {s.source && s.outcome === "takes" && <small className={styles.source}> Source: {s.source}</small>}
               </span>
             </span>
           </li>

@@ -12,7 +12,7 @@ function step(
   outcome: Schemas["StepOut"]["outcome"],
   says: string,
 ): Schemas["StepOut"] {
-  return { station, station_name: station, outcome, says, scope_name: "", program_name: "" };
+  return { station, station_name: station, outcome, says, scope_name: "", program_name: "", source: "" };
 }
 
 function tried(parts: Partial<Tried> = {}): Tried {

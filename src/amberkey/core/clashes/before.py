@@ -149,7 +149,10 @@ def _kind_of(board: Board, holder: Binding, station: Station) -> tuple[ClashKind
         return "utility", "high"
     if station != "guarded" and board.setup.setup.remote is not None:
         return "remote", "high"
-    return ("system_fixed", "blocker") if station == "guarded" or holder.command.grip == "fixed" else ("system", "high")
+    if station != "guarded" and holder.command.grip != "fixed":
+        return "system", "high"
+    # What nobody has read anywhere is no proof that people can't have the press.
+    return "system_fixed", "high" if holder.program.is_likely(holder.command) else "blocker"
 
 
 def _focus_of(board: Board, part: Part | None, holder: Binding, binding: Binding, stroke: Stroke) -> tuple[str, str] | None:

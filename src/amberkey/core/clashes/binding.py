@@ -6,7 +6,7 @@ from typing import Literal, get_args
 
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way
-from amberkey.core.profiles.effective import Arguments
+from amberkey.core.profiles.effective import DEFAULT, Arguments
 from amberkey.core.programs.model import Command, Program
 
 Station = Literal[
@@ -74,6 +74,11 @@ class Binding:
     def scope_name(self) -> str:
         """The name of its scope, as the program calls it."""
         return self.program.scope(self.scope).name if self.program.has_scope(self.scope) else self.scope
+
+    @property
+    def source(self) -> str:
+        """Where its press was read, in a few words; empty where its program names no sources, or a layer set the press."""
+        return self.program.told_source(self.command.cited) if self.layer == DEFAULT else ""
 
     @property
     def everywhere(self) -> bool:

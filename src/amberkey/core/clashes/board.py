@@ -26,6 +26,7 @@ from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import Way, ways_of
 from amberkey.core.layouts.remaps import unmade_keys
 from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.input_methods import presses_of
 from amberkey.core.profiles.model import Launcher, Translation
 from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.core.profiles.setup import ProgramUsed, Setup
@@ -354,17 +355,18 @@ def _input_method(board: Board) -> None:
     method = board.setup.setup.input_method
     if method is None:
         return
-    command = Command(id="own", name="its own keys", scope="everywhere")
+    command = Command(id="own", name="switches or converts", scope="everywhere")
     program = _stand_in(INPUT_METHOD, method.name, board.setup.setup, [command])
     platform, keyboard = board.setup.setup.works_on, board.ground.keyboard
+    always, composing = presses_of(method, platform)
 
     def strokes(shortcuts: Iterable[Shortcut]) -> frozenset[Stroke]:
         return frozenset(w[0] for s in shortcuts for w in ways_of(s.resolve(platform), keyboard, "key").ways)
 
-    shown = next(iter((*method.takes, *method.composing)), Shortcut(()))
-    ways = tuple((s,) for s in sorted(strokes(method.takes), key=str))
+    shown = next(iter((*always, *composing)), Shortcut(()))
+    ways = tuple((s,) for s in sorted(strokes(always), key=str))
     binding = Binding(program, command, (), "everywhere", shown.resolve(platform), "setup", 0, ways)
-    board.composer = Composer(binding, strokes(method.takes), strokes(method.composing))
+    board.composer = Composer(binding, strokes(always), strokes(composing))
 
 
 def _lost_caret(board: Board) -> None:

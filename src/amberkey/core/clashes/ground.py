@@ -1,7 +1,6 @@
 """What the parts of a setup stand on."""
 
 import datetime
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -36,6 +35,27 @@ _CONDITION_WORDS: Mapping[Condition, str] = {
 }
 
 
+# Why something isn't live, and what would have to be so: the one is told of what is there, the other of what would be.
+_OFF, _OFF_HERE = "it is off until somebody switches it on", "it is switched off here"
+_ONLY_WHERE, _FROM, _GONE = "it counts only where ", "it is there from version ", "it is gone from version "
+
+
+def would_if(asleep: str) -> str:
+    """What would have to be so for something that isn't live, of the words that say why it isn't: "several layouts are
+    installed", "somebody switches it on"."""
+    if asleep == _OFF:
+        return "somebody switches it on"
+    if asleep == _OFF_HERE:
+        return "it were not switched off here"
+    if asleep.startswith(_ONLY_WHERE):
+        return asleep.removeprefix(_ONLY_WHERE)
+    if asleep.startswith(_FROM):
+        return f"this were version {asleep.removeprefix(_FROM).removesuffix(' on')} or a later one"
+    if asleep.startswith(_GONE):
+        return f"this were a version before {asleep.removeprefix(_GONE).removesuffix(' on')}"
+    return f"that were otherwise: {asleep}"
+
+
 @dataclass(frozen=True, eq=False)
 class Ground:
     """What the parts of a setup stand on: the keyboard, the caret presses, the protected tasks, the documents that are open.
@@ -67,15 +87,15 @@ class Ground:
             return f"it lives in {command.document}, which isn't open"
         at = (program.id, command.id)
         if at in self.here.off:
-            return "it is switched off here"
+            return _OFF_HERE
         if command.off and at not in self.here.on:
-            return "it is off until somebody switches it on"
+            return _OFF
         missing = [_CONDITION_WORDS[c] for c in command.only_if if c not in self.here.holds]
         if missing:
-            return f"it counts only where {' and '.join(missing)}"
-        version = self.here.edition_version
-        if command.from_version and version and _figures(version) < _figures(command.from_version):
-            return f"it is there from version {command.from_version} on"
+            return f"{_ONLY_WHERE}{' and '.join(missing)}"
+        why = program.why_not_in(command, self.here.edition_version)
+        if why:
+            return why
         switches = [s.name for s in program.switches if (program.id, s.id) in self.here.off] if own else ()
         return f"{switches[0]} is switched off, without which own shortcuts don't count" if switches else ""
 
@@ -109,8 +129,3 @@ class Ground:
     def protected_ids(self) -> frozenset[str]:
         """The ids of the protected tasks."""
         return frozenset(t.id for t in self.protected)
-
-
-def _figures(version: str) -> tuple[int, ...]:
-    """The numbers in a version, by which two are compared."""
-    return tuple(int(n[:9]) for n in re.findall(r"\d+", version))

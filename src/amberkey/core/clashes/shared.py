@@ -89,7 +89,8 @@ class Shared:
     def board(self, resolved: ResolvedSetup, today: datetime.date | None) -> Board:
         """The board of a setup: one that was put together before, if everything on it is still the same."""
         ground = self.ground(resolved, today)
-        near = ground if resolved.near is resolved.keyboard else self.ground(resolved, today, near=True)
+        alike = resolved.near is resolved.keyboard and resolved.version == resolved.far_version
+        near = ground if alike else self.ground(resolved, today, near=True)
         parts = {i: self.part(e, near if e.program.kind == "system" else ground) for i, e in resolved.effective.items()}
         far = self.part(resolved.far, ground) if resolved.far else None
         known = self.boards.setdefault(resolved.setup.id, [])
@@ -152,7 +153,7 @@ class Shared:
         if setup.far is not None and not near:
             system = setup.far.program
         keyboard = setup.near if near else setup.keyboard
-        here = _here(document)
+        here = _here(document, setup.version if near else setup.far_version)
         key = (
             *(keyboard, document.mouse_hand, document.open_documents, here),
             *(id(system), id(setup.tasks), today),
@@ -172,11 +173,11 @@ class Shared:
         return found
 
 
-def _here(setup: Setup) -> Here:
+def _here(setup: Setup, version: str) -> Here:
     holds: tuple[Condition, ...] = (*setup.has, *(("input method",) if setup.input_method else ()))
     return Here(
         tuple(sorted(holds)),
-        setup.edition_version,
+        version,
         frozenset((p.id, i) for p in setup.programs for i in p.on),
         frozenset((p.id, i) for p in setup.programs for i in p.off),
     )

@@ -22,6 +22,7 @@ from typing import Literal, NamedTuple
 
 from amberkey.core.clashes.binding import STATIONS, Binding, Station
 from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.ground import would_if
 from amberkey.core.clashes.part import Part
 from amberkey.core.clashes.winners import waits, winner_of
 from amberkey.core.keys.platform import PLATFORM_NAMES
@@ -240,7 +241,7 @@ def _let_go(board: Board, stroke: Stroke) -> Iterator[str]:
             yield f"{command.name} was here; {layer} took it away"
         for binding in part.asleep.get(stroke, ()):
             if (stroke,) in binding.ways:
-                yield f"{binding.command.name} would be here, but {binding.asleep}"
+                yield f"would take it if {would_if(binding.asleep)}: {binding.command.name}"
 
 
 def _in_program(board: Board, stroke: Stroke, part: Part, scope: Scope, waiting: _Waiting, steps: list[Step]) -> Effect | None:

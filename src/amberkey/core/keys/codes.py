@@ -22,7 +22,12 @@ SAME_NAME_CODES = (
     *(f"F{n}" for n in range(1, 25)),
     # What the top row of a Mac does where it isn't function keys; a laptop's own keys, which no system knows, are unidentified.
     *("BrightnessDown", "BrightnessUp", "ShowAllWindows", "LaunchApp1", "SpeechInputToggle"),
-    *("MediaTrackPrevious", "MediaPlayPause", "MediaTrackNext", "Unidentified"),
+    *("MediaTrackPrevious", "MediaPlayPause", "MediaTrackNext", "DoNotDisturbToggle", "Unidentified"),
+    # Further keys that desktops listen to, by the names of W3C UI Events and, where it has none, of the common browsers.
+    *("Eject", "Power", "Sleep", "MediaStop", "MediaPause", "MediaSelect", "MediaFastForward", "MediaRewind"),
+    *("MicrophoneMuteToggle", "KeyboardBacklightDown", "KeyboardBacklightUp", "KeyboardBacklightToggle"),
+    *("LaunchApp2", "LaunchMail", "LaunchControlPanel", "LaunchScreenSaver", "BrowserHome", "BrowserSearch"),
+    *("DisplayToggleIntExt", "Lang1", "Lang2"),
 )
 MODIFIER_CODES = SIDES
 ALL_CODES = frozenset((*WRITING_CODES, *PAD_CODES, *SAME_NAME_CODES, *MODIFIER_CODES))

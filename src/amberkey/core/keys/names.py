@@ -44,10 +44,68 @@ NAMED_KEYS: dict[str, tuple[str, str, str, str, str]] = {
     "MediaTrackPrevious": ("Back◂", "Zurück◂", "Préc◂", "Bakåt◂", ""),
     "MediaPlayPause": ("Play", "Wiedergabe", "Lecture", "Spela", ""),
     "MediaTrackNext": ("Next▸", "Weiter▸", "Suiv▸", "Nästa▸", ""),
+    "DoNotDisturbToggle": ("Focus", "Fokus", "Conc.", "Fokus", ""),
+    # Keys of other boards that desktops listen to.
+    "Eject": ("Eject", "Auswurf", "Éjecter", "Mata ut", "⏏"),
+    "Power": ("Power", "Ein/Aus", "Marche", "Ström", ""),
+    "Sleep": ("Sleep", "Ruhe", "Veille", "Vila", ""),
+    "MediaStop": ("Stop", "Stopp", "Arrêt", "Stopp", ""),
+    "MediaPause": ("Pause▮▮", "Pause▮▮", "Pause▮▮", "Paus▮▮", ""),
+    "MediaSelect": ("Player", "Player", "Lecteur", "Spelare", ""),
+    "MediaFastForward": ("Forward▸▸", "Vor▸▸", "Avance▸▸", "Framåt▸▸", ""),
+    "MediaRewind": ("Rewind◂◂", "Zurück◂◂", "Retour◂◂", "Bakåt◂◂", ""),
+    "MicrophoneMuteToggle": ("Mic off", "Mikro aus", "Micro", "Mikrofon", ""),
+    "KeyboardBacklightDown": ("Keys dim", "Tasten dunkler", "Touches−", "Tangenter−", ""),
+    "KeyboardBacklightUp": ("Keys bright", "Tasten heller", "Touches+", "Tangenter+", ""),
+    "KeyboardBacklightToggle": ("Keys light", "Tastenlicht", "Touches", "Tangentljus", ""),
+    "LaunchApp2": ("Calculator", "Rechner", "Calculette", "Räknare", ""),
+    "LaunchMail": ("Mail", "Post", "Courrier", "Post", ""),
+    "LaunchControlPanel": ("Settings", "Einstellungen", "Réglages", "Inställningar", ""),
+    "LaunchScreenSaver": ("Lock", "Sperren", "Verrouiller", "Lås", ""),
+    "BrowserHome": ("Browser", "Browser", "Navigateur", "Webbläsare", ""),
+    "BrowserSearch": ("Find", "Suchen", "Chercher", "Hitta", ""),
+    "DisplayToggleIntExt": ("Displays", "Bildschirme", "Écrans", "Skärmar", ""),
+    # The keys beside Space of Japanese and Korean boards.
+    "Lang1": ("Kana/Hangul", "Kana/Hangul", "Kana/Hangul", "Kana/Hangul", "かな"),
+    "Lang2": ("Eisu/Hanja", "Eisu/Hanja", "Eisu/Hanja", "Eisu/Hanja", "英数"),
     # Keys of the JIS body, with what is printed on them.
     "NonConvert": ("NonConvert", "NonConvert", "NonConvert", "NonConvert", "無変換"),
     "Convert": ("Convert", "Convert", "Convert", "Convert", "変換"),
     "KanaMode": ("Kana", "Kana", "Kana", "Kana", "かな"),
+}
+
+# Keyboards of further countries carry words for some keys, and English for the others.
+OTHER_CAPS: dict[str, dict[str, str]] = {
+    "es": {
+        "Enter": "Intro",
+        "Backspace": "Retroceso",
+        "Delete": "Supr",
+        "Home": "Inicio",
+        "End": "Fin",
+        "PageUp": "Re Pág",
+        "PageDown": "Av Pág",
+        "CapsLock": "Bloq Mayús",
+        "NumLock": "Bloq Num",
+        "ScrollLock": "Bloq Despl",
+        "PrintScreen": "Impr Pant",
+        "Pause": "Pausa",
+        "Shift": "Mayús",
+        "Space": "Espacio",
+    },
+    "it": {
+        "Enter": "Invio",
+        "Delete": "Canc",
+        "End": "Fine",
+        "PageUp": "Pag↑",
+        "PageDown": "Pag↓",
+        "CapsLock": "Bloc Maiusc",
+        "NumLock": "Bloc Num",
+        "ScrollLock": "Bloc Scorr",
+        "PrintScreen": "Stamp",
+        "Pause": "Pausa",
+        "Shift": "Maiusc",
+        "Space": "Spazio",
+    },
 }
 
 # Other spellings that people use; compared without regard to case.
@@ -201,7 +259,7 @@ MODIFIER_CAPS = {
 _MODIFIER_WORDS: dict[str, tuple[str, ...]] = {
     "Control": ("ctrl", "ctl", "control", "strg", "steuerung", "contrôle", "⌃", "⎈"),
     "Alt": ("alt", "option", "opt", "alternativ", "⌥", "⎇"),
-    "Shift": ("shift", "umschalt", "umsch", "maj", "majuscule", "skift", "⇧"),
+    "Shift": ("shift", "umschalt", "umsch", "maj", "majuscule", "skift", "mayús", "mayus", "maiusc", "⇧"),
     "Meta": (
         *("meta", "cmd", "command", "befehl", "commande", "kommando", "win", "windows", "super"),
         *("⌘", "⊞", "❖"),
@@ -233,6 +291,10 @@ def _key_table() -> dict[str, str]:
     for key, words in _KEY_WORDS.items():
         for word in words:
             table.setdefault(word, key)
+    for caps_there in OTHER_CAPS.values():
+        for key, word in caps_there.items():
+            if key in NAMED_KEYS:
+                table.setdefault(word.lower(), key)
     for word, char in _CHARACTER_WORDS.items():
         table.setdefault(word, char)
     for before in _PAD_WORDS:

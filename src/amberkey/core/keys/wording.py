@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Literal, TypeAlias
 
-from amberkey.core.keys.names import LANGUAGES, MODIFIER_CAPS, NAMED_KEYS, PAD_CAPS, PAD_WORDS
+from amberkey.core.keys.names import LANGUAGES, MODIFIER_CAPS, NAMED_KEYS, OTHER_CAPS, PAD_CAPS, PAD_WORDS
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
 
@@ -15,7 +15,9 @@ _SYMBOL = 4
 def cap_of_modifier(name: str, platform: Platform, language: str = "en", style: Style = "words") -> str:
     """What is printed on a modifier's key on a platform, in a language."""
     caps = MODIFIER_CAPS[platform].get(name)
-    return name if caps is None else (caps[_SYMBOL] if style == "symbols" else "") or caps[_column(language)]
+    if caps is None:
+        return name
+    return (caps[_SYMBOL] if style == "symbols" else "") or OTHER_CAPS.get(language, {}).get(name) or caps[_column(language)]
 
 
 def cap_of_key(key: str, language: str = "en", style: Style = "words") -> str:
@@ -23,7 +25,7 @@ def cap_of_key(key: str, language: str = "en", style: Style = "words") -> str:
     caps = NAMED_KEYS.get(key)
     if caps is None:
         return key
-    return (caps[_SYMBOL] if style == "symbols" else "") or caps[_column(language)]
+    return (caps[_SYMBOL] if style == "symbols" else "") or OTHER_CAPS.get(language, {}).get(key) or caps[_column(language)]
 
 
 def caps_of_press(

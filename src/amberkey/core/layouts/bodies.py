@@ -37,8 +37,8 @@ class Body:
     fn: Mapping[str, str] = field(default_factory=dict)
     under_fn: Mapping[str, str] = field(default_factory=dict)
     bare: Mapping[str, str] = field(default_factory=dict)
-    has_fn: bool = False
-    """Whether it has a key Fn."""
+    fn_key: Key | None = None
+    """The key Fn, where there is one. It isn't among the others: outside of macOS nothing hears it."""
     by_code: Mapping[str, Key] = field(init=False, repr=False)
     codes: frozenset[str] = field(init=False, repr=False)
     """Every key that can be made on this body."""
@@ -46,6 +46,11 @@ class Body:
     def __post_init__(self) -> None:
         object.__setattr__(self, "by_code", {k.code: k for k in self.keys})
         object.__setattr__(self, "codes", frozenset((*self.by_code, *self.fn, *self.bare.values())))
+
+    @property
+    def has_fn(self) -> bool:
+        """Whether it has a key Fn."""
+        return self.fn_key is not None
 
     @property
     def has_pad(self) -> bool:
@@ -117,13 +122,26 @@ _MAC_BOTTOM = (
     *(("ControlLeft", 1.5), ("AltLeft", 1.25), ("MetaLeft", 1.5), ("Space", 6.5)),
     *(("MetaRight", 1.5), ("AltRight", 1.25), ("ControlRight", 1.5)),
 )
+# A Japanese Mac has a key to either side of Space that switches between its scripts.
+_MAC_JIS_BOTTOM = (
+    *(("ControlLeft", 1.5), ("AltLeft", 1.25), ("MetaLeft", 1.25), ("Lang2", 1.25), ("Space", 4.5), ("Lang1", 1.25)),
+    *(("MetaRight", 1.25), ("AltRight", 1.25), ("ControlRight", 1.5)),
+)
+_MAC_JIS_LAPTOP_BOTTOM = (
+    *(("Fn", 1.0), ("ControlLeft", 1.0), ("AltLeft", 1.0), ("MetaLeft", 1.25), ("Lang2", 1.0), ("Space", 3.75)),
+    *(("Lang1", 1.0), ("MetaRight", 1.25), ("AltRight", 1.25)),
+)
+_JIS_LAPTOP_BOTTOM = (
+    *(("ControlLeft", 1.0), ("Fn", 1.0), ("MetaLeft", 1.0), ("AltLeft", 1.0), ("NonConvert", 1.0), ("Space", 2.75)),
+    *(("Convert", 1.0), ("KanaMode", 1.0), ("AltRight", 1.0), ("ContextMenu", 1.0), ("ControlRight", 1.25)),
+)
 _MAC_LAPTOP_BOTTOM = (
     *(("Fn", 1.0), ("ControlLeft", 1.0), ("AltLeft", 1.0), ("MetaLeft", 1.25), ("Space", 5.75)),
     *(("MetaRight", 1.25), ("AltRight", 1.25)),
 )
-# What the top row of a Mac does, from F1 on, where it isn't function keys (its sixth key is no key that programs know).
+# What the top row of a Mac does, from F1 on, where it isn't function keys (Apple Support, "Use the function keys on Mac").
 _SPECIAL = (
-    *("BrightnessDown", "BrightnessUp", "ShowAllWindows", "LaunchApp1", "SpeechInputToggle", "Unidentified"),
+    *("BrightnessDown", "BrightnessUp", "ShowAllWindows", "LaunchApp1", "SpeechInputToggle", "DoNotDisturbToggle"),
     *("MediaTrackPrevious", "MediaPlayPause", "MediaTrackNext", "AudioVolumeMute", "AudioVolumeDown", "AudioVolumeUp"),
 )
 _MAC_ROW = {f"F{n + 1}": special for n, special in enumerate(_SPECIAL)}
@@ -131,7 +149,7 @@ _MAC_ROW = {f"F{n + 1}": special for n, special in enumerate(_SPECIAL)}
 _LAPTOP_ROW = {f"F{n}": "Unidentified" for n in range(1, 13)}
 _FN_NAVIGATION = {"Home": "ArrowLeft", "End": "ArrowRight", "PageUp": "ArrowUp", "PageDown": "ArrowDown"}
 
-Shape = Literal["ansi", "iso", "jis"]
+Shape = Literal["ansi", "iso", "jis", "abnt2"]
 
 
 def _main(shape: Shape, bottom: tuple[tuple[str, float], ...], compact: bool) -> list[Key]:
@@ -143,10 +161,11 @@ def _main(shape: Shape, bottom: tuple[tuple[str, float], ...], compact: bool) ->
         keys += [Key("Backslash", 13.5, 2, 1.5), Key("Enter", 12.75, 3, 2.25)]
     else:
         keys += [Key("Enter", 13.5, 2, 1.5, below=(13.75, 1.25)), Key("Backslash", 12.75, 3)]
-    keys += [Key("ShiftLeft", 0, 4, 1.25), Key("IntlBackslash", 1.25, 4)] if shape == "iso" else [Key("ShiftLeft", 0, 4, 2.25)]
+    wide = shape in ("ansi", "jis")
+    keys += [Key("ShiftLeft", 0, 4, 2.25)] if wide else [Key("ShiftLeft", 0, 4, 1.25), Key("IntlBackslash", 1.25, 4)]
     keys += _row(_BOTTOM, 2.25, 4)
     right = 12.25
-    if shape == "jis":
+    if shape in ("jis", "abnt2"):
         keys.append(Key("IntlRo", right, 4))
         right += 1
     keys += [Key("ShiftRight", right, 4, (14 if compact else 15) - right), *_bottom_row(bottom)]
@@ -154,22 +173,30 @@ def _main(shape: Shape, bottom: tuple[tuple[str, float], ...], compact: bool) ->
 
 
 def _body(body_id: str, name: str, shape: Shape, *, mac: bool = False, pad: bool = True) -> Body:
-    bottom = _MAC_BOTTOM if mac else _JIS_BOTTOM if shape == "jis" else _PC_BOTTOM
+    jis = shape == "jis"
+    bottom = (_MAC_JIS_BOTTOM if jis else _MAC_BOTTOM) if mac else _JIS_BOTTOM if jis else _PC_BOTTOM
     keys = [*_functions(groups=True), *_main(shape, bottom, compact=False)]
     # A Mac board has Fn where others have Insert; no program hears it.
     keys += [Key(code, 15.25 + x, y) for code, x, y in _NAVIGATION if not (mac and code == "Insert")]
+    fn = Key("Fn", 15.25, 1) if mac else None
     top = ("F13", "F14", "F15") if mac else ("PrintScreen", "ScrollLock", "Pause")
     keys += _row(top, 15.25, 0)
     if pad:
         keys += [Key(code, 18.5 + x, y, w) for code, x, y, w in _PAD if not (mac and code == "NumLock")]
+    if pad and shape == "abnt2":
+        keys.append(Key("NumpadComma", 21.5, 3))
     under = {**{key: makes for makes, key in _FN_NAVIGATION.items()}, "Backspace": "Delete", **_MAC_ROW} if mac else {}
-    return Body(body_id, name, tuple(keys), 22.5 if pad else 18.25, 6, under_fn=under, has_fn=mac)
+    return Body(body_id, name, tuple(keys), 22.5 if pad else 18.25, 6, under_fn=under, fn_key=fn)
 
 
 def _laptop(body_id: str, name: str, shape: Shape, *, mac: bool = False) -> Body:
     """No pad, arrows at the lower right, Home, End and the page keys under Fn."""
-    keys = [*_functions(groups=False), *_main(shape, _MAC_LAPTOP_BOTTOM if mac else _LAPTOP_BOTTOM, compact=True)]
-    keys = [k for k in keys if k.code != "Fn"]
+    jis = shape == "jis"
+    pc = _JIS_LAPTOP_BOTTOM if jis else _LAPTOP_BOTTOM
+    bottom = (_MAC_JIS_LAPTOP_BOTTOM if jis else _MAC_LAPTOP_BOTTOM) if mac else pc
+    keys = [*_functions(groups=False), *_main(shape, bottom, compact=True)]
+    fn_key = next(k for k in keys if k.code == "Fn")
+    keys.remove(fn_key)
     keys += [Key("ArrowUp", 14, 4), Key("ArrowLeft", 13, 5), Key("ArrowDown", 14, 5), Key("ArrowRight", 15, 5)]
     fn = {**_FN_NAVIGATION}
     if mac:
@@ -178,7 +205,7 @@ def _laptop(body_id: str, name: str, shape: Shape, *, mac: bool = False) -> Body
         keys += _row(("PrintScreen", "Delete"), 13.5, 0)
         fn["Insert"] = "Delete"
     under = {**{key: makes for makes, key in fn.items()}, **(_MAC_ROW if mac else _LAPTOP_ROW)}
-    return Body(body_id, name, tuple(keys), 16, 6, fn, under, has_fn=True)
+    return Body(body_id, name, tuple(keys), 16, 6, fn, under, fn_key=fn_key)
 
 
 @cache
@@ -190,6 +217,10 @@ def _bodies() -> dict[str, Body]:
         _body("ansi-no-pad", "ANSI, no numeric pad", "ansi", pad=False),
         _body("jis", "JIS, with numeric pad", "jis"),
         _body("jis-no-pad", "JIS, no numeric pad", "jis", pad=False),
+        _body("abnt2", "ABNT2, with numeric pad", "abnt2"),
+        _body("abnt2-no-pad", "ABNT2, no numeric pad", "abnt2", pad=False),
+        _laptop("abnt2-laptop", "ABNT2 laptop, Home and End under Fn", "abnt2"),
+        _laptop("jis-laptop", "JIS laptop, Home and End under Fn", "jis"),
         _laptop("iso-laptop", "ISO laptop, Home and End under Fn", "iso"),
         _laptop("ansi-laptop", "ANSI laptop, Home and End under Fn", "ansi"),
         _body("mac-ansi", "Mac ANSI, with numeric pad", "ansi", mac=True),
@@ -198,6 +229,9 @@ def _bodies() -> dict[str, Body]:
         _body("mac-iso-no-pad", "Mac ISO, no numeric pad", "iso", mac=True, pad=False),
         _laptop("mac-ansi-laptop", "Mac ANSI laptop, Home and End under Fn", "ansi", mac=True),
         _laptop("mac-iso-laptop", "Mac ISO laptop, Home and End under Fn", "iso", mac=True),
+        _body("mac-jis", "Mac JIS, with numeric pad", "jis", mac=True),
+        _body("mac-jis-no-pad", "Mac JIS, no numeric pad", "jis", mac=True, pad=False),
+        _laptop("mac-jis-laptop", "Mac JIS laptop, Home and End under Fn", "jis", mac=True),
     )
     return {b.id: b for b in made}
 

@@ -1,7 +1,7 @@
 """Layouts: what every writing key types on its four levels, and how sure that is.
 
 Facts: Debian's xkb-data for the first two levels and for Linux; recorded third and fourth levels for Windows and macOS; a
-short table of Windows exceptions on the first two (`tools/derive_layouts.py` lays them over each other and writes
+short table of exceptions (`tools/derive_layouts.py` lays them over each other and writes
 `data/layouts.json`). In that file a level is one letter for its source (`r`, `d`, `l`; upper case where it is dead) and
 its text.
 """
@@ -58,6 +58,10 @@ class Layout:
     letters: frozenset[str]
     decimal: str
     keys: Mapping[str, Levels]
+    second: Mapping[str, Levels]
+    """What the keys type in the layout's own script, where that isn't Latin: `keys` is its Latin layer then."""
+    legends: Mapping[str, str]
+    """What caps carry beside what they type, by code: the letters that an input method makes of them."""
     has_altgr: bool
     places: Mapping[str, tuple[tuple[str, int], ...]] = field(repr=False)
     typing: Mapping[Stroke, Level] = field(repr=False)
@@ -115,6 +119,11 @@ def layout_names(platform: Platform | None = None) -> dict[str, str]:
     return {i: str(e["name"]) for i, e in _data().items() if platform is None or platform in e["platforms"]}
 
 
+def layouts_also_named(platform: Platform | None = None) -> dict[str, str]:
+    """Ids of layouts by further names that inventories give them: Windows' numbers, macOS' input sources, XKB's variants."""
+    return {n: i for i, e in _data().items() if platform is None or platform in e["platforms"] for n in e["also"]}
+
+
 def platforms_of(layout_id: str) -> tuple[Platform, ...]:
     """The platforms on which a layout exists. Raises UnknownLayout."""
     return tuple(_entry(layout_id)["platforms"])
@@ -133,25 +142,20 @@ def load_layout(layout_id: str, platform: Platform) -> Layout:
     entry = _entry(layout_id)
     if platform not in entry["platforms"]:
         raise LayoutNotThere(layout_id, platform, tuple(i for i, e in _data().items() if platform in e["platforms"]))
-    overlay = entry["third_and_fourth"].get(platform)
-    exceptions = entry["windows_exceptions"] if platform == "windows" else {}
-    keys: dict[str, Levels] = {}
-    for code, raw in entry["keys"].items():
-        levels = [*map(_level, raw), None, None, None, None][:4]
-        if overlay is not None:  # recorded: a key without a row types nothing there
-            levels[2:] = [*map(_level, overlay.get(code, ())), None, None][:2]
-        for number, exception in exceptions.get(code, {}).items():
-            levels[int(number)] = _level(exception)
-        keys[code] = (levels[0], levels[1], levels[2], levels[3])
+    own = _keys_of(entry, platform)
+    # Shortcuts go by the Latin layer of a layout that has another script; text is its own.
+    keys = _keys_of(_entry(entry["latin"]), platform) if "latin" in entry else own
     places: dict[str, list[tuple[int, str]]] = {}
     typing: dict[Stroke, Level] = {}
-    for code, row in keys.items():
-        for n, level in enumerate(row):
-            if level is None:
-                continue
-            typing[Stroke(code, _HELD[platform][n])] = level
-            if not level.dead:
-                places.setdefault(level.text, []).append((n, code))
+    for layer in (keys, own) if own is not keys else (own,):
+        for code, row in layer.items():
+            for n, level in enumerate(row):
+                if level is None:
+                    continue
+                if layer is own or code not in own:
+                    typing[Stroke(code, _HELD[platform][n])] = level
+                if not level.dead and (layer is keys or level.text not in places):
+                    places.setdefault(level.text, []).append((n, code))
     return Layout(
         id=layout_id,
         name=entry["name"],
@@ -161,10 +165,26 @@ def load_layout(layout_id: str, platform: Platform) -> Layout:
         letters=frozenset(entry["letters"]),
         decimal=entry["decimal"],
         keys=keys,
-        has_altgr=any(row[2] or row[3] for row in keys.values()),
+        second={} if own is keys else own,
+        legends=entry.get("legends", {}),
+        has_altgr=any(row[2] or row[3] for row in own.values()),
         places={text: tuple((code, n) for n, code in sorted(found)) for text, found in places.items()},
         typing=typing,
     )
+
+
+def _keys_of(entry: dict[str, Any], platform: Platform) -> dict[str, Levels]:
+    overlay = entry["third_and_fourth"].get(platform)
+    exceptions = entry["exceptions"].get(platform, {})
+    keys: dict[str, Levels] = {}
+    for code, raw in entry["keys"].items():
+        levels = [*map(_level, raw), None, None, None, None][:4]
+        if overlay is not None:  # recorded: a key without a row types nothing there
+            levels[2:] = [*map(_level, overlay.get(code, ())), None, None][:2]
+        for number, exception in exceptions.get(code, {}).items():
+            levels[int(number)] = _level(exception)
+        keys[code] = (levels[0], levels[1], levels[2], levels[3])
+    return keys
 
 
 def _level(raw: str | None) -> Level | None:

@@ -64,7 +64,10 @@ def heard_by_name(stroke: Stroke, platform: Platform, numlock: bool) -> Stroke |
 
 
 def pad_text(code: str, layout: Layout) -> str | None:
-    """What the key types with NumLock on: a digit, a sign, or the layout's decimal sign."""
+    """What the key types with NumLock on: a digit, a sign, or the layout's decimal sign. Where a pad has a key for thousands
+    too, that types the other one of point and comma."""
+    if code == "NumpadComma":
+        return "." if layout.decimal == "," else ","
     return DIGITS.get(code) or SIGNS.get(code) or (layout.decimal if code == "NumpadDecimal" else None)
 
 
@@ -85,4 +88,4 @@ def pad_types(stroke: Stroke, layout: Layout, numlock: bool) -> Level | None:
 
 def codes_typing(char: str, layout: Layout) -> tuple[str, ...]:
     """The pad keys that type a character with NumLock on, for programs that let them answer to it."""
-    return tuple(c for c in (*DIGITS, *SIGNS, "NumpadDecimal") if pad_text(c, layout) == char)
+    return tuple(c for c in (*DIGITS, *SIGNS, "NumpadDecimal", "NumpadComma") if pad_text(c, layout) == char)

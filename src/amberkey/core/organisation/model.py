@@ -8,12 +8,13 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from amberkey.core.documents.errors import Fault
+from amberkey.core.documents.field import Id, Text
 from amberkey.core.documents.model import Document, Flag, Value, Whole
 from amberkey.core.documents.sections import seat_key, use_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.field import AnyName
 from amberkey.core.profiles.setup import Assistive, InputMethod, ProgramUsed, Remote, TopRow
-from amberkey.core.programs.model import Id, Text, ring_in
+from amberkey.core.programs.model import ring_in
 
 
 class Department(Value):

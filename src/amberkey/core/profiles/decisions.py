@@ -5,9 +5,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from amberkey.core.documents.field import Id, Text
 from amberkey.core.documents.model import Document, Flag, Value
 from amberkey.core.profiles.setup import grain_of
-from amberkey.core.programs.model import Id, Text
 
 Severity = Literal["blocker", "high", "medium", "low"]
 SEVERITIES: tuple[Severity, ...] = ("blocker", "high", "medium", "low")

@@ -8,6 +8,7 @@ from typing import Annotated, Literal, NamedTuple, Self, cast
 from pydantic import AfterValidator, Field, TypeAdapter, model_validator
 
 from amberkey.core.documents.canonical import Json, digest_of
+from amberkey.core.documents.field import Id, Text
 from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set, no_doubles
 from amberkey.core.documents.sections import entry_key, reserved_key, translation_key
 from amberkey.core.keys.field import ShortcutField
@@ -16,7 +17,6 @@ from amberkey.core.keys.shortcut import Press, sided_in
 from amberkey.core.layouts.errors import RemapError
 from amberkey.core.layouts.field import LayoutId
 from amberkey.core.layouts.remaps import check_remaps
-from amberkey.core.programs.model import Id, Text
 
 KeyCode = Annotated[str, Field(max_length=40)]
 Layouts = Annotated[tuple[LayoutId, ...], AfterValidator(as_set)]

@@ -20,6 +20,7 @@ from amberkey.core.profiles.effective import (
 )
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
 from amberkey.core.profiles.guard import Guard, guard_of
+from amberkey.core.profiles.input_methods import presses_of
 from amberkey.core.profiles.model import Launcher, Profile, Translation
 from amberkey.core.profiles.setup import ProgramUsed, Setup
 from amberkey.core.programs.model import Program
@@ -77,17 +78,37 @@ class ResolvedSetup:
         found = self.effective.get(program_id)
         return found.program if found else None
 
+    @cached_property
+    def _systems(self) -> tuple[tuple[Program, str, str], ...]:
+        """The tables of this machine's system and of the far one's, with the edition and version that the setup names."""
+        here = [(p, self.setup.edition, self.setup.edition_version) for p in self.programs if p.kind == "system"][:1]
+        remote = self.setup.remote
+        there = [(self.far.program, remote.edition or _there(self.setup).edition, "")] if self.far and remote else []
+        return (*here, *there)
+
+    @cached_property
+    def version(self) -> str:
+        """The version of this machine's edition, by which its table's entries are told; empty: the newest."""
+        table = next((t for t in self._systems if t[0].id in self.effective), None)
+        return table[0].read_edition(*table[1:]).version if table else ""
+
+    @cached_property
+    def far_version(self) -> str:
+        """The same of the far machine in a remote session; of this one where there is none."""
+        if self.far is None:
+            return self.version
+        return self._systems[-1][0].read_edition(*self._systems[-1][1:]).version
+
     @property
     def unknown(self) -> tuple[str, ...]:
         """What no data here knows of the setup, in sentences: an edition that no entry of its system's table names."""
         found = []
-        systems = [(p, self.setup.edition) for p in self.programs if p.kind == "system"]
-        systems += [(self.far.program, self.setup.remote.edition)] if self.far and self.setup.remote else []
-        for table, edition in systems:
-            known = sorted({e for c in table.commands for e in c.editions})
-            if known and edition and edition not in known:
+        for table, named, version in self._systems:
+            read = table.read_edition(named, version)
+            if table.known_editions and named and not read.known:
+                known = ", ".join(e.name for e in table.known_editions)
                 found.append(
-                    f"{table.name} {table.version} knows no edition {edition}; it knows {', '.join(known)}. "
+                    f"{table.name} {table.version} knows no edition {named}; it knows {known}. "
                     f"Only what holds in all editions is judged."
                 )
         return tuple(found)
@@ -165,7 +186,8 @@ def _sides(setup: Setup, layout: Layout, layers: Iterable[Profile], programs: It
     """The strokes that anything in a setup tells apart by the side of a modifier: hardly ever any."""
     method = setup.input_method
     presses = {p for sided in (*(p.sided for p in layers), *(p.sided for p in programs)) for p in sided}
-    presses.update(p for s in (*method.takes, *method.composing) for p in s.presses) if method else None
+    if method is not None:
+        presses.update(p for shortcuts in presses_of(method, setup.works_on) for s in shortcuts for p in s.presses)
     return sides_in(presses, layout) if presses else NO_SIDES
 
 
@@ -200,7 +222,7 @@ def _effective(
 ) -> EffectiveProgram:
     said = tuple(p.said_of(program.id, at.platform, at.layout) for p in layers)
     said = tuple(s for s in said if s.entries)
-    edition = at.edition if program.knows_editions else ""
+    edition = program.read_edition(at.edition).name if program.known_editions else ""
     add_ons = tuple(sorted(a.id for a in program.add_ons if a.id in add_ons)) if program.add_ons else ()
     words = tuple((s.layer, s.overlap_days, s.mark) for s in said)
     # What is reserved matters to a program only where some layer says something of it.

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, Self
 from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.documents.errors import Fault
+from amberkey.core.documents.field import Id, Ids, Text
 from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set, no_doubles
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
@@ -13,7 +14,6 @@ from amberkey.core.layouts.bodies import load_body
 from amberkey.core.layouts.errors import LayoutNotThere
 from amberkey.core.layouts.field import BodyId, LayoutId
 from amberkey.core.layouts.layout import layout_names, platforms_of
-from amberkey.core.programs.model import Id, Ids, Text
 
 
 class ProgramUsed(Value):
@@ -47,7 +47,8 @@ TopRow = Literal["function keys", "special keys"]
 
 class InputMethod(Value):
     """A method by which people write with several presses. It `takes` some presses whenever it is on (its conversion keys, its
-    switch), and further ones while a text is being composed."""
+    switch), and further ones while a text is being composed. Where neither is said, what is known of a method of that name
+    counts."""
 
     name: Text
     takes: tuple[ShortcutField, ...] = ()

@@ -8,26 +8,13 @@ from typing import Annotated, Literal, Self
 from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.descriptions.model import SettingsFile
+from amberkey.core.documents.field import Id, Ids, Text
 from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set
-from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut, sided_in
 from amberkey.core.layouts.strokes import Reading
-
-Id = Annotated[str, Field(pattern=r"^[a-z0-9]+(?:[-.][a-z0-9]+)*$", max_length=80)]
-Ids = Annotated[tuple[Id, ...], AfterValidator(as_set)]
-"""Ids whose order means nothing."""
-
-
-def _readable(text: str) -> str:
-    why = unfit_for_a_name(text)
-    if why:
-        raise ValueError(f"{why}; take it out")
-    return text
-
-
-Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_readable)]
+from amberkey.core.programs.editions import Edition, ReadEdition, Release, figures_of, read_edition
 
 Kind = Literal["system", "utility", "browser", "office", "developer", "web", "business"]
 CommandKind = Literal["built-in", "add-on", "style", "symbol", "font", "text block", "macro", "launcher"]
@@ -37,6 +24,24 @@ TakesBy = Literal["intercept", "register"]
 TakesEffect = Literal["at once", "on reload", "on restart"]
 CaretDoes = Literal["moves", "selects", "erases", "copies", "undoes", "enters"]
 CaretUnit = Literal["character", "word", "line", "paragraph", "page", "text"]
+
+
+class Source(Value):
+    """Where facts of a system table were read: `title` in short ("GNOME 48, gsettings schema"), `version` of what was read, and
+    for what came from a package its `package` and `file`."""
+
+    id: Id
+    title: Text
+    version: Text
+    package: Annotated[str, Field(max_length=200)] = ""
+    file: Annotated[str, Field(max_length=400)] = ""
+
+
+class Cited(Value):
+    """One place of a source: `at` is the section, the key of a schema, or what else finds it there."""
+
+    source: Id
+    at: Text
 
 
 class Scope(Value):
@@ -52,12 +57,13 @@ class Command(Value):
     """Something the program can do.
 
     `opens`: what it opens and leaves open; `closes`: the command that closes that again, itself where it is a toggle.
-    `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all), and
-    `from_version` from which version of these; `only_if` what must be so; `off` that it must be switched on first; `secure`
-    that nobody gets in before it. `keeps` says, for a browser, that no page in a tab gets the press; `in_own_window` and
-    `in_full_screen` whether it is there in such a window.
-    `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret does at this
-    press anyway, so nothing is taken from people. `add_on`: the add-on that brings it, without which it isn't there.
+    `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all),
+    `from_version` from which version of these, and `gone_from` from which no more; `only_if` what must be so; `off` that it
+    must be switched on first; `secure` that nobody gets in before it; `cited` where that was read.
+    `keeps` says, for a browser, that no page in a tab gets the press; `in_own_window` and `in_full_screen` whether it is there
+    in such a window. `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret
+    does at this press anyway, so nothing is taken from people. `add_on`: the add-on that brings it, without which it isn't
+    there.
     """
 
     id: Id
@@ -77,6 +83,7 @@ class Command(Value):
     editions: Annotated[tuple[Text, ...], AfterValidator(as_set)] = ()
     note: str = ""
     from_version: Annotated[str, Field(max_length=40)] = ""
+    gone_from: Annotated[str, Field(max_length=40)] = ""
     only_if: Annotated[tuple[Condition, ...], AfterValidator(as_set)] = ()
     off: Flag = False
     secure: Flag = False
@@ -86,6 +93,7 @@ class Command(Value):
     document: Text | None = None
     caret: Flag = False
     add_on: Id | None = None
+    cited: Cited | None = None
 
     def defaults_on(self, platform: Platform) -> tuple[Shortcut, ...]:
         """The shortcuts with which the program's maker ships the command on a platform; none where it is unbound there."""
@@ -106,6 +114,7 @@ class CaretPress(Value):
     keys: ShortcutField
     basic: Flag = False
     task: Id | None = None
+    cited: Cited | None = None
 
     @model_validator(mode="after")
     def _one_press(self) -> Self:
@@ -215,7 +224,9 @@ class Program(Document):
     """`pad_counts`: keys of the numeric pad answer to characters. `takes_by`: how a utility gets at its hotkeys.
     `runs_in`: browsers of a web program (empty: any). `caret`: a platform's caret presses, on system tables only;
     `caret_exceptions`: those that this program's own text fields don't know. `switches`: what must be on before own
-    shortcuts count. `card_only`: its shortcuts can't be set, only be known and printed.
+    shortcuts count. `card_only`: its shortcuts can't be set, only be known and printed. Of system tables, `editions` and
+    `releases` are what the system comes as, and `sources` where its entries were read: an entry of a table that names sources
+    and has none of its own is only likely.
     """
 
     format: Literal["amberkey/program@1"] = "amberkey/program@1"
@@ -244,11 +255,16 @@ class Program(Document):
     scopes: tuple[Scope, ...]
     commands: tuple[Command, ...]
     settings_file: SettingsFile | None = None
+    editions: tuple[Edition, ...] = ()
+    releases: tuple[Release, ...] = ()
+    sources: tuple[Source, ...] = ()
 
     @cached_property
     def asking(self) -> frozenset[str]:
         """The commands of which it has to be asked whether they are live: of nearly all it hasn't."""
-        return frozenset(c.id for c in self.commands if c.document is not None or c.off or c.only_if or c.from_version)
+        return frozenset(
+            c.id for c in self.commands if c.document is not None or c.off or c.only_if or c.from_version or c.gone_from
+        )
 
     @cached_property
     def sided(self) -> frozenset[Press]:
@@ -303,9 +319,43 @@ class Program(Document):
         return any(s.id == other for s in self.outward(one)) or any(s.id == one for s in self.outward(other))
 
     @cached_property
-    def knows_editions(self) -> bool:
-        """Whether some command holds in some editions only."""
-        return any(c.editions for c in self.commands)
+    def known_editions(self) -> tuple[Edition, ...]:
+        """The editions that the table tells of: those that it lists, and those that its entries name."""
+        listed = {e.name for e in self.editions}
+        named = sorted({e for c in self.commands for e in c.editions} - listed)
+        return (*self.editions, *(Edition(name=e) for e in named))
+
+    def read_edition(self, named: str, version: str = "") -> ReadEdition:
+        """What the table knows of an edition that an inventory names."""
+        if self.editions:
+            return read_edition(self.known_editions, self.releases, named, version, self.name)
+        # A table that lists no editions knows only those that its entries name.
+        known = named in {e.name for e in self.known_editions}
+        return ReadEdition(named, version, known or not self.known_editions)
+
+    def why_not_in(self, command: Command, version: str) -> str:
+        """Why a command isn't there in a version of the system, in words; empty where it is. No version is the newest."""
+        said = figures_of(version)
+        since, until = figures_of(command.from_version), figures_of(command.gone_from)
+        # A version that says less than the entry, 11 beside 11 22H2, is the newest of its kind; none at all is the newest.
+        if said and said < since[: len(said)]:
+            return f"it is there from version {command.from_version} on"
+        if until and (not said or said >= until[: len(said)]):
+            return f"it is gone from version {command.gone_from} on"
+        return ""
+
+    def is_likely(self, command: Command) -> bool:
+        """Whether an entry is only likely: it stands in a table that names its sources, and has none."""
+        return bool(self.sources) and command.cited is None
+
+    def told_source(self, cited: Cited | None) -> str:
+        """Where a fact was read, in a few words; empty where the table names no sources at all."""
+        if not self.sources:
+            return ""
+        if cited is None:
+            return "likely"
+        found = next((s for s in self.sources if s.id == cited.source), None)
+        return f"{found.title}: {cited.at}" if found else cited.at
 
     def is_there(self, command: Command, edition: str, add_ons: tuple[str, ...]) -> bool:
         """Whether a command is there in a desktop edition with some add-ons."""
@@ -357,9 +407,14 @@ class Program(Document):
         ring = ring_in(parents)
         if ring:
             raise ValueError(f"scopes: {' inside '.join((*ring, ring[0]))}: a scope can't stand inside itself")
+        read = {s.id for s in self.sources}
         for n, command in enumerate(self.commands):
             if command.scope not in parents:
                 raise ValueError(f"commands[{n}].scope: {command.id} names the scope {command.scope}, which isn't there")
+            if command.cited is not None and command.cited.source not in read:
+                raise ValueError(
+                    f"commands[{n}].cited: {command.id} names the source {command.cited.source}, which isn't there"
+                )
             if command.add_on is not None and all(a.id != command.add_on for a in self.add_ons):
                 raise ValueError(f"commands[{n}].add_on: {command.id} names the add-on {command.add_on}, which isn't there")
         return self

@@ -8,13 +8,13 @@ from typing import Annotated, Literal, NamedTuple, Self, cast
 from pydantic import Field, model_validator
 
 from amberkey.core.documents.errors import Fault, Faults
+from amberkey.core.documents.field import Id, Text
 from amberkey.core.documents.model import Document, Value
 from amberkey.core.documents.sections import Item, exception_key, line_key, meaning_key
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.model import Layouts
-from amberkey.core.programs.model import Id, Text
 
 Reason = Annotated[str, Field(max_length=600)]
 Owner = Annotated[str, Field(max_length=200)]

@@ -4,11 +4,11 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from amberkey.core.documents.field import Id, Text
 from amberkey.core.documents.model import Document, Flag, Value
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.programs.model import Id, Text
 
 Step = Literal["shift", "arrow", "digit", "letter"]
 

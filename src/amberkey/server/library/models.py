@@ -122,3 +122,17 @@ class Revision(models.Model):
     @property
     def digest(self) -> str:
         return self.body_id
+
+
+class TakenFacts(models.Model):
+    """A system table as it was shipped when the organisation took it over, alone (no change set) or into what it had corrected.
+
+    The newest row whose change set isn't undone is what the next shipped table is merged against.
+    """
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="taken_facts")
+    body = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+    change_set = models.ForeignKey(ChangeSet, null=True, on_delete=models.CASCADE, related_name="+")
+
+    def __str__(self) -> str:
+        return f"{self.document_id} {self.body_id[:12]}"

@@ -10,6 +10,7 @@ from ninja import Router
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.layout import layout_names
+from amberkey.core.profiles.input_methods import known_methods
 from amberkey.core.programs.model import Program
 from amberkey.server.estate import current_derived, current_estate, current_organisation
 from amberkey.server.library.documents import digests, parsed
@@ -53,11 +54,29 @@ class VersionsOut(Schema):
     platforms: list[str]
 
 
+class ReleaseOut(Schema):
+    name: str
+    edition: str
+    also: list[str]
+
+
+class MethodOut(Schema):
+    """An input method that is known by name: what it takes whenever it is on, and further while a text is composed."""
+
+    name: str
+    source: str
+    takes: list[str]
+    composing: list[str]
+
+
 class PlatformOut(Schema):
     id: str
     name: str
     editions: list[str]
     layouts: list[NamedOut]
+    releases: list[ReleaseOut]
+    """The versions that the system tables know, of one edition or of all."""
+    input_methods: list[MethodOut]
 
 
 class OrganisationOut(Schema):
@@ -107,6 +126,21 @@ def organisation(request: HttpRequest) -> OrganisationOut:
                 name=name,
                 editions=_editions(platform, programs, (m.edition for m in found.machines if m.platform == platform)),
                 layouts=[NamedOut(id=i, name=n) for i, n in layout_names(platform).items()],
+                releases=[
+                    ReleaseOut(name=r.name, edition=r.edition or "", also=[a for a in r.also if not a[0].isdigit()])
+                    for p in programs
+                    if p.kind == "system" and platform in p.platforms
+                    for r in p.releases
+                ],
+                input_methods=[
+                    MethodOut(
+                        name=m.name,
+                        source=m.source or "likely",
+                        takes=[*map(str, m.takes)],
+                        composing=[*map(str, m.composing)],
+                    )
+                    for m in known_methods(platform)
+                ],
             )
             for platform, name in PLATFORM_NAMES.items()
         ],
@@ -133,8 +167,11 @@ def _grouping(item: Any, count: int) -> GroupingOut:
 
 
 def _editions(platform: str, programs: Iterable[Program], in_use: Iterable[str]) -> list[str]:
-    known = {e for p in programs if p.kind == "system" and platform in p.platforms for c in p.commands for e in c.editions}
-    return sorted(known | set(in_use))
+    """The editions by the names that machines have, and those that the tables know besides."""
+    names = set(in_use)
+    tables = [p for p in programs if p.kind == "system" and platform in p.platforms]
+    meant = {t.read_edition(n).name for t in tables for n in names}
+    return sorted(names | ({e.name for t in tables for e in t.known_editions} - meant))
 
 
 def _versions(programs: list[Program]) -> list[VersionsOut]:

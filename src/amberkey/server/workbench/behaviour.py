@@ -29,7 +29,7 @@ FIELDS = frozenset(
     {"reads_keys_by", "limits", "pad_counts", "scope_order", "on_tie", "on_prefix", "after_miss", "takes_by", "takes_effect"}
     | {"switches", "card_only", "scopes", "description"}
 )
-COMMAND_FIELDS = frozenset({"grip", "keeps", "editions"})
+COMMAND_FIELDS = frozenset({"grip", "keeps", "editions", "off"})
 
 
 class OptionOut(Schema):
@@ -78,6 +78,8 @@ class HoldOut(Schema):
     grip: str
     keeps: bool
     editions: list[str]
+    off: bool
+    source: str
 
 
 class BehaviourOut(Schema):
@@ -95,7 +97,8 @@ class BehaviourOut(Schema):
 
 
 class DraftIn(Schema):
-    """`fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions or keeping."""
+    """`fields` of the document as they shall be; `commands` by id, with what shall be of their grip, editions, keeping, or
+    being off."""
 
     setup: str
     fields: dict[str, Any] = {}
@@ -236,11 +239,13 @@ def _out(program: Program, digest: str, setup_id: str) -> BehaviourOut:
                 grip=c.grip,
                 keeps=c.keeps,
                 editions=list(c.editions),
+                off=c.off,
+                source=program.told_source(c.cited),
             )
             for c in program.commands
             if program.kind in ("system", "browser") and c.defaults_on(stage.platform)
         ],
-        editions=sorted({e for c in program.commands for e in c.editions}),
+        editions=[e.name for e in program.known_editions],
     )
 
 

@@ -10,11 +10,11 @@ from pydantic import Field
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
-from amberkey.core.clashes.trace import Focus, trace
+from amberkey.core.clashes.trace import Focus, Trace, trace
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.keys.codes import MODIFIER_CODES
 from amberkey.core.keys.names import NAMED_KEYS, PAD_CAPS, case_of_key
-from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.platform import FN, Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import Style, cap_of_key, cap_of_modifier
@@ -30,7 +30,7 @@ from amberkey.server.workbench.trying import TriedDraftIn, draft
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
 
 router = Router(tags=["workbench"])
-HOLDABLE = ("Control", "Alt", "Shift", "Meta", "AltGraph")
+HOLDABLE = ("Control", "Alt", "Shift", "Meta", "AltGraph", "Fn")
 _SYMBOL_CAPS = {"Shift", "Enter", "Tab", "Backspace", "CapsLock"}
 
 
@@ -44,11 +44,13 @@ class _Owned(NamedTuple):
     says: str
     short: str
     sentence: str
+    source: str = ""
 
 
 class KeyOut(Schema):
     """`modifier` is set on keys that are held. `owner` is who takes it; `says`
-    what it does, `short` one word of that for the cap."""
+    what it does, `short` one word of that for the cap. `second`: what else is printed on it, as the letter of another script.
+    `source`: where that was read which takes the key or is typed by it."""
 
     code: str
     x: float
@@ -56,11 +58,13 @@ class KeyOut(Schema):
     w: float
     below: list[float] | None
     cap: str
+    second: str
     modifier: str | None
     owner: Owner
     says: str
     short: str
     sentence: str
+    source: str
     reach: int
 
 
@@ -141,11 +145,12 @@ def _keyboard(given: KeyboardIn) -> KeyboardOut:
             w=key.w,
             below=list(key.below) if key.below else None,
             cap=cap_of_code(board, key.code),
+            second=_second_cap(board, key.code),
             modifier=modifier_of_code(board, key.code),
             **_owner(board, key.code, modifiers, focus, before)._asdict(),
             reach=reach_of(Stroke(key.code, modifiers), body, board.ground.keyboard.remaps, board.ground.mouse_hand).score,
         )
-        for key in body.keys
+        for key in (*body.keys, *([body.fn_key] if body.fn_key else []))
     ]
     return KeyboardOut(
         width=body.width,
@@ -183,17 +188,31 @@ def cap_of_code(board: Board, code: str) -> str:
         return ""
     if levels is not None and levels[0] is not None:
         return case_of_key(levels[0].text)
+    code = board.setup.body.bare.get(code, code)
     if code in NAMED_KEYS:
         return cap_of_key(code, language, style)
     if code == "NumpadDecimal":
         return board.ground.layout.decimal
+    if code == "Backquote" and language == "ja":
+        return "半/全"
     return PAD_CAPS.get(code, code)
+
+
+def _second_cap(board: Board, code: str) -> str:
+    """What is printed on the key beside its cap: the letter of another script, or the function key under special ones."""
+    layout = board.setup.layout
+    own = layout.second.get(code)
+    if own is not None and own[0] is not None and code != "Space":
+        return case_of_key(own[0].text)
+    if code in layout.legends:
+        return layout.legends[code]
+    return code if code in board.setup.body.bare else ""
 
 
 def modifier_of_code(board: Board, code: str) -> str | None:
     if code == "AltRight" and board.setup.layout.has_altgr and board.setup.setup.works_on != "macos":
         return "AltGraph"
-    return MODIFIER_CODES.get(code)
+    return FN if code == FN else MODIFIER_CODES.get(code)
 
 
 _OWNERS: Mapping[str, Owner] = {
@@ -212,7 +231,7 @@ def _nothing() -> "_Owned":
 
 
 def _owner(board: Board, code: str, held: frozenset[str], focus: Focus | None, before: tuple[Stroke, ...]) -> "_Owned":
-    if code in MODIFIER_CODES:
+    if code in MODIFIER_CODES or code == FN:
         return _nothing()
     stroke = Stroke(code, held)
     found = trace(board, (*before, stroke), focus)[-1]
@@ -224,14 +243,26 @@ def _owner(board: Board, code: str, held: frozenset[str], focus: Focus | None, b
         typed = types(stroke, board.setup.layout)
         would = f" It would type {typed.text}." if typed and held - {"Shift"} and not typed.dead else ""
         where = binding.program.name if binding.everywhere else f"{binding.program.name}, {binding.scope_name}"
-        return _Owned(kind, says, _short(says, kind), f"{where}: {says}.{would}")
+        return _Owned(kind, says, _short(says, kind), f"{where}: {says}.{would}", binding.source)
     if effect.kind in ("text", "accent", "caret"):
         verb = {"text": "types ", "accent": "begins the accent ", "caret": ""}[effect.kind]
         short = effect.text if effect.kind != "caret" else _short(effect.text, "program")
-        return _Owned("text", effect.text, short, f"The focus takes text: it {verb}{effect.text}.")
+        return _Owned(
+            "text", effect.text, short, f"The focus takes text: it {verb}{effect.text}.", _source_of_text(board, found)
+        )
     if effect.kind == "menu":
         return _Owned("program", effect.text, "menu", f"It opens {effect.text}.")
     return _Owned("free", "", "", "Nobody takes it: free in this focus.")
+
+
+def _source_of_text(board: Board, found: Trace) -> str:
+    """Where it was read what a key types, or what the caret does at it."""
+    ground = board.ground
+    level = types(found.stroke, ground.layout, ground.numlock)
+    if found.effect.kind != "caret":
+        return f"{ground.layout.name}: {level.source}" if level else ""
+    caret = ground.caret.get(found.stroke)
+    return ground.system.told_source(caret.cited) if ground.system and caret else ""
 
 
 def _owner_of(station: str | None, binding: Binding) -> Owner:

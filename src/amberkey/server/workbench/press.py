@@ -54,6 +54,8 @@ class HolderOut(Schema):
     command: str
     command_name: str
     says: str
+    source: str
+    """Where it was read that it takes the press; empty where that is a setting here."""
 
 
 class JudgementOut(Schema):
@@ -123,7 +125,7 @@ def stroke_of(board: Board, given: StrokeOut) -> Stroke:
     """A physical stroke as a browser reports it. AltGr is Control with Alt where the layout says so; modifiers alone have no
     code. Raises Problem for what is no key."""
     held = frozenset(given.modifiers)
-    if not held <= {"Control", "Alt", "Shift", "Meta", "AltGraph"}:
+    if not held <= {"Control", "Alt", "Shift", "Meta", "AltGraph", "Fn"}:
         raise Problem(400, "An unknown modifier is held.")
     if "AltGraph" in held and board.ground.platform != "linux" and board.ground.layout.has_altgr:
         held = held - {"AltGraph"} | {"Control", "Alt"}
@@ -183,6 +185,7 @@ def _holders(traces: list[Trace]) -> Iterator[HolderOut]:
                     command=step.binding.command.id,
                     command_name=step.binding.command.name,
                     says=step.says,
+                    source=step.binding.source,
                 )
 
 

@@ -31,6 +31,7 @@ class CommandOut(Schema):
     scope_name: str
     risky: bool
     grip: str
+    source: str
     shortcuts: list[BoundOut]
     layer: str
     hid: list[LayerOut]
@@ -116,6 +117,7 @@ def _command(
         scope_name=program.scope(command.scope).name,
         risky=command.risky,
         grip=command.grip if program.kind == "system" else "",
+        source=program.told_source(command.cited),
         shortcuts=[bound_out(b, board) for b in bound],
         layer=names[effective.now.layer],
         hid=[layer(s) for s in effective.hid],

@@ -60,7 +60,7 @@ class TryIn(Schema):
 
 
 class StepOut(Schema):
-    """What one station did with a press: takes, passes or unknown, and why."""
+    """What one station did with a press: takes, passes or unknown, and why; `source`: where it was read that it takes it."""
 
     station: Station
     station_name: str
@@ -68,6 +68,7 @@ class StepOut(Schema):
     says: str
     scope_name: str
     program_name: str
+    source: str
 
 
 class PressedOut(Schema):
@@ -217,4 +218,5 @@ def _step(step: Step, in_focus: Program | None) -> StepOut:
         says=step.says,
         scope_name=owner.scope(scope).name if owner is not None and owner.has_scope(scope) else "",
         program_name=program.name if program else "",
+        source=step.binding.source if step.binding else "",
     )

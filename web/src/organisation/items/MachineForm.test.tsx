@@ -21,6 +21,12 @@ const platform = (id: string, layouts: string[]) => ({
   name: id,
   editions: [],
   layouts: layouts.map((name) => ({ id: name.toLowerCase(), name })),
+  releases: [
+    { name: "10", edition: "", also: [] },
+    { name: "11", edition: "", also: [] },
+    { name: "48", edition: "Tidal", also: [] },
+  ],
+  input_methods: [{ name: "Japanese", source: "Guide 3", takes: ["Convert"], composing: ["Enter", "Space"] }],
 });
 
 const ORGANISATION = {
@@ -131,10 +137,29 @@ describe("the form of a machine", () => {
 
   it("takes an input method with the presses that it has", () => {
     const now = form();
-    fireEvent.click(screen.getByRole("button", { name: "Add an input method" }));
+    fireEvent.click(screen.getByRole("button", { name: "Another input method" }));
     const takes = screen.getByRole("combobox", { name: "Presses that it takes at all times" });
     fireEvent.change(takes, { target: { value: " Control+Space " } });
     fireEvent.keyDown(takes, { key: "Enter" });
     expect(now().input_method).toMatchObject({ name: "Input method", takes: ["Control+Space"] });
+  });
+
+  it("takes an input method that is known by its name, and says what it takes", () => {
+    const now = form();
+    fireEvent.click(screen.getByRole("button", { name: "Japanese" }));
+    expect(now().input_method).toEqual({ name: "Japanese" });
+    expect(screen.getByText(/Takes 1 press at all times and 2 while composing.*Source: Guide 3/)).toBeTruthy();
+    fireEvent.change(screen.getByLabelText("Its name"), { target: { value: "Own" } });
+    expect(screen.queryByText(/Source: Guide 3/)).toBeNull();
+  });
+
+  it.each([
+    ["Pro", ["11", "10"]],
+    ["Tidal", ["48"]],
+  ])("offers the versions of the edition %s, the newest first", (edition, versions) => {
+    form({ ...MACHINE, edition });
+    fireEvent.keyDown(screen.getByLabelText("Version, if not the newest"), { key: "ArrowDown" });
+    const offered = within(screen.getByRole("listbox")).getAllByRole("option");
+    expect(offered.map((o) => o.textContent)).toEqual(versions);
   });
 });

@@ -31,6 +31,16 @@ const WINDOWS = [
   { id: "own full", name: "in a window of its own, full screen" },
 ];
 
+type Platform = Organisation["platforms"][number];
+
+/** The versions that the system's table knows of an edition, the newest first; of all where the edition says none of its own. */
+function releasesOf(platform: Platform | undefined, edition: string): string[] {
+  const known = platform?.releases ?? [];
+  const named = known.filter((r) => r.edition !== "" && edition.toLowerCase().includes(r.edition.toLowerCase()));
+  const own = named.length > 0 ? named : known.filter((r) => r.edition === "");
+  return own.map((r) => r.name).reverse();
+}
+
 function windowOf({ runs, full_screen, goes_first }: Used): string {
   const own = runs === "in a window of its own";
   if (full_screen) return own ? "own full" : "tab full";
@@ -83,11 +93,12 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
         />
       </div>
       <div className={styles.pair}>
-        <TextField
+        <Free
           label="Version, if not the newest"
           value={text(item, "edition_version")}
+          choices={releasesOf(platform, text(item, "edition"))}
           disabled={disabled}
-          onChange={(e) => set("edition_version", e.target.value)}
+          onChange={(version) => set("edition_version", version)}
         />
         <TextField
           label="Displays"
@@ -150,7 +161,7 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
         }
         label="NumLock is on"
       />
-      <InputMethodForm item={item} onItem={onItem} disabled={disabled} />
+      <InputMethodForm known={platform?.input_methods ?? []} item={item} onItem={onItem} disabled={disabled} />
       <SessionForm organisation={organisation} item={item} onItem={onItem} disabled={disabled} />
     </div>
   );

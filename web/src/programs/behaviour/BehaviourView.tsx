@@ -12,6 +12,7 @@ import { useRights } from "../../shared/useSession";
 import styles from "./Behaviour.module.css";
 import { HabitRow } from "./HabitRow";
 import { Holds } from "./Holds";
+import { NewerFacts } from "./NewerFacts";
 import { Scopes } from "./Scopes";
 import type { Behaviour, Draft } from "./useBehaviour";
 import { isEmpty, NO_DRAFT, useBehaviour, usePlanned, useSaveBehaviour, useTried } from "./useBehaviour";
@@ -63,6 +64,7 @@ export function BehaviourView() {
           </Button>
         </div>
       </div>
+      {found.data.kind === "system" && <NewerFacts program={found.data.program} version={found.data.version} />}
       <Editor key={found.data.digest} found={found.data} setup={setup} />
     </>
   );

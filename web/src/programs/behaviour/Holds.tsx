@@ -14,6 +14,9 @@ interface HoldsProps {
   hold: (id: string, name: string, value: unknown) => void;
 }
 
+/** So many are drawn at once: systems of several editions have hundreds. */
+const SHOWN = 60;
+
 /** What a system or a browser takes before programs hear of it, and whether it lets go. */
 export function Holds({ holds, kind, editions, habit, hold }: HoldsProps) {
   const [words, setWords] = useState("");
@@ -49,10 +52,11 @@ export function Holds({ holds, kind, editions, habit, hold }: HoldsProps) {
         sx={{ width: 200, my: 1 }}
       />
       <ul>
-        {found.map((h) => (
+        {found.slice(0, SHOWN).map((h) => (
           <li key={h.id}>
             <b className={styles.held}>{h.name}</b>
             <kbd>{h.keys.join(", ")}</kbd>
+            {h.source && <small className={styles.source}>{h.source}</small>}
             {kind === "system" ? (
               <>
                 <span style={{ width: 200 }}>
@@ -63,6 +67,10 @@ export function Holds({ holds, kind, editions, habit, hold }: HoldsProps) {
                     onChange={(grip) => hold(h.id, "grip", grip)}
                   />
                 </span>
+                <FormControlLabel
+                  control={<Switch checked={!h.off} onChange={(e) => hold(h.id, "off", !e.target.checked)} />}
+                  label="on as it comes"
+                />
                 {editions.length > 0 && (
                   <span style={{ width: 300 }}>
                     <Many
@@ -82,6 +90,9 @@ export function Holds({ holds, kind, editions, habit, hold }: HoldsProps) {
             )}
           </li>
         ))}
+        {found.length > SHOWN && (
+          <li>And {found.length - SHOWN} more: say some words or keys of those that you look for.</li>
+        )}
       </ul>
     </section>
   );

@@ -26,13 +26,15 @@ class CellFault(ValueError):
 
 
 class Names:
-    """Things that a cell may name by id or by name."""
+    """Things that a cell may name by id or by name; `also`: ids by further names."""
 
-    def __init__(self, kind: str, names: Mapping[str, str]) -> None:
+    def __init__(self, kind: str, names: Mapping[str, str], also: Mapping[str, str] | None = None) -> None:
         self.kind = kind
         self.ids = {i.casefold(): i for i in names}
         self.by_name: dict[str, str] = {}
         for i, name in names.items():
+            self.by_name.setdefault(name.casefold(), i)
+        for name, i in (also or {}).items():
             self.by_name.setdefault(name.casefold(), i)
 
     def find(self, text: str) -> str:

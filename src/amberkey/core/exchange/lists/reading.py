@@ -29,7 +29,7 @@ from amberkey.core.exchange.lists.columns import Column, ListKind, columns_of
 from amberkey.core.exchange.sheets import Row
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.bodies import body_ids, load_body
-from amberkey.core.layouts.layout import layout_names
+from amberkey.core.layouts.layout import layout_names, layouts_also_named
 from amberkey.core.organisation.checks import faults_of_machine
 from amberkey.core.organisation.model import Machine, Organisation, Person, RoleUse, Seat
 from amberkey.core.programs.model import Program
@@ -166,7 +166,7 @@ class ListReader:
         except (KeyError, CellFault):
             known = self._standing(cells)
             platform = known.platform if isinstance(known, Machine) else None
-        names = Names("keyboard layout", layout_names(platform))
+        names = Names("keyboard layout", layout_names(platform), layouts_also_named(platform))
         for part in split(text):
             yield names.find(part)
 
