@@ -3,9 +3,10 @@ from dataclasses import replace
 
 import pytest
 
-from amberkey.core.profiles.setup import InputMethod
+from amberkey.core.profiles.setup import InputMethod, ProgramUsed, Remote, Setup
 from amberkey.server.estate import current_estate
 from amberkey.server.workbench.keyboard import _owner
+from amberkey.server.workbench.lenses import system_of
 from tests.server.unpacked import unpacked
 
 GERMAN, AMERICAN, MAC, TRAINING = "ticket-counters", "harbour-control", "web-team", "training-centre"
@@ -25,6 +26,27 @@ def ways(api, identity, setup=GERMAN, own=None):
 
 def decide(api, identity, way, setup=GERMAN, **more):
     return api.post(f"/clashes/{identity}/decision", {"setup": setup, "way": way, **more})
+
+
+@pytest.mark.parametrize(
+    ("said", "system"),
+    [
+        ({"platform": "windows", "edition": "11 Pro"}, "Windows 11 Pro"),
+        ({"platform": "windows", "edition": "Windows 11 Pro", "edition_version": "24H2"}, "Windows 11 Pro 24H2"),
+        ({"platform": "macos", "edition": "15"}, "macOS 15"),
+        ({"platform": "linux", "edition": "GNOME", "edition_version": "48"}, "GNOME 48"),
+        ({"platform": "linux", "edition": "any"}, "Linux"),
+        ({"platform": "linux", "edition": "GNOME", "remote": {"platform": "windows", "edition": "11"}}, "Windows 11"),
+        ({"platform": "linux", "edition": "GNOME", "remote": {"platform": "macos"}}, "macOS"),
+        ({"platform": "windows", "edition": "11 Pro", "remote": {}}, "Windows 11 Pro"),
+    ],
+)
+def test_a_lens_names_the_system_on_which_its_programs_run(said, system):
+    remote = said.get("remote")
+    if remote is not None:
+        remote = Remote(name="R", presses="kept", system=ProgramUsed(id="s", version="1"), **remote)
+    setup = Setup.model_construct(**{"edition_version": "", **said, "remote": remote})
+    assert system_of(setup) == system
 
 
 def test_the_lens_changes_what_clashes(ines):

@@ -2228,8 +2228,8 @@ export interface components {
              * @enum {string}
              */
             platform: "windows" | "macos" | "linux";
-            /** Platform Name */
-            platform_name: string;
+            /** System */
+            system: string;
             /** Layout */
             layout: string;
             /** Layout Name */

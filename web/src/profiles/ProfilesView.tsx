@@ -169,7 +169,7 @@ function Lands({ profile }: { profile: Profile }) {
             <div key={s.setup} className={styles.frame}>
               <b>{s.name}</b>
               <span>
-                {peopleInWords(s.people)}, {s.platform_name}, {s.layout_name} keyboard
+                {peopleInWords(s.people)}, {s.system}, {s.layout_name} keyboard
               </span>
             </div>
           ))}

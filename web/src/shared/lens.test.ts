@@ -12,7 +12,7 @@ const setup = (id: string): LensSetup => ({
   short: id,
   place: "",
   platform: "windows",
-  platform_name: "Windows",
+  system: "Windows",
   layout: "de",
   layout_name: "German",
   body_name: "ISO",

@@ -12,7 +12,7 @@ const setups = [
     name: "Web team",
     short: "Web team",
     platform: "macos",
-    platform_name: "macOS",
+    system: "macOS",
     layout: "us(mac)",
     layout_name: "US (Mac)",
   }),
@@ -42,7 +42,7 @@ describe("the lens", () => {
   });
   it("puts a choice into the address, and closes what was open there", async () => {
     show("/?clash=abc");
-    fireEvent.click(await screen.findByRole("button", { name: "Platform: Windows" }));
+    fireEvent.click(await screen.findByRole("button", { name: "System: Windows" }));
     expect(choices()).toEqual(["Windows", "macOS"]);
     fireEvent.click(screen.getByRole("menuitem", { name: "macOS" }));
     await waitFor(() => expect(screen.getByRole("status").textContent).toBe("setup=web"));
@@ -52,5 +52,17 @@ describe("the lens", () => {
     show();
     fireEvent.click(await screen.findByRole("button", { name: /^Keyboard:/ }));
     expect(choices()).toEqual(["German keyboardISO", "US keyboardISO"]);
+  });
+  it("offers the systems by their editions", async () => {
+    const desktop = { platform: "linux", layout: "pl" } as const;
+    stage(<LensBar />, {
+      "GET /api/lenses": [
+        lens({ ...desktop, setup: "a", system: "GNOME 48" }),
+        lens({ ...desktop, setup: "b", system: "KDE Plasma 6.3" }),
+        lens({ ...desktop, setup: "c", system: "GNOME 48" }),
+      ],
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "System: GNOME 48" }));
+    expect(choices()).toEqual(["GNOME 48", "KDE Plasma 6.3"]);
   });
 });

@@ -14,7 +14,7 @@ interface Choice {
 }
 
 function firstOfEach(setups: LensSetup[], by: (s: LensSetup) => string): LensSetup[] {
-  return [...new Map(setups.toReversed().map((s) => [by(s), s])).values()].toReversed();
+  return setups.filter((s, n) => setups.findIndex((other) => by(other) === by(s)) === n);
 }
 
 /** The lens as a sentence; every underlined part is a choice. */
@@ -40,7 +40,7 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
   useAction("lens", () => whole.current?.querySelector("button")?.click()); // the setup is the first part of the sentence
   useAction("everywhere", () => change({ seen: lens.everywhere ? "" : "all", against: "" }));
   useAction("pin", hold);
-  const same = lenses.filter((s) => s.platform === setup.platform);
+  const same = lenses.filter((s) => s.system === setup.system);
   const focus = setup.focuses.flatMap((f) =>
     f.scopes.map((s) => ({
       key: `${f.program}/${s.id}`,
@@ -84,14 +84,14 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
         </>
       )}
       <Part
-        label="Platform"
-        value={setup.platform_name}
-        choices={firstOfEach(lenses, (s) => s.platform).map((s) => ({
-          key: s.platform,
-          text: s.platform_name,
+        label="System"
+        value={setup.system}
+        choices={firstOfEach(lenses, (s) => s.system).map((s) => ({
+          key: s.system,
+          text: s.system,
           parts: { setup: s.setup },
         }))}
-        chosen={firstOfEach(lenses, (s) => s.platform).find((s) => s.platform === setup.platform)?.platform}
+        chosen={setup.system}
         change={change}
       />
       <span>with a</span>

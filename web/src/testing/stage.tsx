@@ -84,7 +84,7 @@ export function lens(parts: Partial<Schemas["LensOut"]> = {}): Schemas["LensOut"
     short: "Ticket counters",
     place: "at the counters",
     platform: "windows",
-    platform_name: "Windows",
+    system: "Windows",
     layout: "de",
     layout_name: "German",
     body_name: "ISO",

@@ -5,6 +5,8 @@ from ninja import Router
 
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.organisation.naming import short_name
+from amberkey.core.profiles.setup import Setup
+from amberkey.core.programs.editions import ANY
 from amberkey.server.estate import current_estate, in_sight, layer_names
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.keeping import kept
@@ -32,7 +34,8 @@ class LensOut(Schema):
     short: str
     place: str
     platform: Platform
-    platform_name: str
+    system: str
+    """The system on which the programs run, with its edition and version as far as they are known."""
     layout: str
     layout_name: str
     body_name: str
@@ -43,6 +46,18 @@ class LensOut(Schema):
     layers: list[str]
     layer_ids: list[str]
     focuses: list[FocusOut]
+
+
+def system_of(setup: Setup) -> str:
+    """The system on which a setup's programs run, in words: the far one of a session where that is another."""
+    platform, far = PLATFORM_NAMES[setup.works_on], setup.remote
+    said = (setup.edition, setup.edition_version)
+    if far is not None and (far.edition or setup.works_on != setup.platform):
+        said = (far.edition, "")
+    edition = " ".join(part for part in said if part and part != ANY)
+    # Linux desktops are known by their own names.
+    named = edition and (setup.works_on == "linux" or platform.casefold() in edition.casefold())
+    return edition if named else f"{platform} {edition}".strip()
 
 
 @router.get("/lenses", response=list[LensOut])
@@ -70,7 +85,7 @@ def lenses(request: HttpRequest) -> list[LensOut]:
                 short=short_name(setup),
                 place=setup.place,
                 platform=setup.works_on,
-                platform_name=PLATFORM_NAMES[setup.works_on],
+                system=system_of(setup),
                 layout=setup.reads_by,
                 layout_name=resolved.layout.name,
                 body_name=resolved.body.name,
