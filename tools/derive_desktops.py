@@ -23,7 +23,7 @@ from tools.desktops.caret import CARET
 from tools.desktops.caret import SOURCE as CARET_SOURCE
 from tools.desktops.packages import Read, read, unpack
 from tools.desktops.presses import from_gtk, from_qt
-from tools.desktops.words import WORDS
+from tools.desktops.words import LIKELY, WORDS
 
 from amberkey.core.programs.editions import figures_of
 
@@ -163,6 +163,21 @@ def table(facts: list[Read]) -> dict[str, Any]:
         sources[cited["id"]] = cited
         lean = {k: v for k, v in entry.items() if v not in ("", [], False) and not (k == "grip" and v == "fixed")}
         found.append({**lean, "cited": {"source": cited["id"], "at": key}})
+    read_of = {r.edition for r in facts}
+    found += [
+        {
+            "id": f"{_SLUGS[edition]}.{name}",
+            "name": words,
+            "group": group,
+            "scope": "everywhere",
+            "defaults": {"linux": [press]},
+            "grip": "can be reassigned",
+            "editions": [edition],
+        }
+        for edition, lines in LIKELY.items()
+        if edition in read_of
+        for name, words, group, press in lines
+    ]
     releases = sorted({(r.edition, r.release) for r in facts if r.release}, key=lambda x: (x[0], figures_of(x[1])))
     caret = [
         {

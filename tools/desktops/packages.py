@@ -102,6 +102,10 @@ def read(package: Package) -> list[Read]:
             note(edition, release, file, reading.gsettings(package.root / file))
     if package.name == "libxfce4ui-common":
         note("XFCE", _release(package.version, 2), reading.XFCE, reading.xfce(package.root / reading.XFCE))
+    if package.name == "xfce4-pulseaudio-plugin":
+        file = next((str(f.relative_to(package.root)) for f in package.root.rglob("libpulseaudio-plugin.so")), "")
+        presses = reading.library((package.root / file).read_bytes()) if file else {}
+        note("XFCE", "", re.sub(r"lib/[a-z0-9_-]+-linux-gnu", "lib", file), presses)
     if package.name == "cinnamon-common":
         for name in reading.APPLETS:
             at = f"{_X}/cinnamon/applets/{name}@cinnamon.org"

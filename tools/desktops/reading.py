@@ -225,6 +225,12 @@ def xfce(file: pathlib.Path) -> Presses:
     return found
 
 
+def library(data: bytes) -> Presses:
+    """The keys of the sound that a library names, where its presses are in no other file: one for each name."""
+    names = sorted({n.decode() for n in re.findall(rb"XF86Audio[A-Za-z]+", data)})
+    return {n.removeprefix("XF86Audio"): [n] for n in names if from_gtk(n)}
+
+
 def applet(file: pathlib.Path, name: str) -> Presses:
     """The presses that one of Cinnamon's applets takes, by applet and setting."""
     settings = json.loads(file.read_text(encoding="utf-8"))

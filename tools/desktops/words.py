@@ -177,6 +177,14 @@ _CINNAMON = {
     **{f"bar-new-{n}": f"starts program {n} of the bar once more | Start" for n in range(1, 10)},
 }
 _XFCE = {
+    "RaiseVolume": "raises the sound | Sound",
+    "LowerVolume": "lowers the sound | Sound",
+    "Mute": "switches the sound off or on | Sound",
+    "MicMute": "mutes the microphone | Sound",
+    "Play": "plays or pauses | Sound",
+    "Stop": "stops playing | Sound",
+    "Prev": "plays the piece before | Sound",
+    "Next": "plays the next piece | Sound",
     "xfce4-popup-applicationsmenu": "opens the main menu | Start",
     "xfce4-appfinder --collapsed": "asks for a program to run | Start",
     "xfce4-appfinder": "looks for a program | Start",
@@ -334,6 +342,27 @@ _PLASMA = {
     **{f"console {n}": f"switches to text console {n} | Session | S" for n in range(1, 13)},
 }
 _X11 = {f"console {n}": f"switches to text console {n} | Session | S" for n in range(1, 13)}
+
+# What desktops surely do, but which no package says in a form that can be read: without a source, so only likely.
+LIKELY: dict[str, tuple[tuple[str, str, str, str], ...]] = {
+    "XFCE": (
+        ("brightness-up", "brightens the screen", "Devices", "BrightnessUp"),
+        ("brightness-down", "dims the screen", "Devices", "BrightnessDown"),
+        ("keyboard-brightness-up", "brightens the light of the keys", "Devices", "KeyboardBacklightUp"),
+        ("keyboard-brightness-down", "dims the light of the keys", "Devices", "KeyboardBacklightDown"),
+        ("power", "asks what the power key shall do", "Session", "Power"),
+        ("sleep", "puts the machine to sleep", "Session", "Sleep"),
+    ),
+    "KDE Plasma": (
+        ("volume-up", "raises the sound", "Sound", "AudioVolumeUp"),
+        ("volume-down", "lowers the sound", "Sound", "AudioVolumeDown"),
+        ("volume-mute", "switches the sound off or on", "Sound", "AudioVolumeMute"),
+        ("volume-up-small", "raises the sound by a small step", "Sound", "Shift+AudioVolumeUp"),
+        ("volume-down-small", "lowers the sound by a small step", "Sound", "Shift+AudioVolumeDown"),
+        ("mic-mute", "mutes the microphone", "Sound", "MicrophoneMuteToggle"),
+        ("mic-mute-too", "mutes the microphone, by another press", "Sound", "Meta+AudioVolumeMute"),
+    ),
+}
 
 WORDS: dict[str, dict[str, Words]] = {
     edition: {key: _read(line) for key, line in lines.items()}
