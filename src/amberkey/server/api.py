@@ -8,6 +8,7 @@ from ninja import NinjaAPI
 from amberkey import __version__
 from amberkey.server import problems
 from amberkey.server.boundary import CarefulParser
+from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
 from amberkey.server.fleet.api import agent
 from amberkey.server.fleet.api import router as fleet
@@ -81,6 +82,6 @@ api = Api(
     parser=CarefulParser(),
 )
 problems.install(api)
-for router in (people, library, workbench, organisation, standard, records, exchange, fleet):
+for router in (people, library, workbench, organisation, standard, records, exchange, fleet, comparing):
     api.add_router("", router)
 api.add_router("/agent", agent)

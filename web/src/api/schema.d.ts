@@ -1729,6 +1729,266 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{kind}/{doc_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Line
+         * @description All revisions of a document, the newest first, without what they changed.
+         */
+        get: operations["amberkey_server_comparing_line_line"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{kind}/{doc_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words
+         * @description What some revisions (numbers with commas between, at most 60) changed, in words: for what is in sight.
+         */
+        get: operations["amberkey_server_comparing_line_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{kind}/{doc_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Came Of It
+         * @description What a revision changed in words, and which clashes that solved and made in the organisation as it is now.
+         */
+        get: operations["amberkey_server_comparing_line_came_of_it"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{kind}/{doc_id}/revisions/{number}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Give Name
+         * @description Give a revision a name by which it is found again, or take it away with an empty one.
+         */
+        put: operations["amberkey_server_comparing_line_give_name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{kind}/{doc_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Back
+         * @description Make it what it was at a revision, as a new revision; newer work of others stays, or they are told.
+         */
+        post: operations["amberkey_server_comparing_line_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{kind}/{doc_id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete Document
+         * @description Delete a profile or program that nothing needs. It can be brought back.
+         */
+        post: operations["amberkey_server_comparing_line_delete_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deleted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deleted
+         * @description The deleted documents, the newest first.
+         */
+        get: operations["amberkey_server_comparing_line_deleted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deleted/{kind}/{doc_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Document Back
+         * @description Bring a deleted document back as it was.
+         */
+        post: operations["amberkey_server_comparing_line_bring_document_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history/{change_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Change Tells
+         * @description What one change did, difference by difference.
+         */
+        get: operations["amberkey_server_comparing_line_change_tells"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history/{change_id}/undo-some": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Differences
+         * @description Undo single differences of a change; what else it changed, and newer work elsewhere, stays.
+         */
+        post: operations["amberkey_server_comparing_line_undo_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compared
+         * @description What differs between two documents or revisions. Nothing is written.
+         */
+        get: operations["amberkey_server_comparing_compared_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Which clashes taking the chosen differences over would solve and make, and for how many people a key moves.
+         */
+        post: operations["amberkey_server_comparing_compared_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take the chosen differences over, as one change that can be undone.
+         */
+        post: operations["amberkey_server_comparing_compared_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/agent/enrol": {
         parameters: {
             query?: never;
@@ -2688,61 +2948,20 @@ export interface components {
         };
         /**
          * GroupOut
-         * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
-         *
-         *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
-         *     subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
-         *     `new`: not there in what its machines were last given. `may_be_meant`: it is within one program's own defaults; `meaning` is
-         *     what somebody found out of that.
+         * @description `count`: how many there are; at most so many of them are told as the screen can show.
          */
         GroupOut: {
-            /** Identity */
-            identity: string;
-            /** Seen In */
-            seen_in: string;
             /**
-             * Kind
+             * Means
              * @enum {string}
              */
-            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
-            /**
-             * Severity
-             * @enum {string}
-             */
-            severity: "blocker" | "high" | "medium" | "low";
-            /** Says */
-            says: string;
-            subject: components["schemas"]["PartyOut"];
-            holder: components["schemas"]["PartyOut"] | null;
-            stroke: components["schemas"]["StrokeOut"] | null;
-            /** Strokes */
-            strokes: components["schemas"]["StrokeOut"][];
-            /** Text */
-            text: string;
-            focus: components["schemas"]["PressedInOut"] | null;
-            /** Taken At */
-            taken_at: ("remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text") | null;
-            /** Taken Says */
-            taken_says: string;
-            /**
-             * Meant For
-             * @enum {string}
-             */
-            meant_for: "remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text";
-            /** Meant Says */
-            meant_says: string;
-            /** Setups */
-            setups: string[];
-            /** Departments */
-            departments: string[];
-            /** People */
-            people: number;
-            /** New */
-            new: boolean;
-            /** May Be Meant */
-            may_be_meant: boolean;
-            meaning: components["schemas"]["MeaningOut"] | null;
-            allowed: components["schemas"]["AllowedOut"] | null;
+            means: "moves" | "new" | "gone" | "runs" | "other" | "nothing";
+            /** Title */
+            title: string;
+            /** Count */
+            count: number;
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
         };
         /** MeantOut */
         MeantOut: {
@@ -4110,22 +4329,16 @@ export interface components {
             name: string;
             covered: components["schemas"]["CountOut"];
         };
-        /**
-         * LineOut
-         * @description `layouts`: the only ones that it is for; none: all.
-         */
+        /** LineOut */
         LineOut: {
             /** Key */
             key: string;
-            /** Layouts */
-            layouts: string[];
-            shortcut: components["schemas"]["ShortcutOut"];
-            /** Reason */
-            reason: string;
-            /** Owner */
-            owner: string;
-            /** Since */
-            since: string | null;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLineOut"][];
         };
         /** MatrixProgramOut */
         MatrixProgramOut: {
@@ -4680,8 +4893,8 @@ export interface components {
         };
         /** DifferenceOut */
         DifferenceOut: {
-            /** Key */
-            key: string;
+            /** Id */
+            id: string;
             /**
              * Does
              * @enum {string}
@@ -4691,6 +4904,12 @@ export interface components {
             says: string;
             /** Refused */
             refused: string;
+            /** People */
+            people: number;
+            /** Clashes */
+            clashes: boolean;
+            /** Nothing */
+            nothing: string;
         };
         /** PreviewOut */
         PreviewOut: {
@@ -4784,6 +5003,214 @@ export interface components {
         CodeOut: {
             /** Code */
             code: string;
+        };
+        /**
+         * RevisionLineOut
+         * @description `settled`: how many clashes its change decided; `undone`: its change was taken back since.
+         */
+        RevisionLineOut: {
+            /** Number */
+            number: number;
+            /** Digest */
+            digest: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Note */
+            note: string;
+            /** Name */
+            name: string;
+            /** Released */
+            released: boolean;
+            /** Newest */
+            newest: boolean;
+            /** Change */
+            change: number | null;
+            /** Settled */
+            settled: number;
+            /** Undone */
+            undone: boolean;
+        };
+        /**
+         * WordsOut
+         * @description What a revision changed against the one before: the first differences in words, and how many there are.
+         */
+        WordsOut: {
+            /** Number */
+            number: number;
+            /** Says */
+            says: string[];
+            /** Count */
+            count: number;
+        };
+        /** CameOfItOut */
+        CameOfItOut: {
+            /** Says */
+            says: components["schemas"]["SayOut"][];
+            /** Count */
+            count: number;
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
+            /** Change */
+            change: number | null;
+            /** Title */
+            title: string;
+        };
+        /** SayOut */
+        SayOut: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "moves" | "new" | "gone" | "runs" | "other" | "nothing";
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+        };
+        /** NameIn */
+        NameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * BackIn
+         * @description `seen`: the digest of the state that was looked at, so that newer work isn't gone over.
+         */
+        BackIn: {
+            /** Number */
+            number: number;
+            /** Seen */
+            seen: string;
+        };
+        /** DeletedOut */
+        DeletedOut: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Revisions */
+            revisions: number;
+        };
+        /**
+         * ChangeTellsOut
+         * @description `why_not`: why all of it can't be undone at once, if it can't.
+         */
+        ChangeTellsOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Undone */
+            undone: boolean;
+            /** Why Not */
+            why_not: string;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+        };
+        /** PartOut */
+        PartOut: {
+            /** Document */
+            document: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: components["schemas"]["SayOut"][];
+        };
+        /**
+         * UndoSomeIn
+         * @description Ids of differences by the document that they are in.
+         */
+        UndoSomeIn: {
+            /** Differences */
+            differences: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * ComparedOut
+         * @description What turns `left` into `right`, grouped by what it means for people, people first; `alike`: items that don't differ.
+         */
+        ComparedOut: {
+            left: components["schemas"]["SideOut"];
+            right: components["schemas"]["SideOut"];
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Count */
+            count: number;
+            /** Alike */
+            alike: number;
+        };
+        /** SideOut */
+        SideOut: {
+            /** Text */
+            text: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Writable */
+            writable: boolean;
+        };
+        /** WouldOut */
+        WouldOut: {
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
+            /** People */
+            people: number;
+        };
+        /**
+         * ChoiceIn
+         * @description Which differences of `other` are to be taken over into `into`.
+         */
+        ChoiceIn: {
+            /** Into */
+            into: string;
+            /** Other */
+            other: string;
+            /** Chosen */
+            chosen: string[];
         };
         /** EnrolledOut */
         EnrolledOut: {
@@ -12897,6 +13324,1119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CodeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                doc_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_words: {
+        parameters: {
+            query: {
+                numbers: string;
+            };
+            header?: never;
+            path: {
+                kind: string;
+                doc_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"][];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_came_of_it: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                doc_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameOfItOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_give_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                doc_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionLineOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The request doesn't say which revision it was made from. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                doc_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_delete_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                doc_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_deleted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_bring_document_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                doc_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_change_tells: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeTellsOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_line_undo_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoSomeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_compared_compared: {
+        parameters: {
+            query: {
+                left: string;
+                right: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_compared_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WouldOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_comparing_compared_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

@@ -18,12 +18,12 @@ from amberkey.core.programs.model import Program
 from amberkey.server.library import facts, history
 from amberkey.server.library.documents import digests, find, newest_of, not_as_released, own_layers, parsed
 from amberkey.server.library.models import Document, Revision
+from amberkey.server.library.sight import sees_document
 from amberkey.server.library.verbs.hold import free, lock, reserve
 from amberkey.server.library.verbs.release import RELEASED, Wish, release, release_all
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
-from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Number, Reason, Schema, Words
 
@@ -149,8 +149,7 @@ def profiles(request: HttpRequest) -> list[ProfileOut]:
 
 
 def _in_sight(kind: str, doc_id: str) -> bool:
-    """Whether whoever asks may see a document: the organisation has people's own matters in it, and so have own layers."""
-    return sees_personal() or (kind != "organisation" and not (kind == "profile" and doc_id in own_layers()))
+    return sees_document(f"{kind}/{doc_id}")
 
 
 def _profile(row: Document, programs: dict[str, Program]) -> ProfileOut:

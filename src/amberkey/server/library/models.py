@@ -110,6 +110,7 @@ class Revision(models.Model):
     parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="+")
     author = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     note = models.CharField(max_length=400, blank=True)
+    name = models.CharField(max_length=80, blank=True)
     at = models.DateTimeField(auto_now_add=True)
     change_set = models.ForeignKey(ChangeSet, null=True, on_delete=models.PROTECT, related_name="revisions")
 

@@ -22,6 +22,15 @@ def check_soundness(changed: Mapping[str, CoreDocument]) -> None:
         raise DocumentError(new)
 
 
+def check_without(key: str) -> None:
+    """Raises DocumentError with the faults that taking a document away would bring in."""
+    before = {k: parsed(digest) for k, digest in digests().items()}
+    standing = {(f.place, f.says) for f in _faults(before)}
+    new = [f for f in _faults({k: v for k, v in before.items() if k != key}) if (f.place, f.says) not in standing]
+    if new:
+        raise DocumentError(new)
+
+
 def _faults(documents: Mapping[str, CoreDocument]) -> list[Fault]:
     organisation = next((d for d in documents.values() if isinstance(d, Organisation)), None)
     if organisation is None:

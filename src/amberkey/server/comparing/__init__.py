@@ -1,0 +1,1 @@
+"""The line of revisions of a document, and any two states of documents held against each other."""

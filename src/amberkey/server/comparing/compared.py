@@ -1,0 +1,213 @@
+"""Two states of documents held against each other: what differs, what taking some of it over would do, taking it over."""
+
+from collections.abc import Callable, Sequence
+from typing import get_args
+
+from django.http import HttpRequest
+from ninja import Router
+from pydantic import Field
+
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.compare.operations import Operation, compare
+from amberkey.core.compare.views import Does, chosen
+from amberkey.core.exchange.telling import MEANINGS, Difference, Meaning, tell
+from amberkey.core.ways.several import with_operations
+from amberkey.server.comparing.sides import Side, comparable, side_of
+from amberkey.server.comparing.telling import known_programs
+from amberkey.server.estate import current_estate
+from amberkey.server.library.verbs.change import change
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
+from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
+from amberkey.server.workbench.clashes.told import brief
+
+router = Router(tags=["comparing"])
+_SHOWN = 300
+_BRIEF = 20
+
+
+class DifferenceOut(Schema):
+    id: str
+    does: Does
+    says: str
+    refused: str
+    people: int
+    clashes: bool
+    """Taken over with all others, it would be part of a clash that isn't there now."""
+    nothing: str
+
+
+class GroupOut(Schema):
+    """`count`: how many there are; at most so many of them are told as the screen can show."""
+
+    means: Meaning
+    title: str
+    count: int
+    differences: list[DifferenceOut]
+
+
+class SideOut(Schema):
+    text: str
+    key: str
+    title: str
+    note: str
+    number: int
+    writable: bool
+
+
+class ComparedOut(Schema):
+    """What turns `left` into `right`, grouped by what it means for people, people first; `alike`: items that don't differ."""
+
+    left: SideOut
+    right: SideOut
+    groups: list[GroupOut]
+    count: int
+    alike: int
+
+
+class ChoiceIn(Schema):
+    """Which differences of `other` are to be taken over into `into`."""
+
+    into: str
+    other: str
+    chosen: list[str] = Field(max_length=20_000)
+
+
+class WouldOut(Schema):
+    solves: list[str]
+    makes: list[str]
+    solved: int
+    made: int
+    people: int
+
+
+class TakenOut(Schema):
+    id: int
+    title: str
+
+
+@router.get("/compare", response=ComparedOut)
+def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
+    """What differs between two documents or revisions. Nothing is written."""
+    a, b = side_of(left), side_of(right)
+    comparable(a, b)
+    operations = compare(a.document, b.document)
+    told = tell(operations, known_programs())
+    estate = current_estate()
+    people = _people(estate, a.key if a.now else b.key)
+    clashing = _clashing(estate, a, operations)
+    groups = []
+    for means in get_args(Meaning):
+        of = [t for t in told if t.means == means]
+        of.sort(key=lambda t: (not _clashes(t, clashing), -people(t)))
+        if of:
+            shown = [_difference(t, people(t), clashes=_clashes(t, clashing)) for t in of[:_SHOWN]]
+            groups.append(GroupOut(means=means, title=MEANINGS[means], count=len(of), differences=shown))
+    lists = [v for v in a.document.values() if isinstance(v, list)]
+    return ComparedOut(
+        left=_side(a, left),
+        right=_side(b, right),
+        groups=groups,
+        count=len(told),
+        alike=max(0, sum(map(len, lists)) - sum(t.does != "adds" and t.operation.section != "" for t in told)),
+    )
+
+
+@router.post("/compare/plan", response=WouldOut)
+def plan(request: HttpRequest, given: ChoiceIn) -> WouldOut:
+    """Which clashes taking the chosen differences over would solve and make, and for how many people a key moves."""
+    into, operations = _wanted(given)
+    estate = current_estate()
+    after = _after(estate, into, operations)
+    if after is None:
+        return WouldOut(solves=[], makes=[], solved=0, made=0, people=0)
+    solved, made = after.new_in(estate), estate.new_in(after)
+    layer = into.key.partition("/")[2]
+    moved = [s for s in estate.setups.values() if layer in s.layers]
+    return WouldOut(
+        solves=_say(solved, estate),
+        makes=_say(made, after),
+        solved=len(solved),
+        made=len(made),
+        people=estate.people_of(moved),
+    )
+
+
+@router.post("/compare/take", response=TakenOut, auth=By(Role.EDITOR))
+def take(request: HttpRequest, given: ChoiceIn) -> TakenOut:
+    """Take the chosen differences over, as one change that can be undone."""
+    into, operations = _wanted(given)
+    other = side_of(given.other)
+    programs = known_programs()
+    refused = next((t for t in tell(operations, programs) if t.refused and t.operation.after is not None), None)
+    if refused is not None:
+        raise Problem(400, "This can't be taken over.", refused.refused, "Leave it out.")
+    count = f"{len(operations)} difference{'s' if len(operations) != 1 else ''}"
+    done = change(actor_of(request), f"Took {count} over from {other.title}", {into.key: operations})
+    return TakenOut(id=done.id, title=done.title)
+
+
+def _wanted(given: ChoiceIn) -> tuple[Side, list[Operation]]:
+    """The side that is written, and the chosen operations. Raises Problem where it can't be, or for a choice of before."""
+    into, other = side_of(given.into), side_of(given.other)
+    comparable(into, other)
+    if not into.writable:
+        why = "It is an older revision, or is compiled from the standard."
+        raise Problem(409, f"{into.title} can't be written.", why, "Take it the other way.")
+    try:
+        return into, chosen(compare(into.document, other.document), given.chosen)
+    except KeyError as error:
+        gone = f"{error.args[0][:200]} differs no longer."
+        raise Problem(409, "Something was changed since this was compared.", gone, "Compare it again.") from error
+
+
+def _after(estate: Estate, into: Side, operations: Sequence[Operation]) -> Estate | None:
+    """The organisation with some operations on a profile; None for other kinds, of which it isn't worked out."""
+    kind, _, doc_id = into.key.partition("/")
+    if kind != "profile" or doc_id not in estate.profiles or not operations:
+        return None
+    return with_operations(estate, {doc_id: operations})
+
+
+def _clashing(estate: Estate, into: Side, operations: Sequence[Operation]) -> frozenset[tuple[str, str]]:
+    """Programs and commands that are part of clashes which all operations together would make."""
+    if not into.now or len(operations) > 2_000:
+        return frozenset()
+    after = _after(estate, into, operations)
+    found = estate.new_in(after) if after is not None else []
+    return frozenset((b.program.id, b.command.id) for g in found for b in g.clash.parties)
+
+
+def _clashes(one: Difference, clashing: frozenset[tuple[str, str]]) -> bool:
+    value = one.operation.after
+    named = (str(value.get("program")), str(value.get("command"))) if isinstance(value, dict) else ("", "")
+    return named in clashing
+
+
+def _people(estate: Estate, key: str) -> Callable[[Difference], int]:
+    kind, _, layer = key.partition("/")
+    under = [s for s in estate.setups.values() if kind != "profile" or layer in s.layers]
+    by_program: dict[str, int] = {}
+
+    def count(one: Difference) -> int:
+        program = one.program
+        if program not in by_program:
+            by_program[program] = estate.people_of(s for s in under if not program or any(p.id == program for p in s.programs))
+        return by_program[program]
+
+    return count
+
+
+def _difference(one: Difference, people: int, *, clashes: bool) -> DifferenceOut:
+    return DifferenceOut(
+        id=one.id, does=one.does, says=one.says, refused=one.refused, people=people, clashes=clashes, nothing=one.nothing
+    )
+
+
+def _side(side: Side, text: str) -> SideOut:
+    return SideOut(text=text, key=side.key, title=side.title, note=side.note, number=side.number, writable=side.writable)
+
+
+def _say(groups: Sequence[Group], estate: Estate) -> list[str]:
+    return [brief(g, estate.board(g.setups[0].id)) for g in groups[:_BRIEF]]
