@@ -15,6 +15,7 @@ export const KEYS = {
   programs: "first",
   behaviour: "first",
   facts: "first",
+  line: "first",
   profiles: "first",
   releases: "first",
   organisation: "first",

@@ -2320,8 +2320,8 @@ export interface components {
             /** Stays */
             stays: string[];
         };
-        /** TakenOut */
-        TakenOut: {
+        /** FactsTakenOut */
+        FactsTakenOut: {
             /** Id */
             id: number;
             /** Title */
@@ -2948,20 +2948,61 @@ export interface components {
         };
         /**
          * GroupOut
-         * @description `count`: how many there are; at most so many of them are told as the screen can show.
+         * @description One clash with its copies. The press runs to `taken_at` and should have run to `meant_for` (stations by name).
+         *
+         *     `seen_in`: the setup in whose words it is told, and through which it is decided. `strokes`: what the fingers do for the
+         *     subject's shortcut. `focus`: where the press has to be made for it; None where that's all the same. `setups` by id.
+         *     `new`: not there in what its machines were last given. `may_be_meant`: it is within one program's own defaults; `meaning` is
+         *     what somebody found out of that.
          */
         GroupOut: {
+            /** Identity */
+            identity: string;
+            /** Seen In */
+            seen_in: string;
             /**
-             * Means
+             * Kind
              * @enum {string}
              */
-            means: "moves" | "new" | "gone" | "runs" | "other" | "nothing";
-            /** Title */
-            title: string;
-            /** Count */
-            count: number;
-            /** Differences */
-            differences: components["schemas"]["DifferenceOut"][];
+            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "blocker" | "high" | "medium" | "low";
+            /** Says */
+            says: string;
+            subject: components["schemas"]["PartyOut"];
+            holder: components["schemas"]["PartyOut"] | null;
+            stroke: components["schemas"]["StrokeOut"] | null;
+            /** Strokes */
+            strokes: components["schemas"]["StrokeOut"][];
+            /** Text */
+            text: string;
+            focus: components["schemas"]["PressedInOut"] | null;
+            /** Taken At */
+            taken_at: ("remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text") | null;
+            /** Taken Says */
+            taken_says: string;
+            /**
+             * Meant For
+             * @enum {string}
+             */
+            meant_for: "remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text";
+            /** Meant Says */
+            meant_says: string;
+            /** Setups */
+            setups: string[];
+            /** Departments */
+            departments: string[];
+            /** People */
+            people: number;
+            /** New */
+            new: boolean;
+            /** May Be Meant */
+            may_be_meant: boolean;
+            meaning: components["schemas"]["MeaningOut"] | null;
+            allowed: components["schemas"]["AllowedOut"] | null;
         };
         /** MeantOut */
         MeantOut: {
@@ -4329,16 +4370,22 @@ export interface components {
             name: string;
             covered: components["schemas"]["CountOut"];
         };
-        /** LineOut */
+        /**
+         * LineOut
+         * @description `layouts`: the only ones that it is for; none: all.
+         */
         LineOut: {
             /** Key */
             key: string;
-            /** Name */
-            name: string;
-            /** Newest */
-            newest: string;
-            /** Revisions */
-            revisions: components["schemas"]["RevisionLineOut"][];
+            /** Layouts */
+            layouts: string[];
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Reason */
+            reason: string;
+            /** Owner */
+            owner: string;
+            /** Since */
+            since: string | null;
         };
         /** MatrixProgramOut */
         MatrixProgramOut: {
@@ -4893,8 +4940,8 @@ export interface components {
         };
         /** DifferenceOut */
         DifferenceOut: {
-            /** Id */
-            id: string;
+            /** Key */
+            key: string;
             /**
              * Does
              * @enum {string}
@@ -4904,12 +4951,6 @@ export interface components {
             says: string;
             /** Refused */
             refused: string;
-            /** People */
-            people: number;
-            /** Clashes */
-            clashes: boolean;
-            /** Nothing */
-            nothing: string;
         };
         /** PreviewOut */
         PreviewOut: {
@@ -4927,6 +4968,13 @@ export interface components {
             differences: components["schemas"]["DifferenceOut"][];
             /** Unchanged */
             unchanged: number;
+        };
+        /** TakenOut */
+        TakenOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /**
          * WaitingMachinesOut
@@ -5003,6 +5051,17 @@ export interface components {
         CodeOut: {
             /** Code */
             code: string;
+        };
+        /** HistoryLineOut */
+        HistoryLineOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Newest */
+            newest: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLineOut"][];
         };
         /**
          * RevisionLineOut
@@ -5088,6 +5147,13 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** LineChangedOut */
+        LineChangedOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
         /**
          * BackIn
          * @description `seen`: the digest of the state that was looked at, so that newer work isn't gone over.
@@ -5137,10 +5203,10 @@ export interface components {
             /** Why Not */
             why_not: string;
             /** Parts */
-            parts: components["schemas"]["PartOut"][];
+            parts: components["schemas"]["ChangedPartOut"][];
         };
-        /** PartOut */
-        PartOut: {
+        /** ChangedPartOut */
+        ChangedPartOut: {
             /** Document */
             document: string;
             /** Name */
@@ -5158,22 +5224,59 @@ export interface components {
                 [key: string]: string[];
             };
         };
+        /** ComparedDifferenceOut */
+        ComparedDifferenceOut: {
+            /** Id */
+            id: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "adds" | "changes" | "removes";
+            /** Says */
+            says: string;
+            /** Refused */
+            refused: string;
+            /** People */
+            people: number;
+            /** Clashes */
+            clashes: boolean;
+            /** Nothing */
+            nothing: string;
+        };
+        /**
+         * ComparedGroupOut
+         * @description `count`: how many there are; at most so many of them are told as the screen can show.
+         */
+        ComparedGroupOut: {
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "moves" | "new" | "gone" | "runs" | "other" | "nothing";
+            /** Title */
+            title: string;
+            /** Count */
+            count: number;
+            /** Differences */
+            differences: components["schemas"]["ComparedDifferenceOut"][];
+        };
         /**
          * ComparedOut
          * @description What turns `left` into `right`, grouped by what it means for people, people first; `alike`: items that don't differ.
          */
         ComparedOut: {
-            left: components["schemas"]["SideOut"];
-            right: components["schemas"]["SideOut"];
+            left: components["schemas"]["ComparedSideOut"];
+            right: components["schemas"]["ComparedSideOut"];
             /** Groups */
-            groups: components["schemas"]["GroupOut"][];
+            groups: components["schemas"]["ComparedGroupOut"][];
             /** Count */
             count: number;
             /** Alike */
             alike: number;
         };
-        /** SideOut */
-        SideOut: {
+        /** ComparedSideOut */
+        ComparedSideOut: {
             /** Text */
             text: string;
             /** Key */
@@ -5211,6 +5314,13 @@ export interface components {
             other: string;
             /** Chosen */
             chosen: string[];
+        };
+        /** TakenOverOut */
+        TakenOverOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** EnrolledOut */
         EnrolledOut: {
@@ -6609,7 +6719,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["FactsTakenOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -13418,7 +13528,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LineOut"];
+                    "application/json": components["schemas"]["HistoryLineOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -13765,7 +13875,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangedOut"];
+                    "application/json": components["schemas"]["LineChangedOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -14167,7 +14277,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangedOut"];
+                    "application/json": components["schemas"]["LineChangedOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -14436,7 +14546,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["TakenOverOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

@@ -1,12 +1,13 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { useOrganisation } from "../organisation/useOrganisation";
 import { One } from "../shared/fields";
 import { useLenses } from "../shared/lens";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
+import { Deleting } from "./Deleting";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import styles from "./Profiles.module.css";
@@ -48,11 +49,18 @@ export function ProfilesView() {
           </span>
         </div>
         <HistoryLine profile={profile} />
+        <p className={styles.links}>
+          <Link to={{ pathname: "/profiles/history", search: `of=profile/${profile.id}` }}>All its revisions</Link>
+          <Link to={{ pathname: "/profiles/compare", search: `left=profile/${profile.id}` }}>
+            Hold it against another
+          </Link>
+        </p>
         <Actions profile={profile} />
         <Releases />
         <ImportPanel key={profile.id} profile={profile} />
         <Entries profile={profile} />
         <Reserved key={`reserved ${profile.id}`} profile={profile} />
+        <Deleting profile={profile} onGone={() => choose("")} />
       </div>
       <Lands profile={profile} />
     </div>

@@ -32,7 +32,7 @@ function count(number: number): string {
   return number === 1 ? "1 clash:" : `${number} clashes:`;
 }
 
-function Clashes({ title, says, all }: { title: string; says: string[]; all: number }) {
+export function Clashes({ title, says, all }: { title: string; says: string[]; all: number }) {
   if (all === 0) return <span>{title}</span>;
   return (
     <div>

@@ -11,6 +11,8 @@ const ClashesView = lazy(() => import("../clashes/ClashesView").then((m) => ({ d
 const StandardView = lazy(() => import("../standard/StandardView").then((m) => ({ default: m.StandardView })));
 const TryView = lazy(() => import("../trying/TryView").then((m) => ({ default: m.TryView })));
 const ProgramsView = lazy(() => import("../programs/ProgramsView").then((m) => ({ default: m.ProgramsView })));
+const LineView = lazy(() => import("../comparing/LineView").then((m) => ({ default: m.LineView })));
+const CompareView = lazy(() => import("../comparing/CompareView").then((m) => ({ default: m.CompareView })));
 const ProfilesView = lazy(() => import("../profiles/ProfilesView").then((m) => ({ default: m.ProfilesView })));
 const BehaviourView = lazy(() =>
   import("../programs/behaviour/BehaviourView").then((m) => ({ default: m.BehaviourView })),
@@ -42,6 +44,8 @@ export function App() {
         <Route path="try" element={<Through of={TryView} />} />
         <Route path="programs" element={<Through of={ProgramsView} />} />
         <Route path="profiles" element={<Screen of={ProfilesView} />} />
+        <Route path="profiles/history" element={<Screen of={LineView} />} />
+        <Route path="profiles/compare" element={<Screen of={CompareView} />} />
         <Route path="programs/behaviour" element={<Through of={BehaviourView} />} />
         <Route path="organisation" element={<Screen of={OrganisationScreen} />}>
           <Route index element={<Navigate to={{ pathname: "people", search }} replace />} />

@@ -78,9 +78,9 @@ def _sentence(one: Operation) -> str:
     what = f"{_CALLED.get(one.section) or called(one.section)} {one.key}"
     match does_of(one):
         case "adds":
-            return f"Adds the {what}{_with(one.after)}."
+            return f"Adds the {what}{_with(one.after)}".removesuffix(".") + "."
         case "removes":
-            return f"Takes out the {what}{_with(one.before)}."
+            return f"Takes out the {what}{_with(one.before)}".removesuffix(".") + "."
         case _:
             parts = [
                 f"{r.field or 'it'} from {r.before or 'nothing'} to {r.after or 'nothing'}" for r in as_rows([one]) if r.field

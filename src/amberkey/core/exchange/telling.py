@@ -175,6 +175,8 @@ def _sentence(name: str, where: str, before: Entry | None, after: Entry | None) 
     if not after.shortcuts:
         return f"{name}, in {where}, is left without a shortcut" + (f"; it was {_over(after)}." if after.over else ".")
     if before is None:
+        if after.over and _over(after) == _keys(after):
+            return f"{name}, in {where}, is held on {_keys(after)}, which it has anyway."
         was = f" instead of {_over(after)}" if after.over else ""
         return f"{name}, in {where}, gets {_keys(after)}{was}."
     return f"{name}, in {where}, moves from {_keys(before)} to {_keys(after)}."

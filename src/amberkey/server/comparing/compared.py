@@ -27,7 +27,7 @@ _SHOWN = 300
 _BRIEF = 20
 
 
-class DifferenceOut(Schema):
+class ComparedDifferenceOut(Schema):
     id: str
     does: Does
     says: str
@@ -38,16 +38,16 @@ class DifferenceOut(Schema):
     nothing: str
 
 
-class GroupOut(Schema):
+class ComparedGroupOut(Schema):
     """`count`: how many there are; at most so many of them are told as the screen can show."""
 
     means: Meaning
     title: str
     count: int
-    differences: list[DifferenceOut]
+    differences: list[ComparedDifferenceOut]
 
 
-class SideOut(Schema):
+class ComparedSideOut(Schema):
     text: str
     key: str
     title: str
@@ -59,9 +59,9 @@ class SideOut(Schema):
 class ComparedOut(Schema):
     """What turns `left` into `right`, grouped by what it means for people, people first; `alike`: items that don't differ."""
 
-    left: SideOut
-    right: SideOut
-    groups: list[GroupOut]
+    left: ComparedSideOut
+    right: ComparedSideOut
+    groups: list[ComparedGroupOut]
     count: int
     alike: int
 
@@ -82,7 +82,7 @@ class WouldOut(Schema):
     people: int
 
 
-class TakenOut(Schema):
+class TakenOverOut(Schema):
     id: int
     title: str
 
@@ -103,7 +103,7 @@ def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
         of.sort(key=lambda t: (not _clashes(t, clashing), -people(t)))
         if of:
             shown = [_difference(t, people(t), clashes=_clashes(t, clashing)) for t in of[:_SHOWN]]
-            groups.append(GroupOut(means=means, title=MEANINGS[means], count=len(of), differences=shown))
+            groups.append(ComparedGroupOut(means=means, title=MEANINGS[means], count=len(of), differences=shown))
     lists = [v for v in a.document.values() if isinstance(v, list)]
     return ComparedOut(
         left=_side(a, left),
@@ -134,8 +134,8 @@ def plan(request: HttpRequest, given: ChoiceIn) -> WouldOut:
     )
 
 
-@router.post("/compare/take", response=TakenOut, auth=By(Role.EDITOR))
-def take(request: HttpRequest, given: ChoiceIn) -> TakenOut:
+@router.post("/compare/take", response=TakenOverOut, auth=By(Role.EDITOR))
+def take(request: HttpRequest, given: ChoiceIn) -> TakenOverOut:
     """Take the chosen differences over, as one change that can be undone."""
     into, operations = _wanted(given)
     other = side_of(given.other)
@@ -145,7 +145,7 @@ def take(request: HttpRequest, given: ChoiceIn) -> TakenOut:
         raise Problem(400, "This can't be taken over.", refused.refused, "Leave it out.")
     count = f"{len(operations)} difference{'s' if len(operations) != 1 else ''}"
     done = change(actor_of(request), f"Took {count} over from {other.title}", {into.key: operations})
-    return TakenOut(id=done.id, title=done.title)
+    return TakenOverOut(id=done.id, title=done.title)
 
 
 def _wanted(given: ChoiceIn) -> tuple[Side, list[Operation]]:
@@ -199,14 +199,16 @@ def _people(estate: Estate, key: str) -> Callable[[Difference], int]:
     return count
 
 
-def _difference(one: Difference, people: int, *, clashes: bool) -> DifferenceOut:
-    return DifferenceOut(
+def _difference(one: Difference, people: int, *, clashes: bool) -> ComparedDifferenceOut:
+    return ComparedDifferenceOut(
         id=one.id, does=one.does, says=one.says, refused=one.refused, people=people, clashes=clashes, nothing=one.nothing
     )
 
 
-def _side(side: Side, text: str) -> SideOut:
-    return SideOut(text=text, key=side.key, title=side.title, note=side.note, number=side.number, writable=side.writable)
+def _side(side: Side, text: str) -> ComparedSideOut:
+    return ComparedSideOut(
+        text=text, key=side.key, title=side.title, note=side.note, number=side.number, writable=side.writable
+    )
 
 
 def _say(groups: Sequence[Group], estate: Estate) -> list[str]:

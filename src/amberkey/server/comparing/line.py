@@ -51,7 +51,7 @@ class RevisionLineOut(Schema):
     undone: bool
 
 
-class LineOut(Schema):
+class HistoryLineOut(Schema):
     key: str
     name: str
     newest: str
@@ -66,7 +66,8 @@ class SayOut(Schema):
 
 
 class WordsOut(Schema):
-    """What a revision changed against the one before: the first differences in words, and how many there are."""
+    """What a revision changed against the one before: the first differences in words, and how many there are. The first revision
+    of all has no words."""
 
     number: int
     says: list[str]
@@ -95,7 +96,7 @@ class BackIn(Schema):
     seen: str
 
 
-class ChangedOut(Schema):
+class LineChangedOut(Schema):
     id: int
     title: str
 
@@ -109,7 +110,7 @@ class DeletedOut(Schema):
     revisions: int
 
 
-class PartOut(Schema):
+class ChangedPartOut(Schema):
     document: str
     name: str
     says: list[SayOut]
@@ -124,7 +125,7 @@ class ChangeTellsOut(Schema):
     at: datetime.datetime
     undone: bool
     why_not: str
-    parts: list[PartOut]
+    parts: list[ChangedPartOut]
 
 
 class UndoSomeIn(Schema):
@@ -133,12 +134,12 @@ class UndoSomeIn(Schema):
     differences: dict[str, list[str]]
 
 
-@router.get("/documents/{kind}/{doc_id}/revisions", response=LineOut)
-def line(request: HttpRequest, kind: str, doc_id: str) -> LineOut:
+@router.get("/documents/{kind}/{doc_id}/revisions", response=HistoryLineOut)
+def line(request: HttpRequest, kind: str, doc_id: str) -> HistoryLineOut:
     """All revisions of a document, the newest first, without what they changed."""
     document = _document(kind, doc_id)
     rows = document.revisions.select_related("author", "change_set").annotate(settled=Count("change_set__settled"))
-    return LineOut(
+    return HistoryLineOut(
         key=document.key,
         name=document.name,
         newest=newest_of(document).digest,
@@ -171,6 +172,9 @@ def words(request: HttpRequest, kind: str, doc_id: str, numbers: str) -> list[Wo
     found = []
     for revision in rows.order_by("-number"):
         operations = compare(*_before_and_after(revision))
+        if revision.parent is None:
+            found.append(WordsOut(number=revision.number, says=[], count=len(operations)))
+            continue
         told = tell(operations[:3], programs)
         found.append(WordsOut(number=revision.number, says=[t.says for t in told], count=len(operations)))
     return found
@@ -209,12 +213,12 @@ def give_name(request: HttpRequest, kind: str, doc_id: str, number: int, given: 
     return next(r for r in line(request, kind, doc_id).revisions if r.number == number)
 
 
-@router.post("/documents/{kind}/{doc_id}/back", response=ChangedOut, auth=By(Role.EDITOR))
-def back(request: HttpRequest, kind: str, doc_id: str, given: BackIn) -> ChangedOut:
+@router.post("/documents/{kind}/{doc_id}/back", response=LineChangedOut, auth=By(Role.EDITOR))
+def back(request: HttpRequest, kind: str, doc_id: str, given: BackIn) -> LineChangedOut:
     """Make it what it was at a revision, as a new revision; newer work of others stays, or they are told."""
     document = _document(kind, doc_id)
     done = go_back(actor_of(request), document.key, given.number, given.seen)
-    return ChangedOut(id=done.id, title=done.title)
+    return LineChangedOut(id=done.id, title=done.title)
 
 
 @router.post("/documents/{kind}/{doc_id}/delete", response=DeletedOut, auth=By(Role.EDITOR))
@@ -253,7 +257,7 @@ def change_tells(request: HttpRequest, change_id: Number) -> ChangeTellsOut:
         if sees_document(part.document_id):
             told = tell(operations_of(part)[:_WORDS], programs)
             says = [SayOut(id=t.id, says=t.says, means=t.means) for t in told]
-            parts.append(PartOut(document=part.document_id, name=part.document.name, says=says))
+            parts.append(ChangedPartOut(document=part.document_id, name=part.document.name, says=says))
     return ChangeTellsOut(
         id=change_set.id,
         title=change_set.title,
@@ -265,8 +269,8 @@ def change_tells(request: HttpRequest, change_id: Number) -> ChangeTellsOut:
     )
 
 
-@router.post("/history/{change_id}/undo-some", response=ChangedOut, auth=By(Role.EDITOR))
-def undo_differences(request: HttpRequest, change_id: Number, given: UndoSomeIn) -> ChangedOut:
+@router.post("/history/{change_id}/undo-some", response=LineChangedOut, auth=By(Role.EDITOR))
+def undo_differences(request: HttpRequest, change_id: Number, given: UndoSomeIn) -> LineChangedOut:
     """Undo single differences of a change; what else it changed, and newer work elsewhere, stays."""
     if not any(given.differences.values()):
         raise Problem(400, "Nothing is chosen.", cure="Choose what shall be undone.")
@@ -274,7 +278,7 @@ def undo_differences(request: HttpRequest, change_id: Number, given: UndoSomeIn)
     if hidden:
         raise NotFound("such a document")
     done = undo_some(actor_of(request), change_id, given.differences)
-    return ChangedOut(id=done.id, title=done.title)
+    return LineChangedOut(id=done.id, title=done.title)
 
 
 def _document(kind: str, doc_id: str) -> Document:

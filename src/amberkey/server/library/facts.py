@@ -25,7 +25,7 @@ class FactsOut(Schema):
     stays: list[str]
 
 
-class TakenOut(Schema):
+class FactsTakenOut(Schema):
     id: int
     title: str
 
@@ -36,11 +36,11 @@ def newer_facts(request: HttpRequest) -> list[FactsOut]:
     return [_out(n) for n in news()]
 
 
-@router.post("/facts/{program}/{version}", response=TakenOut, auth=By(Role.EDITOR))
-def take_newer_facts(request: HttpRequest, program: str, version: str) -> TakenOut:
+@router.post("/facts/{program}/{version}", response=FactsTakenOut, auth=By(Role.EDITOR))
+def take_newer_facts(request: HttpRequest, program: str, version: str) -> FactsTakenOut:
     """Take them in, as one change that can be undone. What the organisation corrected itself stays as it is."""
     done = take_facts(actor_of(request), f"program/{program}@{version}")
-    return TakenOut(id=done.id, title=done.title)
+    return FactsTakenOut(id=done.id, title=done.title)
 
 
 def _out(one: News) -> FactsOut:
