@@ -67,6 +67,11 @@ def example(db, machines_folder):
 
 
 @pytest.fixture
+def arvid(example) -> Api:
+    return Api("arvid")
+
+
+@pytest.fixture
 def ines(example) -> Api:
     return Api("ines")
 

@@ -49,6 +49,9 @@ editor         POST   /api/history/{change_id}/undo-some
 reader         GET    /api/compare
 reader         POST   /api/compare/plan
 editor         POST   /api/compare/take
+administrator  GET    /api/space
+administrator  POST   /api/space/plan
+administrator  POST   /api/space/thin
 reader         GET    /api/facts
 editor         POST   /api/facts/{program}/{version}
 reader         GET    /api/lenses

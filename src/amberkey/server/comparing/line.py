@@ -66,7 +66,7 @@ class SayOut(Schema):
 
 
 class WordsOut(Schema):
-    """What a revision changed against the one before: the first differences in words, and how many there are. The first revision
+    """What a revision changed against the one before: the first differences in words, and how many there are. The first one
     of all has no words."""
 
     number: int

@@ -3,6 +3,7 @@
 Bodies are kept once by digest as compressed canonical bytes: JSONB keeps neither the order of names nor U+0000.
 """
 
+import uuid
 import zlib
 
 from django.db import models
@@ -137,3 +138,28 @@ class TakenFacts(models.Model):
 
     def __str__(self) -> str:
         return f"{self.document_id} {self.body_id[:12]}"
+
+
+class Thinning(models.Model):
+    """Dropping old revisions by a rule, as a job. `rule` as JSON; `now` is the time that it counts from, so that what was told
+    before is what goes, however often the job is begun again."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        DONE = "done"
+        FAILED = "failed"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    rule = models.JSONField()
+    now = models.DateTimeField()
+    actor = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    dropped = models.PositiveIntegerField(default=0)
+    freed = models.PositiveBigIntegerField(default=0)
+    says = models.CharField(max_length=400, blank=True)
+
+    class Meta:
+        ordering = ("-now",)
+
+    def __str__(self) -> str:
+        return f"thinning of {self.now:%Y-%m-%d}: {self.state}"
