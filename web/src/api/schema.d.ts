@@ -272,6 +272,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Space
+         * @description What the revisions of all documents take.
+         */
+        get: operations["amberkey_server_library_thinning_space"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What a rule would drop, and what that frees. Nothing is done.
+         */
+        post: operations["amberkey_server_library_thinning_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space/thin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Thin Now
+         * @description Drop what the rule drops, by a job. This can't be undone.
+         */
+        post: operations["amberkey_server_library_thinning_thin_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clashes/{identity}/decision": {
         parameters: {
             query?: never;
@@ -2326,6 +2386,91 @@ export interface components {
             id: number;
             /** Title */
             title: string;
+        };
+        /**
+         * SpaceOut
+         * @description What revisions take: how many there are, their bytes, and of one on average; the last thinning.
+         */
+        SpaceOut: {
+            /** Revisions */
+            revisions: number;
+            /** Bytes */
+            bytes: number;
+            /** One */
+            one: number;
+            last: components["schemas"]["ThinningOut"] | null;
+        };
+        /** ThinningOut */
+        ThinningOut: {
+            /** Id */
+            id: string;
+            /** State */
+            state: string;
+            /** Dropped */
+            dropped: number;
+            /** Freed */
+            freed: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Says */
+            says: string;
+        };
+        /** DroppedOfOut */
+        DroppedOfOut: {
+            /** Document */
+            document: string;
+            /** Count */
+            count: number;
+            /** Oldest */
+            oldest: number;
+            /** Newest */
+            newest: number;
+        };
+        /**
+         * ThinningPlanOut
+         * @description Bytes as they are kept, compressed. `must`: of what has to stay; `over`: by how much the budget is too small for that.
+         */
+        ThinningPlanOut: {
+            /** Count */
+            count: number;
+            /** Drop */
+            drop: number;
+            /** Freed */
+            freed: number;
+            /** Left */
+            left: number;
+            /** Must */
+            must: number;
+            /** Over */
+            over: number;
+            /** Documents */
+            documents: components["schemas"]["DroppedOfOut"][];
+        };
+        /**
+         * RuleIn
+         * @description How long all stay, then one a day, then one a week or none; `budget`: how many bytes they may take in all.
+         */
+        RuleIn: {
+            /**
+             * All Days
+             * @default 7
+             */
+            all_days: number;
+            /**
+             * Daily Days
+             * @default 91
+             */
+            daily_days: number;
+            /**
+             * Weekly
+             * @default true
+             */
+            weekly: boolean;
+            /** Budget */
+            budget?: number | null;
         };
         /** DecisionIn */
         DecisionIn: {
@@ -5096,7 +5241,8 @@ export interface components {
         };
         /**
          * WordsOut
-         * @description What a revision changed against the one before: the first differences in words, and how many there are.
+         * @description What a revision changed against the one before: the first differences in words, and how many there are. The first one
+         *     of all has no words.
          */
         WordsOut: {
             /** Number */
@@ -6720,6 +6866,236 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FactsTakenOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_thinning_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_thinning_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThinningPlanOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_library_thinning_thin_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThinningOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

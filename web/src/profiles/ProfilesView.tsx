@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import { Link, useSearchParams } from "react-router";
+import { Space } from "../comparing/Space";
 import { useOrganisation } from "../organisation/useOrganisation";
 import { One } from "../shared/fields";
 import { useLenses } from "../shared/lens";
@@ -20,6 +21,7 @@ import { useHold, useProfiles, useRelease } from "./useProfiles";
 export function ProfilesView() {
   const profiles = useProfiles();
   const [params, setParams] = useSearchParams();
+  const rights = useRights();
   if (profiles.isError) return <Trouble error={profiles.error} again={() => profiles.refetch()} />;
   if (!profiles.data) return <Waiting what="the profiles" />;
   const profile = profiles.data.find((p) => p.id === params.get("profile")) ?? profiles.data[0];
@@ -61,6 +63,7 @@ export function ProfilesView() {
         <Entries profile={profile} />
         <Reserved key={`reserved ${profile.id}`} profile={profile} />
         <Deleting profile={profile} onGone={() => choose("")} />
+        {rights.administer && <Space />}
       </div>
       <Lands profile={profile} />
     </div>

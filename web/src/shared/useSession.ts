@@ -36,5 +36,9 @@ export function useSignOut() {
 /** What the person who is signed in may do. */
 export function useRights() {
   const me = useSession().data?.me;
-  return { edit: me?.may_edit ?? false, release: me?.may_release ?? false };
+  return {
+    edit: me?.may_edit ?? false,
+    release: me?.may_release ?? false,
+    administer: me?.role === "administrator",
+  };
 }
