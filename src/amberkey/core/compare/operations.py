@@ -110,12 +110,14 @@ def compare(a: JsonDocument, b: JsonDocument) -> list[Operation]:
     for name in sorted(fields):
         if a.get(name) != b.get(name):
             found.append(operation(_FIELD, name, a.get(name), b.get(name)))
+    ordered = is_ordered(b)
     for section in sorted(sections):
         left, right = _items(a, section, sections[section]), _items(b, section, sections[section])
-        for key in sorted(left.keys() | right.keys()):
-            if left.get(key) != right.get(key):
-                found.append(operation(section, key, left.get(key), right.get(key)))
-        if is_ordered(b) and list(left) != list(right):
+        differing = [key for key, value in left.items() if right.get(key) != value]
+        differing += right.keys() - left.keys()
+        for key in sorted(differing):
+            found.append(operation(section, key, left.get(key), right.get(key)))
+        if ordered and list(left) != list(right):
             found.append(Change(_ORDER, section, list(left), list(right)))
     return found
 

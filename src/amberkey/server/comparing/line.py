@@ -25,7 +25,7 @@ from amberkey.server.library.verbs.revisions import (
 )
 from amberkey.server.library.verbs.undo import why_not_undone
 from amberkey.server.people.acting import By, actor_of
-from amberkey.server.people.models import Role
+from amberkey.server.people.models import Role, User
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Number, Schema, Words
 from amberkey.server.workbench.clashes.told import brief
@@ -138,26 +138,35 @@ class UndoSomeIn(Schema):
 def line(request: HttpRequest, kind: str, doc_id: str) -> HistoryLineOut:
     """All revisions of a document, the newest first, without what they changed."""
     document = _document(kind, doc_id)
-    rows = document.revisions.select_related("author", "change_set").annotate(settled=Count("change_set__settled"))
+    settled = dict(
+        document.revisions.exclude(change_set__settled=None)
+        .values_list("number")
+        .annotate(Count("change_set__settled"))
+        .values_list("number", "change_set__settled__count")
+    )
+    names = {u.pk: u.display_name for u in User.objects.filter(pk__in=document.revisions.values("author"))}
+    rows = document.revisions.order_by("-number").values_list(
+        *("pk", "number", "body_id", "author_id", "at", "note", "name", "change_set_id", "change_set__undone")
+    )
     return HistoryLineOut(
         key=document.key,
         name=document.name,
         newest=newest_of(document).digest,
         revisions=[
             RevisionLineOut(
-                number=r.number,
-                digest=r.digest,
-                by=r.author.display_name,
-                at=r.at,
-                note=r.note,
-                name=r.name,
-                released=document.released_id == r.pk,
-                newest=document.newest_id == r.pk,
-                change=r.change_set_id,
-                settled=r.settled,
-                undone=r.change_set.undone if r.change_set else False,
+                number=number,
+                digest=digest,
+                by=names[author],
+                at=at,
+                note=note,
+                name=name,
+                released=document.released_id == pk,
+                newest=document.newest_id == pk,
+                change=change_set,
+                settled=settled.get(number, 0),
+                undone=bool(undone),
             )
-            for r in rows.order_by("-number")
+            for pk, number, digest, author, at, note, name, change_set, undone in rows
         ],
     )
 
