@@ -231,3 +231,23 @@ def test_an_older_format_is_upgraded_for_comparing_and_never_rewritten(ines):
 def test_what_a_reader_may_not_see_is_not_compared(ines, tove):
     assert tove.get("/compare?left=organisation/organisation&right=organisation/organisation")[0] == 404
     assert tove.get("/documents/organisation/organisation/revisions")[0] == 404
+
+
+def test_what_holds_on_a_setup_is_held_against_a_profile_and_only_read(ines):
+    found = compared(ines, "profile/house", "setup/ticket-counters")
+    assert (found["right"]["writable"], found["right"]["title"]) == (False, "What holds for Ticket counters")
+    # The house profile is the only layer there, so every entry of it holds; only its name, words and notes are other ones.
+    assert {g["means"] for g in found["groups"]} <= {"nothing"}
+    other = compared(ines, "setup/web-team", "setup/ticket-counters")
+    assert {g["means"] for g in other["groups"]} & {"new", "moves"}
+    choice = {"into": "setup/ticket-counters", "other": "profile/house", "chosen": []}
+    assert ines.post("/compare/take", choice)[0] == 409
+
+
+@pytest.mark.parametrize("side", ["setup/none", "person/nobody", "person/"])
+def test_nothing_holds_where_nobody_is(ines, side):
+    assert ines.get(f"/compare?left=profile/house&right={side}")[0] == 404
+
+
+def test_what_holds_for_a_person_is_for_editors(tove):
+    assert tove.get("/compare?left=profile/house&right=person/anybody")[0] == 404

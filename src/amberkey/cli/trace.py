@@ -78,6 +78,7 @@ def _step(step: Step) -> Facts:
     return {
         "station": step.station,
         "outcome": step.outcome,
+        **({"source": step.binding.source} if step.binding and step.binding.source and step.outcome == "takes" else {}),
         "says": step.says,
         "scope": step.scope,
         "by": _named(step.binding),

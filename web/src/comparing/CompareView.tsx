@@ -6,6 +6,7 @@ import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useProfiles } from "../profiles/useProfiles";
 import { Consequences } from "../shared/Consequences";
+import { useLenses } from "../shared/lens";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
@@ -50,13 +51,16 @@ export function CompareView() {
 
 function Choice({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
   const profiles = useProfiles().data ?? [];
-  const known = profiles.flatMap((p) => [
+  const lenses = useLenses().data ?? [];
+  const holding = lenses.map((l) => ({ id: `setup/${l.setup}`, name: `What holds for ${l.name}` }));
+  const documents = profiles.flatMap((p) => [
     { id: `profile/${p.id}`, name: `${p.name} as it is now` },
     ...p.revisions
       .slice(-12, -1)
       .reverse()
       .map((r) => ({ id: `profile/${p.id}~${r.number}`, name: `${p.name}, revision ${r.number}, ${r.note || r.by}` })),
   ]);
+  const known = [...documents, ...holding];
   const all = known.some((k) => k.id === value) || value === "" ? known : [{ id: value, name: value }, ...known];
   return (
     <TextField select label={label} value={value} onChange={(e) => onChange(e.target.value)} sx={{ width: 330 }}>
@@ -151,7 +155,7 @@ function Differences({ compared }: { compared: Compared }) {
         )}
       </div>
       <div className={styles.take}>
-        {!into.writable && <span>Both are older revisions or compiled: they can be looked at only.</span>}
+        {!into.writable && <span>Neither side can be written: they can be looked at only.</span>}
         {into.writable && rights.edit && (
           <Button
             variant="contained"
@@ -166,9 +170,11 @@ function Differences({ compared }: { compared: Compared }) {
         {into.writable && chosen.size > 0 && (
           <Consequences plan={would.data && { ...would.data, told: [] }} error={would.isError ? would.error : null} />
         )}
-        <Link to={{ pathname: "/profiles/history", search: new URLSearchParams({ of: into.key }).toString() }}>
-          Its revisions
-        </Link>
+        {into.key.startsWith("profile/") && (
+          <Link to={{ pathname: "/profiles/history", search: new URLSearchParams({ of: into.key }).toString() }}>
+            Its revisions
+          </Link>
+        )}
       </div>
     </>
   );
