@@ -316,6 +316,17 @@ def test_a_text_is_being_composed_until_enter_or_escape(key, goes_on):
     assert pressed(scene("windows", here, input_method=method), "F8", "office/page")[0].effect.kind == "command"
 
 
+@pytest.mark.parametrize("takes_by, holder, also", [("intercept", "one/x", ["two/y"]), ("register", "system/grab", [])])
+def test_others_who_take_a_press_too_are_told_where_utilities_take_it(takes_by, holder, also):
+    both = [
+        program("windows", i, "utility", [command(c, "everywhere", "F8")], takes_by=takes_by)
+        for i, c in (("two", "y"), ("one", "x"))
+    ]
+    grabbing_too = system("windows", command("grab", "everywhere", "F8", grip="can be reassigned"))
+    (clash,) = [c for c in scene("windows", grabbing_too, *both, HERE).clashes("here") if name(c.loser) == "office/a"]
+    assert (name(clash.holder), [name(b) for b in clash.also]) == (holder, also)
+
+
 def test_two_commands_in_a_window_of_a_utility_are_told_whoever_registers_their_press():
     scopes = [{"id": "everywhere", "name": "Everywhere"}, {"id": "list", "name": "List", "parent": "everywhere"}]
     both = [command(n, "list", "F8") for n in ("one", "two")]

@@ -231,6 +231,15 @@ def test_a_press_that_becomes_itself_by_stroke_is_refused():
     assert kinds(scene("windows", by_key(*TWO), house=house)) == []  # on a US keyboard these are two presses
 
 
+@pytest.mark.parametrize("lives, seen", [("window", "edit"), ("edit", "edit"), ("side", None)])
+def test_what_a_scoped_translation_takes_is_seen_in_its_scope(lives, seen):
+    scopes = [*EDIT, {"id": "side", "name": "Side", "parent": "window"}]
+    house = {"translations": [translation("F6", "Control+G", scope="edit")]}
+    own = by_key(*TWO, command("c", lives, "F6"), scopes=scopes)
+    found = [c.focus for c in scene("windows", own, house=house).clashes("here") if c.loser and c.loser.command.id == "c"]
+    assert found == ([("office", seen)] if seen else [])
+
+
 def test_a_translation_in_a_scope_that_is_not_there_takes_nothing():
     house = {"translations": [translation("F6", "Control+G", scope="gone")]}
     own = by_key(*TWO, command("c", "window", "F6"), scopes=EDIT)
