@@ -21,13 +21,13 @@ def profile(**commands):
     return Profile(id="p", name="P", entries=entries)
 
 
-def told(into, incoming, replace=False):
-    preview = preview_import(into, incoming, PROGRAMS, replace=replace)
+def told(into, incoming, how="add"):
+    preview = preview_import(into, incoming, PROGRAMS, how=how)
     return {d.does: d.says for d in preview.differences}, preview.unchanged
 
 
 def test_differences_are_told_in_sentences():
-    sentences, unchanged = told(profile(save=["F5"], fold=["F6"], sum=["F7"]), profile(save=["F8"], fold=["F6"], sort=[]), True)
+    sentences, unchanged = told(profile(save=["F5"], fold=["F6"], sum=["F7"]), profile(save=["F8"], fold=["F6"], sort=[]), "replace")
     assert sentences == {
         "changes": "Save, in Tableware, moves from F5 to F8.",
         "adds": "Sort, in Tableware, is left without a shortcut.",
@@ -42,7 +42,7 @@ def test_merging_removes_nothing():
 
 
 def test_what_means_nothing_here_is_refused_by_name():
-    preview = preview_import(profile(), profile(ghost=["F5"], nothing=["F6"], save=["A"]), PROGRAMS, replace=False)
+    preview = preview_import(profile(), profile(ghost=["F5"], nothing=["F6"], save=["A"]), PROGRAMS, how="add")
     refused = {d.key.split("/")[1].split()[0]: d.refused for d in preview.differences}
     assert "no program ghostware" in refused["ghost"]
     assert "no command nothing" in refused["nothing"]
@@ -70,7 +70,7 @@ def full(**more):
 
 def test_every_section_travels_and_is_previewed():
     (came,) = read_bundle(write_bundle([full(**EVERYTHING)], bundle_id="b", name="B"))[1]
-    preview = preview_import(profile(save=["F5"]), came, PROGRAMS, replace=False)
+    preview = preview_import(profile(save=["F5"]), came, PROGRAMS, how="add")
     sections = {d.operation.section for d in preview.differences}
     assert sections == set(EVERYTHING) == set(full().sections) - {"entries"}
     says = {d.operation.section: (d.says, d.refused) for d in preview.differences}
@@ -82,8 +82,13 @@ def test_every_section_travels_and_is_previewed():
 
 def test_what_a_bundle_doesnt_have_is_removed_only_when_it_replaces():
     have = full(**EVERYTHING)
-    assert preview_import(have, full(), PROGRAMS, replace=False).differences == ()
-    gone = preview_import(have, full(), PROGRAMS, replace=True).differences
+    assert preview_import(have, full(), PROGRAMS, how="add").differences == ()
+    gone = preview_import(have, full(), PROGRAMS, how="replace").differences
     assert {d.does for d in gone} == {"removes"}
     assert len(gone) == 5
-    assert preview_import(have, have, PROGRAMS, replace=True).unchanged == 5
+    assert preview_import(have, have, PROGRAMS, how="replace").unchanged == 5
+
+
+def test_only_what_is_missing_leaves_what_is_there_as_it_is():
+    found = preview_import(profile(save=["F5"]), profile(save=["F6"], find=["F7"]), PROGRAMS, how="missing").differences
+    assert [(d.does, d.means) for d in found] == [("adds", "new")]

@@ -18,12 +18,12 @@ def upload(data):
     return {"file": SimpleUploadedFile("bundle.zip", data)}
 
 
-def preview(api, data, into="training", replace=False):
-    return api.send(f"/profiles/{into}/import/preview", {**upload(data), "replace": replace})
+def preview(api, data, into="training", how="add"):
+    return api.send(f"/profiles/{into}/import/preview", {**upload(data), "how": how})
 
 
-def take(api, data, chosen, into="training", replace=False):
-    return api.send(f"/profiles/{into}/import", {**upload(data), "chosen": json.dumps(chosen), "replace": replace})
+def take(api, data, chosen, into="training", how="add"):
+    return api.send(f"/profiles/{into}/import", {**upload(data), "chosen": json.dumps(chosen), "how": how})
 
 
 def test_what_was_decided_here_solves_the_same_clashes_there(ines):
@@ -54,7 +54,7 @@ def test_each_difference_can_be_left(ines):
 def test_replacing_removes_what_the_bundle_lacks(ines):
     empty = export(ines, "training")
     assert preview(ines, empty, "house")[1]["differences"] == []
-    found = preview(ines, empty, "house", replace=True)[1]["differences"]
+    found = preview(ines, empty, "house", how="replace")[1]["differences"]
     assert {d["does"] for d in found} == {"removes"}
 
 

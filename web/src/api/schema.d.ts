@@ -5096,6 +5096,15 @@ export interface components {
             says: string;
             /** Refused */
             refused: string;
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "moves" | "new" | "gone" | "runs" | "other" | "nothing";
+            /** Title */
+            title: string;
+            /** Nothing */
+            nothing: string;
         };
         /** PreviewOut */
         PreviewOut: {
@@ -13416,10 +13425,11 @@ export interface operations {
                      */
                     file: string;
                     /**
-                     * Replace
-                     * @default false
+                     * How
+                     * @default add
+                     * @enum {string}
                      */
-                    replace?: boolean;
+                    how?: "add" | "replace" | "missing";
                 };
             };
         };
@@ -13527,10 +13537,11 @@ export interface operations {
                     /** Chosen */
                     chosen: string;
                     /**
-                     * Replace
-                     * @default false
+                     * How
+                     * @default add
+                     * @enum {string}
                      */
-                    replace?: boolean;
+                    how?: "add" | "replace" | "missing";
                 };
             };
         };

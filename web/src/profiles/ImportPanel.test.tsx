@@ -24,9 +24,33 @@ const preview: Preview = {
   into: "Training centre",
   unchanged: 2,
   differences: [
-    { key: "a", does: "adds", says: "Quote the fare gets Ctrl E.", refused: "" },
-    { key: "b", does: "changes", says: "Filter moves from F5 to F6.", refused: "" },
-    { key: "c", does: "adds", says: "Ghost gets F7.", refused: "There is no program ghost here." },
+    {
+      key: "a",
+      does: "adds",
+      says: "Quote the fare gets Ctrl E.",
+      refused: "",
+      means: "new",
+      title: "New",
+      nothing: "",
+    },
+    {
+      key: "b",
+      does: "changes",
+      says: "Filter moves from F5 to F6.",
+      refused: "",
+      means: "moves",
+      title: "Moves a key that people know",
+      nothing: "",
+    },
+    {
+      key: "c",
+      does: "adds",
+      says: "Ghost gets F7.",
+      refused: "There is no program ghost here.",
+      means: "new",
+      title: "New",
+      nothing: "",
+    },
   ],
 };
 const PREVIEW = "POST /api/profiles/training/import/preview";
@@ -52,6 +76,13 @@ describe("bringing a bundle in", () => {
     expect(sent.filter((s) => s.method === "POST").map((s) => s.path)).toEqual([
       "/api/profiles/training/import/preview",
     ]);
+  });
+  it("groups by what it means, and looks again where it is brought in another way", async () => {
+    const sent = show("editor");
+    expect(await screen.findByRole("heading", { name: "Moves a key that people know" })).toBeTruthy();
+    fireEvent.mouseDown(screen.getByRole("combobox", { name: "How" }));
+    fireEvent.click(screen.getByRole("option", { name: "add only what is missing here" }));
+    await waitFor(() => expect(sent.filter((s) => s.path.endsWith("/preview"))).toHaveLength(2));
   });
   it("takes what is chosen", async () => {
     const sent = show("editor");

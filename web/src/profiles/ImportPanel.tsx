@@ -3,26 +3,33 @@ import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import { useRef, useState } from "react";
+import { One } from "../shared/fields";
 import { wordsOf } from "../shared/Says";
 import { useRights } from "../shared/useSession";
 import styles from "./Profiles.module.css";
-import type { Preview, Profile } from "./useProfiles";
+import type { How, Preview, Profile } from "./useProfiles";
 import { usePreview, useTake } from "./useProfiles";
+
+const HOWS = [
+  { id: "add", name: "add and change" },
+  { id: "missing", name: "add only what is missing here" },
+  { id: "replace", name: "replace: remove what the bundle lacks" },
+];
 
 /** Bringing a bundle in: what it would do is told in sentences, each to take or to leave. */
 export function ImportPanel({ profile }: { profile: Profile }) {
   const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
-  const [replace, setReplace] = useState(false);
+  const [how, setHow] = useState<How>("add");
   const preview = usePreview(profile.id);
-  const look = (next: File | null, all: boolean) => {
+  const look = (next: File | null, way: How) => {
     setFile(next);
-    setReplace(all);
-    if (next) preview.mutate({ file: next, replace: all });
+    setHow(way);
+    if (next) preview.mutate({ file: next, how: way });
     else preview.reset();
   };
   const leave = () => {
-    look(null, false);
+    look(null, "add");
     if (input.current) input.current.value = "";
   };
   return (
@@ -38,15 +45,10 @@ export function ImportPanel({ profile }: { profile: Profile }) {
           hidden
           aria-hidden="true"
           tabIndex={-1}
-          onChange={(e) => look(e.target.files?.[0] ?? null, replace)}
+          onChange={(e) => look(e.target.files?.[0] ?? null, how)}
         />
         <span>{file ? file.name : "What it would do is shown first; nothing is taken unseen."}</span>
-        {file && (
-          <FormControlLabel
-            control={<Switch checked={replace} onChange={(e) => look(file, e.target.checked)} />}
-            label="Replace: remove what the bundle lacks"
-          />
-        )}
+        {file && <One label="How" value={how} choices={HOWS} onChange={(id) => look(file, id as How)} />}
       </div>
       {preview.isError && (
         <Alert severity="error" icon={false} variant="outlined">
@@ -55,11 +57,11 @@ export function ImportPanel({ profile }: { profile: Profile }) {
       )}
       {file && preview.data && (
         <Differences
-          key={`${file.name}${replace}${preview.submittedAt}`}
+          key={`${file.name}${how}${preview.submittedAt}`}
           profile={profile}
           preview={preview.data}
           file={file}
-          replace={replace}
+          how={how}
           onDone={leave}
         />
       )}
@@ -71,17 +73,11 @@ interface DifferencesProps {
   profile: Profile;
   preview: Preview;
   file: File;
-  replace: boolean;
+  how: How;
   onDone: () => void;
 }
 
-const GROUPS = [
-  { does: "adds", title: "New here" },
-  { does: "changes", title: "Moves a key that people know" },
-  { does: "removes", title: "Goes away" },
-] as const;
-
-function Differences({ profile, preview, file, replace, onDone }: DifferencesProps) {
+function Differences({ profile, preview, file, how, onDone }: DifferencesProps) {
   const takeable = preview.differences.filter((d) => !d.refused);
   const [chosen, setChosen] = useState(() => new Set(takeable.map((d) => d.key)));
   const rights = useRights();
@@ -101,18 +97,17 @@ function Differences({ profile, preview, file, replace, onDone }: DifferencesPro
         {count("changes")}, removes {count("removes")}, leaves {preview.unchanged} as they are
         {refused.length > 0 && `, ${refused.length} can't be taken`}.
       </p>
-      {GROUPS.map(({ does, title }) => {
-        const found = takeable.filter((d) => d.does === does);
-        if (found.length === 0) return null;
+      {[...new Set(takeable.map((d) => d.means))].map((means) => {
+        const found = takeable.filter((d) => d.means === means);
         return (
-          <div key={does}>
-            <h2 className={styles.group}>{title}</h2>
+          <div key={means}>
+            <h2 className={styles.group}>{found[0]?.title}</h2>
             <ul>
               {found.map((d) => (
                 <li key={d.key} className={styles.difference}>
                   <FormControlLabel
                     control={<Switch checked={chosen.has(d.key)} onChange={(e) => set(d.key, e.target.checked)} />}
-                    label={d.says}
+                    label={d.nothing ? `${d.says} (${d.nothing})` : d.says}
                   />
                 </li>
               ))}
@@ -138,7 +133,7 @@ function Differences({ profile, preview, file, replace, onDone }: DifferencesPro
             variant="contained"
             disabled={chosen.size === 0}
             loading={take.isPending}
-            onClick={() => take.mutate({ file, replace, chosen: [...chosen] }, { onSuccess: onDone })}
+            onClick={() => take.mutate({ file, how, chosen: [...chosen] }, { onSuccess: onDone })}
           >
             Bring in {chosen.size} of {preview.differences.length}
           </Button>

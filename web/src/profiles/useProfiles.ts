@@ -51,27 +51,29 @@ export function useHold(profile: string) {
   });
 }
 
+export type How = "add" | "replace" | "missing";
+
 interface Import {
   file: File;
-  replace: boolean;
+  how: How;
 }
 
 export function usePreview(profile: string) {
   return useMutation({
-    mutationFn: ({ file, replace }: Import) => {
+    mutationFn: ({ file, how }: Import) => {
       const form = new FormData();
       form.set("file", file);
-      form.set("replace", String(replace));
+      form.set("how", how);
       return sendForm<Preview>(`/api/profiles/${profile}/import/preview`, form);
     },
   });
 }
 
 export function useTake(profile: string) {
-  return useDone(({ file, replace, chosen }: Import & { chosen: string[] }) => {
+  return useDone(({ file, how, chosen }: Import & { chosen: string[] }) => {
     const form = new FormData();
     form.set("file", file);
-    form.set("replace", String(replace));
+    form.set("how", how);
     form.set("chosen", JSON.stringify(chosen));
     return sendForm<Schemas["TakenOut"]>(`/api/profiles/${profile}/import`, form);
   });

@@ -9,7 +9,8 @@ from amberkey.core.compare.views import Does
 from amberkey.core.documents.reading import read_json
 from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError
-from amberkey.core.exchange.preview import Preview, preview_import
+from amberkey.core.exchange.preview import How, Preview, preview_import
+from amberkey.core.exchange.telling import MEANINGS, Meaning
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
 from amberkey.server.exchange.verbs.take import take
@@ -28,6 +29,10 @@ class DifferenceOut(Schema):
     does: Does
     says: str
     refused: str
+    means: Meaning
+    title: str
+    """What that means, in words."""
+    nothing: str
 
 
 class PreviewOut(Schema):
@@ -75,25 +80,36 @@ def export_bundle(request: HttpRequest, profile_id: str) -> HttpResponse:
 
 
 @router.post("/profiles/{profile_id}/import/preview", response=PreviewOut)
-def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], replace: Form[bool] = False) -> PreviewOut:
+def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], how: Form[How] = "add") -> PreviewOut:
     """What bringing a bundle's profile in would add, change and remove."""
     into = load(f"profile/{profile_id}", Profile)
     manifest, incoming = _open(file)
-    found = _preview(into, incoming, replace)
+    found = _preview(into, incoming, how)
     return PreviewOut(
         bundle=manifest.name,
         made_by=manifest.made_by,
         made_at=manifest.made_at,
         profile=incoming.name,
         into=into.name,
-        differences=[DifferenceOut(key=d.key, does=d.does, says=d.says, refused=d.refused) for d in found.differences],
+        differences=[
+            DifferenceOut(
+                key=d.key,
+                does=d.does,
+                says=d.says,
+                refused=d.refused,
+                means=d.means,
+                title=MEANINGS[d.means],
+                nothing=d.nothing,
+            )
+            for d in found.differences
+        ],
         unchanged=found.unchanged,
     )
 
 
 @router.post("/profiles/{profile_id}/import", response=TakenOut, auth=By(Role.EDITOR))
 def take_import(
-    request: HttpRequest, profile_id: str, file: File[UploadedFile], chosen: Form[str], replace: Form[bool] = False
+    request: HttpRequest, profile_id: str, file: File[UploadedFile], chosen: Form[str], how: Form[How] = "add"
 ) -> TakenOut:
     """Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte."""
     actor = actor_of(request)
@@ -102,7 +118,7 @@ def take_import(
     keys = read_json(chosen.encode())
     if not isinstance(keys, list) or not all(isinstance(k, str) for k in keys):
         raise BundleError("The choice is not a list of differences.")
-    change_set = take(actor, profile_id, manifest.name, _preview(into, incoming, replace), [str(k) for k in keys])
+    change_set = take(actor, profile_id, manifest.name, _preview(into, incoming, how), [str(k) for k in keys])
     return TakenOut(id=change_set.id, title=change_set.title)
 
 
@@ -117,6 +133,6 @@ def _open(file: UploadedFile) -> tuple[Manifest, Profile]:
     return manifest, profiles[0]
 
 
-def _preview(into: Profile, incoming: Profile, replace: bool) -> Preview:
+def _preview(into: Profile, incoming: Profile, how: How) -> Preview:
     programs = {d.id: d for d in map(parsed, digests().values()) if isinstance(d, Program)}
-    return preview_import(into, incoming, programs, replace=replace)
+    return preview_import(into, incoming, programs, how=how)
