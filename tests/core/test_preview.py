@@ -27,7 +27,8 @@ def told(into, incoming, how="add"):
 
 
 def test_differences_are_told_in_sentences():
-    sentences, unchanged = told(profile(save=["F5"], fold=["F6"], sum=["F7"]), profile(save=["F8"], fold=["F6"], sort=[]), "replace")
+    incoming = profile(save=["F8"], fold=["F6"], sort=[])
+    sentences, unchanged = told(profile(save=["F5"], fold=["F6"], sum=["F7"]), incoming, "replace")
     assert sentences == {
         "changes": "Save, in Tableware, moves from F5 to F8.",
         "adds": "Sort, in Tableware, is left without a shortcut.",
