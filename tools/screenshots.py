@@ -82,6 +82,13 @@ def walk(page: Page) -> None:
     page.get_by_role("option", name="House", exact=True).click()
     page.get_by_role("row", name="Paste values only").wait_for()
     shoot(page, "profiles")
+    page.get_by_role("link", name="Hold it against another").click()
+    page.get_by_role("combobox", name="Held against").click()
+    page.get_by_role("option", name="Ticket counters as it is now").click()
+    page.get_by_role("group", name="Differences").wait_for()
+    page.get_by_text("clash").first.wait_for()
+    shoot(page, "comparing")
+    page.get_by_role("navigation", name="Screens").get_by_role("link", name="Profiles").click()
     page.get_by_role("link", name="Organisation").click()
     page.get_by_label("Words", exact=True).fill("counters at west")
     page.get_by_text("3 sign-ins").wait_for()
@@ -105,6 +112,20 @@ def walk(page: Page) -> None:
     shoot(page, "machines")
 
 
+def revisions(page: Page, address: str) -> None:
+    """A line of revisions wants some: the house profile is changed and put back through the screen."""
+    page.goto(f"{address}/profiles?profile=house")
+    lock = page.get_by_role("switch", name="Nearer layers can't change Paste values only")
+    for says in ("Locked paste-values", "Let go of paste-values"):
+        lock.click()
+        page.get_by_role("status").filter(has_text=says).first.wait_for()
+    page.get_by_role("link", name="All its revisions").click()
+    page.get_by_role("list", name="Revisions").wait_for()
+    page.get_by_role("button", name="What came of it").first.click()
+    page.get_by_text("clash").first.wait_for()
+    shoot(page, "revisions")
+
+
 def standard(page: Page, address: str) -> None:
     page.goto(f"{address}/standard?seen=all")
     page.get_by_role("grid", name="Tasks by programs").wait_for()
@@ -125,6 +146,11 @@ def main() -> None:
         sign_in(page, sys.argv[1])
         walk(page)
         standard(page, sys.argv[1])
+        revisions(page, sys.argv[1])
+        page.goto(f"{sys.argv[1]}/programs?show=macos")
+        choose(page, "Setup", "macOS, British (Mac) keyboard")
+        page.get_by_role("button", name="Fn", exact=True).wait_for()
+        shoot(page, "special-row")
         dark = browser.new_page(viewport=size, color_scheme="dark", locale="en-GB", reduced_motion="reduce")
         sign_in(dark, sys.argv[1])
         choose(dark, "Setup", "macOS, German keyboard, Timetable and tariffs")

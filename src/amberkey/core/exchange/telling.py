@@ -110,7 +110,10 @@ def _of_entry(operation: Operation, programs: Programs) -> Difference:
     says = _sentence(name, where, before, after)
     if nothing and before is not None:
         says = f"{name}, in {where}, stays on {_keys(before)}."
-    means: Meaning = "nothing" if nothing else _moves(before, after)
+    locked = before is not None and after is not None and before.shortcuts == after.shortcuts and before.locked != after.locked
+    if locked and after is not None:
+        says = f"{name}, in {where}, is {'locked for nearer layers' if after.locked else 'let go for nearer layers'}."
+    means: Meaning = "nothing" if nothing else "other" if locked else _moves(before, after)
     return Difference(operation.key, does_of(operation), says, operation, refused, means, nothing, entry.program)
 
 
