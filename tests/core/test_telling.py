@@ -63,7 +63,7 @@ def test_what_of_a_document_is_of_no_effect():
 
 
 def test_what_runs_something_is_told_apart():
-    launcher = {"id": "form", "name": "Form", "command": "form", "shortcuts": {"windows": ["F9"]}}
+    launcher = {"id": "form", "name": "Form", "runs": "form", "shortcuts": {"windows": ["F9"]}}
     (one,) = told(profile(), profile(launchers=[launcher]))
     assert one.means == "runs"
     (gone,) = told(profile(launchers=[launcher]), profile())
