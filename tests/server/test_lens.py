@@ -14,8 +14,8 @@ def command(api, setup, program, name):
 def test_lenses_come_with_the_words_of_their_sentence(tove):
     found = {lens["setup"]: lens for lens in tove.get("/lenses")[1]}
     german = found[GERMAN]
-    assert (german["name"], german["platform_name"], german["layout_name"], german["people"]) == (
-        *("Ticket counters", "Windows", "German"),
+    assert (german["name"], german["system"], german["layout_name"], german["people"]) == (
+        *("Ticket counters", "Windows 11 Pro", "German"),
         31,
     )
     assert [f["name"] for f in german["focuses"]] == ["Quaysheet", "Folioform", "Gullwake", "Ebbchart"]
