@@ -72,7 +72,8 @@ describe("two states held against each other", () => {
     expect((screen.getByRole("switch", { name: "b moves." }) as HTMLInputElement).checked).toBe(false);
     expect((screen.getByRole("switch", { name: "c moves." }) as HTMLInputElement).disabled).toBe(true);
     expect(screen.getByText("3 people; would make a clash")).toBeTruthy();
-    expect(await screen.findByText(/Makes 1 clash:/)).toBeTruthy();
+    expect(await screen.findByText(/Solves no clashes, makes 1\. It reaches 3 people\./)).toBeTruthy();
+    expect(screen.getByText(/Makes 1 clash:/)).toBeTruthy();
     expect(bodies(sent, PLAN)[0]).toEqual({ into: "profile/house", other: "profile/house~1", chosen: ["a"] });
   });
 

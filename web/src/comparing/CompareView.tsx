@@ -167,9 +167,7 @@ function Differences({ compared }: { compared: Compared }) {
           </Button>
         )}
         {into.writable && !rights.edit && <span>Readers compare; an editor takes over.</span>}
-        {into.writable && chosen.size > 0 && (
-          <Consequences plan={would.data && { ...would.data, told: [] }} error={would.isError ? would.error : null} />
-        )}
+        {into.writable && chosen.size > 0 && <Would would={would.data} error={would.isError ? would.error : null} />}
         {into.key.startsWith("profile/") && (
           <Link to={{ pathname: "/profiles/history", search: new URLSearchParams({ of: into.key }).toString() }}>
             Its revisions
@@ -177,6 +175,22 @@ function Differences({ compared }: { compared: Compared }) {
         )}
       </div>
     </>
+  );
+}
+
+/** The consequences in a line, so that the differences stay in sight; the clashes themselves when asked for. */
+function Would({ would, error }: { would: ReturnType<typeof useWould>["data"]; error: unknown }) {
+  if (error || !would) return <Consequences plan={undefined} error={error} />;
+  const { solved, made, people } = would;
+  const words = `Solves ${solved || "no"} ${solved === 1 ? "clash" : "clashes"}, makes ${made || "none"}.`;
+  return (
+    <details className={styles.would}>
+      <summary role="status">
+        {words}
+        {people > 0 && ` It reaches ${people === 1 ? "1 person" : `${people} people`}.`}
+      </summary>
+      <Consequences plan={{ ...would, told: [] }} error={null} />
+    </details>
   );
 }
 
