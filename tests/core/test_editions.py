@@ -89,6 +89,8 @@ def test_a_build_stands_for_its_release():
     releases = [Release(name="11 23H2", also=("10.0.22631",))]
     assert read_edition((), releases, "", "10.0.22631.1").version == "11 23H2"
     assert read_edition((), releases, "", "10.0.2263").version == "10.0.2263"
+    # A release by one number would stand for every version that begins with it.
+    assert read_edition((), [Release(name="11", also=("10",))], "", "10.0.2263").version == "10.0.2263"
     assert figures_of("11 23H2") == (11, 23, 2)
 
 

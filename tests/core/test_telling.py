@@ -2,7 +2,7 @@
 
 import pytest
 
-from amberkey.core.compare.operations import compare
+from amberkey.core.compare.operations import Add, compare
 from amberkey.core.documents.model import read_document
 from amberkey.core.exchange.telling import MEANINGS, tell
 from amberkey.core.formats import FORMATS
@@ -80,6 +80,19 @@ def test_a_lock_is_said_as_one():
 def test_an_entry_that_holds_a_default_says_so():
     (one,) = told(profile(), profile(save("F5", over=["F5"])))
     assert one.says == "Save, in Office, is held on F5, which it has anyway."
+    (other,) = told(profile(), profile(save("F6", over=["F5"])))
+    assert other.says == "Save, in Office, gets F6 instead of F5."
+    (first,) = told(profile(), profile(save("F6")))
+    assert first.says == "Save, in Office, gets F6."
+
+
+def test_an_item_that_is_of_no_program_stands_with_none():
+    """A launcher has entries of its own kind: what is no entry isn't read as one."""
+    launcher = {"id": "form", "name": "Form", "runs": "form", "shortcuts": {"windows": ["F9"]}}
+    (one,) = told(profile(), profile(launchers=[launcher]))
+    assert (one.program, one.refused) == ("", "")
+    (odd,) = tell([Add("entries", "x", {"program": "office", "command": "save"})], PROGRAMS)
+    assert (odd.program, odd.refused) == ("office", "")
 
 
 @pytest.mark.parametrize(

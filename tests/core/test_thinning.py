@@ -44,6 +44,7 @@ def test_a_budget_drops_the_oldest_first_and_says_where_it_is_too_small():
     assert numbers(plan) == [5, 6, 7]
     assert (plan.freed, plan.left, plan.must, plan.over) == (300, 300, 100, 0)
     assert thin(revisions, Rule(budget=60), NOW).over == 40
+    assert thin(revisions, Rule(), NOW).over == 0
 
 
 def test_bytes_that_several_share_are_freed_when_the_last_of_them_goes():

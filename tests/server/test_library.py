@@ -1,4 +1,5 @@
 import json
+import re
 
 import pytest
 
@@ -106,6 +107,7 @@ def test_an_entry_is_locked_and_let_go(ines):
     key = house["entries"][0]["key"]
     status, done = ines.post("/profiles/house/lock", {"key": key, "locked": True})
     assert status == 200
+    assert re.fullmatch(r"Locked [A-Z][^-]*, in [A-Z]\w+", done["title"]), "names, not ids"
     assert next(p for p in ines.get("/profiles")[1] if p["id"] == "house")["entries"][0]["locked"]
     assert ines.post(f"/history/{done['id']}/undo")[0] == 200
     assert not next(p for p in ines.get("/profiles")[1] if p["id"] == "house")["entries"][0]["locked"]

@@ -13,8 +13,8 @@ from amberkey.core.compare.views import Does, chosen
 from amberkey.core.exchange.telling import MEANINGS, Difference, Meaning, tell
 from amberkey.core.ways.several import with_operations
 from amberkey.server.comparing.sides import Side, comparable, side_of
-from amberkey.server.comparing.telling import known_programs
 from amberkey.server.estate import current_estate
+from amberkey.server.library.documents import known_programs
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role

@@ -9,9 +9,8 @@ from ninja import Router
 
 from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.exchange.telling import Meaning, tell
-from amberkey.server.comparing.telling import known_programs
 from amberkey.server.estate import estate_of
-from amberkey.server.library.documents import digests, find, newest_of
+from amberkey.server.library.documents import digests, find, known_programs, newest_of
 from amberkey.server.library.models import ChangeSet, Document, Revision
 from amberkey.server.library.sight import sees_document
 from amberkey.server.library.verbs.revisions import (

@@ -9,6 +9,7 @@ from django.db.models import F, Q, QuerySet
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.formats import read_any
 from amberkey.core.organisation.model import Organisation
+from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Program
 from amberkey.server.library.models import Body, Document, Revision
 from amberkey.server.problems import NotFound
@@ -58,6 +59,13 @@ def digests(*, released: bool = False) -> dict[str, str]:
     of = "released__body_id" if released else "newest__body_id"
     rows = Document.objects.filter(deleted_at=None).order_by("key").values_list("key", of)
     return {key: digest for key, digest in rows if digest}
+
+
+def known_programs() -> dict[str, Program]:
+    """The programs that there are, by id: the newest version of each."""
+    there = (parsed(digest) for key, digest in digests().items() if key.startswith("program/"))
+    found = sorted((p for p in there if isinstance(p, Program)), key=lambda p: (figures_of(p.version), p.version))
+    return {p.id: p for p in found}
 
 
 def own_layers() -> frozenset[str]:

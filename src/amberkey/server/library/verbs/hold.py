@@ -4,8 +4,9 @@ from typing import cast
 
 from amberkey.core.compare.operations import JsonDocument, set_item
 from amberkey.core.documents.canonical import Json
-from amberkey.core.profiles.model import Profile, Reserved
-from amberkey.server.library.documents import find, load, newest_of
+from amberkey.core.keys.wording import words_of
+from amberkey.core.profiles.model import Entry, Profile, Reserved
+from amberkey.server.library.documents import find, known_programs, load, newest_of
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor
@@ -21,7 +22,7 @@ def lock(actor: Actor, profile_id: str, entry_key: str, *, locked: bool) -> Chan
     if entry is None:
         raise NotFound(f"entry {entry_key[:80]}")
     after = cast(Json, entry.model_copy(update={"locked": locked}).model_dump(mode="json", exclude_defaults=True))
-    title = f"{'Locked' if locked else 'Let go of'} {entry.command} of {entry.program}"
+    title = f"{'Locked' if locked else 'Let go of'} {_named(entry)}"
     return _change(actor, key, title, "entries", entry_key, after)
 
 
@@ -29,16 +30,28 @@ def reserve(actor: Actor, profile_id: str, reserved: Reserved) -> ChangeSet:
     """Reserve a press, or change what is said of one that is reserved."""
     actor.require(Role.EDITOR)
     after = cast(Json, reserved.model_dump(mode="json", exclude_defaults=True))
-    return _change(actor, f"profile/{profile_id}", f"Reserved {reserved.keys}", "reserved", reserved.key, after)
+    title = f"Reserved {words_of(reserved.keys, reserved.platform)}"
+    return _change(actor, f"profile/{profile_id}", title, "reserved", reserved.key, after)
 
 
 def free(actor: Actor, profile_id: str, reserved_key: str) -> ChangeSet:
     """Let a reserved press go. Raises NotFound where the profile reserves no such one."""
     actor.require(Role.EDITOR)
     key = f"profile/{profile_id}"
-    if all(r.key != reserved_key for r in load(key, Profile).reserved):
+    reserved = next((r for r in load(key, Profile).reserved if r.key == reserved_key), None)
+    if reserved is None:
         raise NotFound(f"reserved press {reserved_key[:80]}")
-    return _change(actor, key, f"Let go of {reserved_key}", "reserved", reserved_key, None)
+    title = f"Let go of {words_of(reserved.keys, reserved.platform)}"
+    return _change(actor, key, title, "reserved", reserved_key, None)
+
+
+def _named(entry: Entry) -> str:
+    """The command in the words of its program; by its id where the program isn't here."""
+    program = known_programs().get(entry.program)
+    if program is None:
+        return f"{entry.command}, in {entry.program}"
+    command = program.command(entry.command)
+    return f"{command.name if command else entry.command}, in {program.name}"
 
 
 def _change(actor: Actor, key: str, title: str, section: str, item_key: str, after: Json) -> ChangeSet:
