@@ -1,10 +1,13 @@
 """People who really write in the same moment, each in a connection of their own."""
 
+import itertools
+import json
 import threading
 
 import pytest
 from django.db import connection
 
+from amberkey.core.compare.operations import compare
 from amberkey.demo.load import load_people
 from amberkey.server.library.models import Document, Revision
 from tests import example as small
@@ -78,3 +81,43 @@ def test_one_change_is_undone_once(people):
     change = ines.post("/commands/shortcuts", given)[1]
     answers = at_once(*(lambda a=a: a.post(f"/history/{change['id']}/undo") for a in (ines, jorun)))
     assert sorted(status for status, _ in answers) == [200, 409]
+
+
+SAVES = 100
+
+
+def test_of_two_hundred_saves_by_two_writers_nothing_is_lost(people):
+    """Each saves the whole document over what they saw, an item of their own changed in it: what is the other's stays."""
+
+    def write(api, command):
+        def work():
+            answers = []
+            for n in range(SAVES):
+                response = api.client.get("/api/documents/profile/house")
+                value = json.loads(response.content)
+                others = [e for e in value["entries"] if e["command"] != command]
+                keys = f"F{n % 11 + 1}"
+                mine = {"program": "quaysheet", "command": command, "platform": "windows", "shortcuts": [{"keys": keys}]}
+                given = {**value, "entries": [*others, mine]}
+                answers.append(api.put("/documents/profile/house", given, **{"If-Match": response["ETag"]})[0])
+            return answers
+
+        return work
+
+    ines, jorun = people
+    before = ines.get("/documents/profile/house")[1]["entries"]
+    answers = at_once(write(ines, "filter"), write(jorun, "freeze"))
+    assert [set(a) for a in answers] == [{200}, {200}]
+    line = list(Revision.objects.filter(document_id="profile/house").order_by("number").select_related("author", "body"))
+    assert [r.number for r in line] == list(range(1, 2 * SAVES + 2)), "no number twice, none left out"
+    assert all(later.parent_id == earlier.pk for earlier, later in itertools.pairwise(line))
+    whose = {"Ines": "filter", "Jorun": "freeze"}
+    for earlier, later in itertools.pairwise(line):
+        touched = compare(earlier.body.json(), later.body.json())
+        assert [o.key for o in touched if o.section == "entries"] == [
+            f"quaysheet/{whose[later.author.display_name]} on windows"
+        ], f"revision {later.number} changes what its author changed, and nothing else"
+    others = [e for e in before if e["command"] not in whose.values()]
+    after = ines.get("/documents/profile/house")[1]["entries"]
+    assert [e for e in after if e["command"] not in whose.values()] == others
+    assert [e["shortcuts"] for e in after if e["command"] in whose.values()] == [[{"keys": "F1"}]] * 2, "the last of each"
