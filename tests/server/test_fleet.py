@@ -75,6 +75,47 @@ def test_from_a_decision_to_the_machine_and_back_to_drift(ines, agent):
     assert found["files"][0]["differences"] == ["Paste values only has Strg Alt W on the machine; Strg Alt V is wanted."]
 
 
+def differences(api, left, right):
+    status, found = api.get(f"/compare?left={left}&right={right}")
+    assert status == 200, found
+    return found, [d["says"] for g in found["groups"] for d in g["differences"]]
+
+
+def test_what_a_machines_files_say_is_held_against_what_is_set_and_taken_over(ines, agent):
+    assert ines.get("/compare?left=profile/house&right=machine/counter-3")[0] == 409, "nothing has been seen yet"
+    agent.round()
+    ines.post("/machines/counter-3/apply", {})
+    agent.round()
+    found, says = differences(ines, "setup/ticket-counters", "machine/counter-3")
+    own = "Calculate again, in Quaysheet, gets F9 and Ctrl F9."  # somebody's there, which nobody here ever set
+    assert (found["right"]["title"], says) == ("What the files of Counter 3, Westquay say", [own])
+    agent.settings.write_text(agent.settings.read_text().replace('"ctl-alt-v"', '"ctl-alt-w"'))
+    agent.round()
+    found, says = differences(ines, "profile/house", "machine/counter-3")
+    # Of the house only what that file could say counts: entries of other programs and platforms aren't missing there.
+    assert sorted(says) == [own, "Paste values only, in Quaysheet, moves from Ctrl Alt V to Ctrl Alt W."]
+    assert (found["left"]["writable"], found["right"]["writable"]) == (True, False)
+    only = next(d["id"] for g in found["groups"] for d in g["differences"] if d["says"] != own)
+    given = {"into": "profile/house", "other": "machine/counter-3", "chosen": [only]}
+    before = ines.get("/documents/profile/house")[1]
+    assert ines.post("/compare/take", given)[0] == 200
+    after = ines.get("/documents/profile/house")[1]
+    keys = {(e["program"], e["command"]): e["shortcuts"] for e in after["entries"]}
+    assert keys["quaysheet", "paste-values"] == [{"keys": "Control+Alt+W"}]
+    assert len(after["entries"]) == len(before["entries"])
+    assert after["name"] == before["name"]
+    assert differences(ines, "profile/house", "machine/counter-3")[1] == [own]
+
+
+def test_a_machine_whose_file_cannot_be_read_says_so(ines, agent):
+    agent.settings.write_text("{")
+    agent.round()
+    status, problem = ines.get("/compare?left=profile/house&right=machine/counter-3")
+    assert status == 409
+    assert "can't be read" in problem["title"]
+    assert ines.get("/compare?left=profile/house&right=machine/nowhere")[0] == 404
+
+
 def test_a_change_by_hand_is_never_overwritten_silently(ines, agent):
     agent.round()
     ines.post("/machines/counter-3/apply", {})

@@ -55,6 +55,10 @@ function show(found: unknown, role: "reader" | "editor" = "editor"): Sent[] {
     {
       "GET /api/compare": found,
       "GET /api/profiles": [],
+      "GET /api/machines": [
+        { id: "counter-3", name: "Counter 3", setup: "counters", files: [{ seen_at: "2026-11-20T09:00:00Z" }] },
+        { id: "counter-4", name: "Counter 4", setup: "counters", files: [{ seen_at: null }] },
+      ],
       [PLAN]: { solves: [], makes: ["Find, F3"], solved: 0, made: 1, people: 3 },
       [TAKE]: { id: 1, title: "Took 1 difference over" },
       ...session(role),
@@ -75,6 +79,13 @@ describe("two states held against each other", () => {
     expect(await screen.findByText(/Solves no clashes, makes 1\. It reaches 3 people\./)).toBeTruthy();
     expect(screen.getByText(/Makes 1 clash:/)).toBeTruthy();
     expect(bodies(sent, PLAN)[0]).toEqual({ into: "profile/house", other: "profile/house~1", chosen: ["a"] });
+  });
+
+  it("offers the files of machines that have shown some", async () => {
+    show(compared());
+    fireEvent.mouseDown(await screen.findByRole("combobox", { name: "Held against" }));
+    expect(await screen.findByRole("option", { name: "What the files of Counter 3 say" })).toBeTruthy();
+    expect(screen.queryByRole("option", { name: "What the files of Counter 4 say" })).toBeNull();
   });
 
   it("folds away what is of no effect, and counts it", async () => {

@@ -4,6 +4,7 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
+import { useAgents } from "../fleet/useAgents";
 import { useProfiles } from "../profiles/useProfiles";
 import { Consequences } from "../shared/Consequences";
 import { useLenses } from "../shared/lens";
@@ -52,7 +53,10 @@ export function CompareView() {
 function Choice({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
   const profiles = useProfiles().data ?? [];
   const lenses = useLenses().data ?? [];
+  const machines = useAgents(false).data ?? [];
   const holding = lenses.map((l) => ({ id: `setup/${l.setup}`, name: `What holds for ${l.name}` }));
+  const seen = machines.filter((m) => m.setup !== "" && m.files.some((f) => f.seen_at !== null));
+  const files = seen.map((m) => ({ id: `machine/${m.id}`, name: `What the files of ${m.name} say` }));
   const documents = profiles.flatMap((p) => [
     { id: `profile/${p.id}`, name: `${p.name} as it is now` },
     ...p.revisions
@@ -60,7 +64,7 @@ function Choice({ label, value, onChange }: { label: string; value: string; onCh
       .reverse()
       .map((r) => ({ id: `profile/${p.id}~${r.number}`, name: `${p.name}, revision ${r.number}, ${r.note || r.by}` })),
   ]);
-  const known = [...documents, ...holding];
+  const known = [...documents, ...holding, ...files];
   const all = known.some((k) => k.id === value) || value === "" ? known : [{ id: value, name: value }, ...known];
   return (
     <TextField select label={label} value={value} onChange={(e) => onChange(e.target.value)} sx={{ width: 330 }}>
@@ -185,9 +189,11 @@ function Would({ would, error }: { would: ReturnType<typeof useWould>["data"]; e
   const words = `Solves ${solved || "no"} ${solved === 1 ? "clash" : "clashes"}, makes ${made || "none"}.`;
   return (
     <details className={styles.would}>
-      <summary role="status">
-        {words}
-        {people > 0 && ` It reaches ${people === 1 ? "1 person" : `${people} people`}.`}
+      <summary>
+        <span role="status">
+          {words}
+          {people > 0 && ` It reaches ${people === 1 ? "1 person" : `${people} people`}.`}
+        </span>
       </summary>
       <Consequences plan={{ ...would, told: [] }} error={null} />
     </details>

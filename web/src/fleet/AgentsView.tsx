@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
+import { Link } from "react-router";
 import { momentOf } from "../shared/days";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
@@ -94,6 +95,11 @@ function MachineRow({ machine }: { machine: Machine }) {
         )}
       </div>
       <div className={styles.do}>
+        {machine.setup !== "" && machine.files.some((f) => f.seen_at !== null) && (
+          <Link to={`/profiles/compare?left=setup/${machine.setup}&right=machine/${machine.id}`}>
+            Hold its files against what is set
+          </Link>
+        )}
         {rights.release && canApply && (
           <Button
             variant={drifted ? "outlined" : "contained"}

@@ -12,7 +12,7 @@ from amberkey.core.compare.operations import Operation, compare
 from amberkey.core.compare.views import Does, chosen
 from amberkey.core.exchange.telling import MEANINGS, Difference, Meaning, tell
 from amberkey.core.ways.several import with_operations
-from amberkey.server.comparing.sides import Side, comparable, side_of
+from amberkey.server.comparing.sides import Side, side_by_side, side_of
 from amberkey.server.estate import current_estate
 from amberkey.server.library.documents import known_programs
 from amberkey.server.library.verbs.change import change
@@ -90,8 +90,7 @@ class TakenOverOut(Schema):
 @router.get("/compare", response=ComparedOut)
 def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
     """What differs between two documents or revisions. Nothing is written."""
-    a, b = side_of(left), side_of(right)
-    comparable(a, b)
+    a, b = side_by_side(left, right)
     operations = compare(a.document, b.document)
     told = tell(operations, known_programs())
     estate = current_estate()
@@ -150,8 +149,7 @@ def take(request: HttpRequest, given: ChoiceIn) -> TakenOverOut:
 
 def _wanted(given: ChoiceIn) -> tuple[Side, list[Operation]]:
     """The side that is written, and the chosen operations. Raises Problem where it can't be, or for a choice of before."""
-    into, other = side_of(given.into), side_of(given.other)
-    comparable(into, other)
+    into, other = side_by_side(given.into, given.other)
     if not into.writable:
         why = "It is an older revision, or is compiled from the standard."
         raise Problem(409, f"{into.title} can't be written.", why, "Take it the other way.")

@@ -1,13 +1,18 @@
-"""What can be held against something else: a document as it is now, one of its revisions, or what holds on a setup or for a
-person, put together from all their layers."""
+"""What can be held against something else: a document as it is now, one of its revisions, what holds on a setup or for a
+person, put together from all their layers, or what a machine's settings files say."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import cast
 
 from amberkey.core.compare.operations import JsonDocument
-from amberkey.core.exchange.holding import what_holds
+from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.descriptions.editing import read_entries
+from amberkey.core.exchange.holding import FileEntries, only_entries, what_files_say, what_holds
+from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.server.estate import current_derived, current_estate, current_organisation, in_sight
+from amberkey.server.fleet.models import Machine
+from amberkey.server.fleet.setups import setup_of
 from amberkey.server.library.documents import find, newest_of, parsed
 from amberkey.server.library.sight import sees_document
 from amberkey.server.library.verbs.revisions import revision_of
@@ -28,6 +33,9 @@ class Side:
     document: JsonDocument
     digest: str
     note: str
+    files_of: ResolvedSetup | None = None
+    """For a machine's files: what the machine is set up for. Then `programs` are those whose files were seen."""
+    programs: frozenset[str] = frozenset()
 
     @property
     def writable(self) -> bool:
@@ -37,7 +45,7 @@ class Side:
 
 def side_of(text: str) -> Side:
     """A side as it is written in addresses: `profile/house` is what there is now, `profile/house~12` revision 12 of it,
-    `setup/ID` and `person/ID` what holds there.
+    `setup/ID` and `person/ID` what holds there, `machine/ID` what the settings files of a machine say.
 
     Raises Problem for what is none, NotFound.
     """
@@ -46,6 +54,8 @@ def side_of(text: str) -> Side:
         return _holding(named, text)
     if kind == "person":
         return _of_person(named, text)
+    if kind == "machine":
+        return _of_machine(named, text)
     match = _SIDE.fullmatch(text)
     if match is None:
         raise Problem(400, f"{text[:80] or 'Nothing'} is nothing that can be compared.", cure="Name a document or a revision.")
@@ -80,7 +90,59 @@ def _of_person(person_id: str, text: str) -> Side:
     return _holding(setups[0], text, person.name)
 
 
-def comparable(left: Side, right: Side) -> None:
+def _of_machine(machine_id: str, text: str) -> Side:
+    """What the agent of a machine has seen in its files last. Raises Problem where that can't be read, or is nothing yet."""
+    machine = Machine.objects.filter(pk=machine_id).first()
+    setup_id = setup_of(machine) if machine is not None else ""
+    if machine is None or setup_id not in current_estate().setups or not in_sight(setup_id):
+        raise NotFound(f"machine {machine_id[:60]} with a setup")
+    resolved = current_estate().board(setup_id).setup
+    said: dict[str, FileEntries] = {}
+    for file in machine.files.select_related("content").order_by("pk"):
+        program = resolved.program(file.program)
+        if file.content is None or program is None or program.settings_file is None:
+            continue
+        try:
+            said[program.id] = read_entries(file.content.data, program.settings_file)
+        except SettingsFileError as error:
+            raise Problem(
+                409, f"{file.path} on {machine.name} can't be read.", error.says, "Mend it on the machine."
+            ) from error
+    if not said:
+        raise Problem(
+            409,
+            f"{machine.name} hasn't shown a settings file yet.",
+            "What isn't known can't be compared.",
+            "Wait for its agent, or start it there.",
+        )
+    document = what_files_say(resolved, said)
+    return Side(text, 0, False, f"What the files of {machine.name} say", document, "", "", resolved, frozenset(said))
+
+
+def side_by_side(left: str, right: str) -> tuple[Side, Side]:
+    """Two sides as they can be compared. What is put together has no name or description of its own, so the other's stay;
+    beside a machine's files only what those could say counts. Raises Problem where they are of different kinds.
+    """
+    a, b = side_of(left), side_of(right)
+    _comparable(a, b)
+    for machine in (a, b):
+        if machine.files_of is not None:
+            setup, seen = machine.files_of, machine.programs
+            a, b = (replace(s, document=only_entries(s.document, setup, seen)) for s in (a, b))
+    if b.number == 0:
+        b = _with_fields_of(a, b)
+    if a.number == 0:
+        a = _with_fields_of(b, a)
+    return a, b
+
+
+def _with_fields_of(other: Side, side: Side) -> Side:
+    fields = {name: value for name, value in other.document.items() if not isinstance(value, list)}
+    lists = {name: value for name, value in side.document.items() if isinstance(value, list)}
+    return replace(side, document={**fields, **lists})
+
+
+def _comparable(left: Side, right: Side) -> None:
     """Raises Problem where two sides are of different kinds."""
     if left.document.get("format") != right.document.get("format"):
         kinds = [str(s.document.get("format")).removeprefix("amberkey/").partition("@")[0] for s in (left, right)]
