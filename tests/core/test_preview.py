@@ -1,6 +1,12 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from amberkey.core.compare.operations import apply
 from amberkey.core.documents.model import read_document
 from amberkey.core.exchange.bundle import read_bundle, write_bundle
 from amberkey.core.exchange.preview import preview_import
+from amberkey.core.formats import FORMATS
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.model import Entry, Given, Profile
 from tests.core.estate_fixture import programs
@@ -93,3 +99,49 @@ def test_what_a_bundle_doesnt_have_is_removed_only_when_it_replaces():
 def test_only_what_is_missing_leaves_what_is_there_as_it_is():
     found = preview_import(profile(save=["F5"]), profile(save=["F6"], find=["F7"]), PROGRAMS, how="missing").differences
     assert [(d.does, d.means) for d in found] == [("adds", "new")]
+
+
+def since(base, here, there):
+    found = preview_import(here, there, PROGRAMS, how="merge", base=base)
+    return {d.says: found.against.get(d.key, "") for d in found.differences}
+
+
+def test_a_merge_does_what_was_done_there_and_leaves_what_was_done_here():
+    base = profile(save=["F5"], fold=["F6"], sum=["F7"])
+    here = profile(save=["F5"], fold=["F9"], sum=["F7"], sort=["F10"])
+    there = profile(save=["F8"], fold=["F6"])
+    assert since(base, here, there) == {
+        "Save, in Tableware, moves from F5 to F8.": "",
+        "Sum, in Tableware, loses F7 and gets back what lies below this profile.": "",
+    }
+    assert since(base, here, base) == {}, "nothing was done there"
+
+
+def test_where_both_did_something_it_says_what_was_done_here():
+    base, here, there = profile(save=["F5"]), profile(save=["F6"]), profile(save=["F7"])
+    assert since(base, here, there) == {"Save, in Tableware, moves from F6 to F7.": "Save, in Tableware, moves from F5 to F6."}
+    assert since(base, here, here) == {}, "both did the same"
+    assert since(base, profile(), there) == {
+        "Save, in Tableware, gets F7.": "Save, in Tableware, loses F5 and gets back what lies below this profile."
+    }
+
+
+def test_a_merge_wants_to_know_what_both_were_made_from():
+    with pytest.raises(ValueError, match="isn't known"):
+        preview_import(profile(), profile(), PROGRAMS, how="merge")
+
+
+COMMANDS = st.dictionaries(st.sampled_from(("save", "fold", "sum", "sort")), st.sampled_from((["F5"], ["F6"], ["F7"])))
+
+
+@given(COMMANDS, COMMANDS, COMMANDS)
+def test_taking_all_of_a_merge_gives_theirs_where_they_did_something_and_ours_elsewhere(a, b, c):
+    base, here, there = profile(**a), profile(**b), profile(**c)
+    found = preview_import(here, there, PROGRAMS, how="merge", base=base)
+    after = apply(here.to_json(), [d.operation for d in found.differences])
+    for command in a.keys() | b.keys() | c.keys():
+        key = f"tableware/{command} on windows"
+        of = [e for e in read_document(after, FORMATS).entries if e.key == key]
+        wanted = c.get(command) if c.get(command) != a.get(command) else b.get(command)
+        assert [str(g.keys) for e in of for g in e.shortcuts] == [str(read_shortcut(k)) for k in wanted or ()]
+    assert set(found.against) <= {d.key for d in found.differences}

@@ -4,6 +4,9 @@ import zipfile
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from amberkey.core.documents.model import read_document
+from amberkey.core.exchange.bundle import read_bundle, write_bundle
+from amberkey.core.formats import FORMATS
 from tests.server.test_workbench import GERMAN, TRAINING, decide, groups, ways
 
 
@@ -108,3 +111,68 @@ def test_a_bundle_of_other_documents_is_told_to_hold_none(ines):
 def test_the_bundle_says_who_made_it(tove):
     found = preview(tove, export(tove))[1]
     assert (found["made_by"], found["profile"], found["into"]) == ("Tove", "House", "Training centre")
+
+
+def keys_of(api, command, profile="house"):
+    entries = api.get(f"/documents/profile/{profile}")[1]["entries"]
+    return next((e["shortcuts"][0]["keys"] for e in entries if e["command"] == command), None)
+
+
+def give(api, command, keys, profile="house"):
+    """The profile with another key for a command; gone where there is none."""
+    response = api.client.get(f"/api/documents/profile/{profile}")
+    value = json.loads(response.content)
+    moved = [{**e, "shortcuts": [{"keys": keys}]} if e["command"] == command else e for e in value["entries"]]
+    left = [e for e in moved if keys or e["command"] != command]
+    assert api.put(f"/documents/profile/{profile}", {**value, "entries": left}, **{"If-Match": response["ETag"]})[0] == 200
+
+
+def there(data, command, keys):
+    """What somebody elsewhere made of a bundle: brought into a profile of theirs, changed, and sent back as one of theirs."""
+    manifest, (profile,) = read_bundle(data)
+    value = profile.to_json()
+    entries = [{**e, "shortcuts": [{"keys": keys}]} if e["command"] == command else e for e in value["entries"]]
+    changed = read_document({**value, "name": "Theirs", "entries": entries}, FORMATS)
+    (part,) = manifest.parts
+    return write_bundle([changed], bundle_id="back", name="Back", lineages={profile.id: (part.sha256, *part.lineage)})
+
+
+def test_a_bundle_that_comes_back_is_merged_with_what_it_was_made_from(ines):
+    sent = export(ines)
+    give(ines, "word-count", "F7")  # done here meanwhile
+    back = there(sent, "paste-values", "Control+Alt+Shift+V")
+    status, found = preview(ines, back, "house", how="")
+    assert (status, found["how"], found["made_from"]) == (200, "merge", 1)
+    (one,) = found["differences"]
+    assert one["says"] == "Paste values only, in Quaysheet, moves from Ctrl Alt V to Ctrl Alt Shift V."
+    status, _ = take(ines, back, [one["key"]], "house", how="merge")
+    assert status == 200
+    assert (keys_of(ines, "paste-values"), keys_of(ines, "word-count")) == ("Control+Alt+Shift+V", "F7")
+    assert ines.get("/documents/profile/house")[1]["name"] == "House"
+    # What came once is what the next bundle from there is held against.
+    give(ines, "paste-values", "F8")
+    again = there(back, "word-count", "F6")
+    found = preview(ines, again, "house", how="")[1]
+    assert (found["how"], found["made_from"]) == ("merge", 3)
+    (one,) = found["differences"]
+    assert (one["says"], one["against"]) == (
+        "Count words, in Folioform, moves from F7 to F6.",
+        "Count words, in Folioform, moves from no shortcut to F7.",
+    )
+
+
+def test_a_bundle_from_elsewhere_is_added_and_cannot_be_merged(ines):
+    data = export(ines)
+    found = preview(ines, data, how="")[1]
+    assert (found["how"], found["made_from"]) == ("add", 0)
+    status, problem = preview(ines, data, how="merge")
+    assert (status, "isn't known here" in problem["title"]) == (409, True)
+    assert take(ines, data, [], how="merge")[0] == 409
+
+
+def test_an_older_bundle_of_ones_own_brings_nothing_back_by_itself(ines):
+    data = export(ines)
+    give(ines, "word-count", "")
+    found = preview(ines, data, "house", how="")[1]
+    assert (found["how"], found["made_from"], found["differences"]) == ("merge", 1, [])
+    assert [d["does"] for d in preview(ines, data, "house", how="add")[1]["differences"]] == ["adds"]

@@ -1680,7 +1680,8 @@ export interface paths {
         put?: never;
         /**
          * Preview
-         * @description What bringing a bundle's profile in would add, change and remove.
+         * @description What bringing a bundle's profile in would add, change and remove. The usual way is to merge where both were made from
+         *     something that is known, and to add otherwise.
          */
         post: operations["amberkey_server_exchange_api_preview"];
         delete?: never;
@@ -5105,9 +5106,22 @@ export interface components {
             title: string;
             /** Nothing */
             nothing: string;
+            /** Against */
+            against: string;
         };
-        /** PreviewOut */
+        /**
+         * PreviewOut
+         * @description `how`: the way that was asked for, or else the usual one. `made_from`: the revision here that it was made from; 0 where
+         *     that isn't known, and then it can't be merged.
+         */
         PreviewOut: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "add" | "replace" | "missing" | "merge";
+            /** Made From */
+            made_from: number;
             /** Bundle */
             bundle: string;
             /** Made By */
@@ -13426,10 +13440,10 @@ export interface operations {
                     file: string;
                     /**
                      * How
-                     * @default add
+                     * @default
                      * @enum {string}
                      */
-                    how?: "add" | "replace" | "missing";
+                    how?: "" | "add" | "replace" | "missing" | "merge";
                 };
             };
         };
@@ -13541,7 +13555,7 @@ export interface operations {
                      * @default add
                      * @enum {string}
                      */
-                    how?: "add" | "replace" | "missing";
+                    how?: "add" | "replace" | "missing" | "merge";
                 };
             };
         };

@@ -17,6 +17,8 @@ const profile: Profile = {
   own: false,
 };
 const preview: Preview = {
+  how: "add",
+  made_from: 0,
   bundle: "House, 2026-11-24",
   made_by: "Ines",
   made_at: "",
@@ -32,6 +34,7 @@ const preview: Preview = {
       means: "new",
       title: "New",
       nothing: "",
+      against: "",
     },
     {
       key: "b",
@@ -41,6 +44,7 @@ const preview: Preview = {
       means: "moves",
       title: "Moves a key that people know",
       nothing: "",
+      against: "",
     },
     {
       key: "c",
@@ -50,6 +54,7 @@ const preview: Preview = {
       means: "new",
       title: "New",
       nothing: "",
+      against: "",
     },
   ],
 };
@@ -115,5 +120,24 @@ describe("bringing a bundle in", () => {
   it("lets readers look", async () => {
     show("reader");
     expect(await screen.findByText("Readers look; an editor brings it in.")).toBeTruthy();
+  });
+
+  it("merges what comes back, and takes what goes against work done here only when told to", async () => {
+    const both = { ...preview.differences[1], against: "Filter moves from F5 to F8." };
+    const sent = show("editor", {
+      ...preview,
+      how: "merge",
+      made_from: 2,
+      differences: [preview.differences[0], both],
+    });
+    expect(
+      await screen.findByText(/from what Training centre was at revision 2\. What was done here since stays/),
+    ).toBeTruthy();
+    expect(screen.getByText("Here, since: Filter moves from F5 to F8. Taking it gives that up.")).toBeTruthy();
+    const [ours] = screen.getAllByRole("switch", { name: "Filter moves from F5 to F6." }) as HTMLInputElement[];
+    expect(ours?.checked).toBe(false);
+    expect(screen.getByRole("combobox", { name: "How" }).textContent).toBe("only what was done there since");
+    fireEvent.click(await screen.findByRole("button", { name: "Bring in 1 of 2" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/profiles/training/import")).toBe(true));
   });
 });

@@ -10,6 +10,7 @@ import styles from "./Profiles.module.css";
 import type { How, Preview, Profile } from "./useProfiles";
 import { usePreview, useTake } from "./useProfiles";
 
+const MERGE = { id: "merge", name: "only what was done there since" };
 const HOWS = [
   { id: "add", name: "add and change" },
   { id: "missing", name: "add only what is missing here" },
@@ -20,16 +21,18 @@ const HOWS = [
 export function ImportPanel({ profile }: { profile: Profile }) {
   const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
-  const [how, setHow] = useState<How>("add");
+  // At first the server chooses the usual way for what the file is.
+  const [asked, setAsked] = useState<How | "">("");
   const preview = usePreview(profile.id);
-  const look = (next: File | null, way: How) => {
+  const how = (preview.data?.how ?? asked) || "add";
+  const look = (next: File | null, way: How | "") => {
     setFile(next);
-    setHow(way);
+    setAsked(way);
     if (next) preview.mutate({ file: next, how: way });
     else preview.reset();
   };
   const leave = () => {
-    look(null, "add");
+    look(null, "");
     if (input.current) input.current.value = "";
   };
   return (
@@ -45,10 +48,17 @@ export function ImportPanel({ profile }: { profile: Profile }) {
           hidden
           aria-hidden="true"
           tabIndex={-1}
-          onChange={(e) => look(e.target.files?.[0] ?? null, how)}
+          onChange={(e) => look(e.target.files?.[0] ?? null, "")}
         />
         <span>{file ? file.name : "What it would do is shown first; nothing is taken unseen."}</span>
-        {file && <One label="How" value={how} choices={HOWS} onChange={(id) => look(file, id as How)} />}
+        {file && (
+          <One
+            label="How"
+            value={how}
+            choices={preview.data?.made_from || how === "merge" ? [MERGE, ...HOWS] : HOWS}
+            onChange={(id) => look(file, id as How)}
+          />
+        )}
       </div>
       {preview.isError && (
         <Alert severity="error" icon={false} variant="outlined">
@@ -57,7 +67,7 @@ export function ImportPanel({ profile }: { profile: Profile }) {
       )}
       {file && preview.data && (
         <Differences
-          key={`${file.name}${how}${preview.submittedAt}`}
+          key={`${file.name}${asked}${preview.submittedAt}`}
           profile={profile}
           preview={preview.data}
           file={file}
@@ -79,7 +89,8 @@ interface DifferencesProps {
 
 function Differences({ profile, preview, file, how, onDone }: DifferencesProps) {
   const takeable = preview.differences.filter((d) => !d.refused);
-  const [chosen, setChosen] = useState(() => new Set(takeable.map((d) => d.key)));
+  // What would give up something that was done here is only taken when somebody says so.
+  const [chosen, setChosen] = useState(() => new Set(takeable.filter((d) => !d.against).map((d) => d.key)));
   const rights = useRights();
   const take = useTake(profile.id);
   const refused = preview.differences.filter((d) => d.refused);
@@ -97,6 +108,11 @@ function Differences({ profile, preview, file, how, onDone }: DifferencesProps) 
         {count("changes")}, removes {count("removes")}, leaves {preview.unchanged} as they are
         {refused.length > 0 && `, ${refused.length} can't be taken`}.
       </p>
+      {how === "merge" && (
+        <p>
+          It was made from what {profile.name} was at revision {preview.made_from}. What was done here since stays.
+        </p>
+      )}
       {[...new Set(takeable.map((d) => d.means))].map((means) => {
         const found = takeable.filter((d) => d.means === means);
         return (
@@ -109,6 +125,7 @@ function Differences({ profile, preview, file, how, onDone }: DifferencesProps) 
                     control={<Switch checked={chosen.has(d.key)} onChange={(e) => set(d.key, e.target.checked)} />}
                     label={d.nothing ? `${d.says} (${d.nothing})` : d.says}
                   />
+                  {d.against && <small>Here, since: {d.against} Taking it gives that up.</small>}
                 </li>
               ))}
             </ul>
@@ -145,7 +162,9 @@ function Differences({ profile, preview, file, how, onDone }: DifferencesProps) 
         </Button>
         <span>
           {preview.differences.length === 0
-            ? `${profile.name} has all of it already.`
+            ? how === "merge"
+              ? "Nothing was done there that isn't here."
+              : `${profile.name} has all of it already.`
             : `One undo takes it back; revision ${profile.newest} stays.`}
         </span>
       </div>

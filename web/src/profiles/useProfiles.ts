@@ -51,7 +51,7 @@ export function useHold(profile: string) {
   });
 }
 
-export type How = "add" | "replace" | "missing";
+export type How = Preview["how"];
 
 interface Import {
   file: File;
@@ -60,7 +60,7 @@ interface Import {
 
 export function usePreview(profile: string) {
   return useMutation({
-    mutationFn: ({ file, how }: Import) => {
+    mutationFn: ({ file, how }: { file: File; how: How | "" }) => {
       const form = new FormData();
       form.set("file", file);
       form.set("how", how);

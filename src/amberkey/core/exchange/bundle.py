@@ -8,8 +8,9 @@ import io
 import lzma
 import zipfile
 import zlib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -40,13 +41,23 @@ class BundleLimits:
 DEFAULT_BUNDLE_LIMITS = BundleLimits()
 
 
+Digest = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+LINEAGE = 200
+"""How many revisions a part names at most that it was made from."""
+
+
 class Part(Value):
+    """`lineage`: digests of earlier states that the document was made from, the newest first; where one of them is known too,
+    what was changed since on both sides can be told apart.
+    """
+
     path: Annotated[str, Field(pattern=r"^documents/[a-z0-9][a-z0-9.-]*\.json$", max_length=120)]
     format: str
     id: str
     name: str
     size: Annotated[int, Field(ge=2)]
-    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    sha256: Digest
+    lineage: Annotated[tuple[Digest, ...], Field(max_length=LINEAGE)] = ()
 
 
 class Manifest(Document):
@@ -67,8 +78,9 @@ def write_bundle(
     made_by: str = "",
     made_at: str = "",
     needs: tuple[str, ...] = (),
+    lineages: Mapping[str, Sequence[str]] = MappingProxyType({}),
 ) -> bytes:
-    """Pack documents; the same documents and words give the same bytes."""
+    """Pack documents; the same documents and words give the same bytes. `lineages`: by id what a document was made from."""
     bodies = sorted((f"documents/{d.id}.json", d, d.to_bytes()) for d in documents)
     manifest = Manifest(
         id=bundle_id,
@@ -77,7 +89,15 @@ def write_bundle(
         made_at=made_at,
         needs=needs,
         parts=tuple(
-            Part(path=path, format=d.format, id=d.id, name=d.name, size=len(body), sha256=digest_of(body))
+            Part(
+                path=path,
+                format=d.format,
+                id=d.id,
+                name=d.name,
+                size=len(body),
+                sha256=digest_of(body),
+                lineage=tuple(lineages.get(d.id, ()))[:LINEAGE],
+            )
             for path, d, body in bodies
         ),
     )

@@ -1,5 +1,7 @@
 """Profiles out as bundles, and in with a preview."""
 
+from typing import Literal
+
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router
@@ -7,14 +9,14 @@ from ninja.files import UploadedFile
 
 from amberkey.core.compare.views import Does
 from amberkey.core.documents.reading import read_json
-from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, read_bundle, write_bundle
+from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, Part, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError
 from amberkey.core.exchange.preview import How, Preview, preview_import
 from amberkey.core.exchange.telling import MEANINGS, Meaning
 from amberkey.core.profiles.model import Profile
-from amberkey.core.programs.model import Program
+from amberkey.server.exchange.origin import Origin, lineage_of, origin_of
 from amberkey.server.exchange.verbs.take import take
-from amberkey.server.library.documents import digests, load, own_layers, parsed
+from amberkey.server.library.documents import known_programs, load, own_layers
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.people.sight import sees_personal
@@ -22,6 +24,7 @@ from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 
 router = Router(tags=["exchange"])
+AskedHow = Literal["", "add", "replace", "missing", "merge"]
 
 
 class DifferenceOut(Schema):
@@ -33,9 +36,17 @@ class DifferenceOut(Schema):
     title: str
     """What that means, in words."""
     nothing: str
+    against: str
+    """What was done here with the same since both were the same: taking the difference gives that up."""
 
 
 class PreviewOut(Schema):
+    """`how`: the way that was asked for, or else the usual one. `made_from`: the revision here that it was made from; 0 where
+    that isn't known, and then it can't be merged.
+    """
+
+    how: How
+    made_from: int
     bundle: str
     made_by: str
     made_at: str
@@ -73,6 +84,7 @@ def export_bundle(request: HttpRequest, profile_id: str) -> HttpResponse:
         name=f"{profile.name}, {today:%Y-%m-%d}",
         made_by=actor.name,
         made_at=timezone.now().isoformat(timespec="seconds"),
+        lineages={profile.id: lineage_of(f"profile/{profile_id}")},
     )
     response = HttpResponse(data, content_type="application/zip")
     response["Content-Disposition"] = f'attachment; filename="{profile.id}-{today:%Y-%m-%d}.amberkey.zip"'
@@ -80,12 +92,18 @@ def export_bundle(request: HttpRequest, profile_id: str) -> HttpResponse:
 
 
 @router.post("/profiles/{profile_id}/import/preview", response=PreviewOut)
-def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], how: Form[How] = "add") -> PreviewOut:
-    """What bringing a bundle's profile in would add, change and remove."""
+def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], how: Form[AskedHow] = "") -> PreviewOut:
+    """What bringing a bundle's profile in would add, change and remove. The usual way is to merge where both were made from
+    something that is known, and to add otherwise.
+    """
     into = load(f"profile/{profile_id}", Profile)
-    manifest, incoming = _open(file)
-    found = _preview(into, incoming, how)
+    manifest, part, incoming = _open(file)
+    origin = origin_of(profile_id, part)
+    way = how or ("merge" if origin else "add")
+    found = _preview(into, incoming, way, origin)
     return PreviewOut(
+        how=way,
+        made_from=origin.number if origin else 0,
         bundle=manifest.name,
         made_by=manifest.made_by,
         made_at=manifest.made_at,
@@ -100,6 +118,7 @@ def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], how
                 means=d.means,
                 title=MEANINGS[d.means],
                 nothing=d.nothing,
+                against=found.against.get(d.key, ""),
             )
             for d in found.differences
         ],
@@ -114,15 +133,16 @@ def take_import(
     """Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte."""
     actor = actor_of(request)
     into = load(f"profile/{profile_id}", Profile)
-    manifest, incoming = _open(file)
+    manifest, part, incoming = _open(file)
     keys = read_json(chosen.encode())
     if not isinstance(keys, list) or not all(isinstance(k, str) for k in keys):
         raise BundleError("The choice is not a list of differences.")
-    change_set = take(actor, profile_id, manifest.name, _preview(into, incoming, how), [str(k) for k in keys])
+    found = _preview(into, incoming, how, origin_of(profile_id, part))
+    change_set = take(actor, profile_id, manifest.name, incoming, found, [str(k) for k in keys])
     return TakenOut(id=change_set.id, title=change_set.title)
 
 
-def _open(file: UploadedFile) -> tuple[Manifest, Profile]:
+def _open(file: UploadedFile) -> tuple[Manifest, Part, Profile]:
     most = DEFAULT_BUNDLE_LIMITS.packed
     if (file.size or 0) > most:
         raise BundleError(f"The file has {(file.size or 0) / 1048576:.0f} MB, and {most // 1048576} MB is the most.")
@@ -130,9 +150,16 @@ def _open(file: UploadedFile) -> tuple[Manifest, Profile]:
     profiles = [d for d in documents if isinstance(d, Profile)]
     if len(profiles) != 1:
         raise BundleError(f"The bundle holds {len(profiles)} profiles, and one is wanted.", cure="Export one profile.")
-    return manifest, profiles[0]
+    (profile,) = profiles
+    return manifest, next(p for p in manifest.parts if (p.format, p.id) == (profile.format, profile.id)), profile
 
 
-def _preview(into: Profile, incoming: Profile, how: How) -> Preview:
-    programs = {d.id: d for d in map(parsed, digests().values()) if isinstance(d, Program)}
-    return preview_import(into, incoming, programs, how=how)
+def _preview(into: Profile, incoming: Profile, how: How, origin: Origin | None) -> Preview:
+    if how == "merge" and origin is None:
+        raise Problem(
+            409,
+            f"What the bundle and {into.name} were made from isn't known here.",
+            "So what was done there can't be told from what was done here.",
+            "Add, replace, or take only what is missing.",
+        )
+    return preview_import(into, incoming, known_programs(), how=how, base=origin.base if origin else None)

@@ -114,6 +114,8 @@ class Revision(models.Model):
     name = models.CharField(max_length=80, blank=True)
     at = models.DateTimeField(auto_now_add=True)
     change_set = models.ForeignKey(ChangeSet, null=True, on_delete=models.PROTECT, related_name="revisions")
+    brought = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    """What a bundle held from which differences were taken into this revision; a later one is merged against it."""
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("document", "number"), name="one_revision_a_number"),)
