@@ -89,6 +89,8 @@ def test_what_a_machines_files_say_is_held_against_what_is_set_and_taken_over(in
     found, says = differences(ines, "setup/ticket-counters", "machine/counter-3")
     own = "Calculate again, in Quaysheet, gets F9 and Ctrl F9."  # somebody's there, which nobody here ever set
     assert (found["right"]["title"], says) == ("What the files of Counter 3, Westquay say", [own])
+    people = next(s["people"] for s in ines.get("/lenses")[1] if s["setup"] == "ticket-counters")
+    assert {d["people"] for g in found["groups"] for d in g["differences"]} == {people}, "those of that setup"
     agent.settings.write_text(agent.settings.read_text().replace('"ctl-alt-v"', '"ctl-alt-w"'))
     agent.round()
     found, says = differences(ines, "profile/house", "machine/counter-3")

@@ -96,9 +96,13 @@ function MachineRow({ machine }: { machine: Machine }) {
       </div>
       <div className={styles.do}>
         {machine.setup !== "" && machine.files.some((f) => f.seen_at !== null) && (
-          <Link to={`/profiles/compare?left=setup/${machine.setup}&right=machine/${machine.id}`}>
+          <Button
+            component={Link}
+            color="inherit"
+            to={`/profiles/compare?left=setup/${machine.setup}&right=machine/${machine.id}`}
+          >
             Hold its files against what is set
-          </Link>
+          </Button>
         )}
         {rights.release && canApply && (
           <Button

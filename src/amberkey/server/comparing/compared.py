@@ -94,7 +94,7 @@ def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
     operations = compare(a.document, b.document)
     told = tell(operations, known_programs())
     estate = current_estate()
-    people = _people(estate, a.key if a.now else b.key)
+    people = _people(estate, b if b.now and not a.now else a)
     clashing = _clashing(estate, a, operations)
     groups = []
     for means in get_args(Meaning):
@@ -183,9 +183,11 @@ def _clashes(one: Difference, clashing: frozenset[tuple[str, str]]) -> bool:
     return named in clashing
 
 
-def _people(estate: Estate, key: str) -> Callable[[Difference], int]:
-    kind, _, layer = key.partition("/")
-    under = [s for s in estate.setups.values() if kind != "profile" or layer in s.layers]
+def _people(estate: Estate, side: Side) -> Callable[[Difference], int]:
+    """How many people have the program that a difference is about, of those whom that side reaches."""
+    kind, _, named = side.key.partition("/")
+    here = side.files_of.setup.id if side.files_of is not None else named if kind == "setup" else ""
+    under = [s for s in estate.setups.values() if (s.id == here if here else kind != "profile" or named in s.layers)]
     by_program: dict[str, int] = {}
 
     def count(one: Difference) -> int:
