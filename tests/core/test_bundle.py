@@ -1,4 +1,5 @@
 import io
+import json
 import zipfile
 
 import pytest
@@ -7,7 +8,7 @@ from hypothesis import strategies as st
 
 from amberkey.core.documents.canonical import canonical_bytes, digest_of
 from amberkey.core.documents.model import read_document
-from amberkey.core.exchange.bundle import BundleLimits, read_bundle, write_bundle
+from amberkey.core.exchange.bundle import LINEAGE, BundleLimits, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError
 from amberkey.core.profiles.model import Profile
 from tests.core.test_compare import profiles
@@ -86,6 +87,25 @@ def test_a_part_that_is_not_what_it_says_is_refused():
 
     with pytest.raises(BundleError, match="format or id"):
         read_bundle(repacked(change))
+
+
+@pytest.mark.parametrize("lineage", [["x"], ["0" * 64] * 201, ["0" * 63 + "G"], "0" * 64, [None]])
+def test_a_lineage_that_is_none_is_refused(lineage):
+    def change(name, body):
+        if name != "manifest.json":
+            return body
+        manifest = json.loads(body)
+        manifest["parts"][0]["lineage"] = lineage
+        return json.dumps(manifest).encode()
+
+    with pytest.raises(BundleError, match="lineage"):
+        read_bundle(repacked(change))
+
+
+def test_a_lineage_comes_back_cut_to_what_a_bundle_may_name():
+    states = [f"{n:064x}" for n in range(300)]
+    manifest, _ = read_bundle(write_bundle([HOUSE], bundle_id="b", name="B", lineages={"house": states}))
+    assert list(manifest.parts[0].lineage) == states[:LINEAGE]
 
 
 def test_limits_hold_before_anything_is_unpacked():

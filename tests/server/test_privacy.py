@@ -3,6 +3,7 @@
 import json
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 
 from amberkey.demo.load import load_people
 from amberkey.server.library.verbs.change import create
@@ -90,7 +91,11 @@ def test_it_stands_in_no_list_and_no_bundle_whoever_takes_them_out(name):
         assert "Mouse" not in sheet
     status, _ = api.get("/profiles/bo-own/bundle")
     assert status == (404 if name == "tove" else 409)
-    assert api.client.get("/api/profiles/house/bundle").status_code == 200
+    house = api.client.get("/api/profiles/house/bundle")
+    assert house.status_code == 200
+    # A preview says what is in the profile that something would be brought into.
+    file = {"file": SimpleUploadedFile("house.zip", house.content)}
+    assert api.send("/profiles/bo-own/import/preview", file)[0] == (404 if name == "tove" else 200)
 
 
 @pytest.mark.usefixtures("staff")

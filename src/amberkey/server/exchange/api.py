@@ -17,6 +17,7 @@ from amberkey.core.profiles.model import Profile
 from amberkey.server.exchange.origin import Origin, lineage_of, origin_of
 from amberkey.server.exchange.verbs.take import take
 from amberkey.server.library.documents import known_programs, load, own_layers
+from amberkey.server.library.sight import sees_document
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.people.sight import sees_personal
@@ -96,7 +97,7 @@ def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], how
     """What bringing a bundle's profile in would add, change and remove. The usual way is to merge where both were made from
     something that is known, and to add otherwise.
     """
-    into = load(f"profile/{profile_id}", Profile)
+    into = _into(profile_id)
     manifest, part, incoming = _open(file)
     origin = origin_of(profile_id, part)
     way = how or ("merge" if origin else "add")
@@ -132,7 +133,7 @@ def take_import(
 ) -> TakenOut:
     """Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte."""
     actor = actor_of(request)
-    into = load(f"profile/{profile_id}", Profile)
+    into = _into(profile_id)
     manifest, part, incoming = _open(file)
     keys = read_json(chosen.encode())
     if not isinstance(keys, list) or not all(isinstance(k, str) for k in keys):
@@ -140,6 +141,13 @@ def take_import(
     found = _preview(into, incoming, how, origin_of(profile_id, part))
     change_set = take(actor, profile_id, manifest.name, incoming, found, [str(k) for k in keys])
     return TakenOut(id=change_set.id, title=change_set.title)
+
+
+def _into(profile_id: str) -> Profile:
+    """The profile that something is brought into. A preview says what is in it, so it is for those who may see it."""
+    if not sees_document(f"profile/{profile_id}"):
+        raise NotFound(f"profile {profile_id[:80]}")
+    return load(f"profile/{profile_id}", Profile)
 
 
 def _open(file: UploadedFile) -> tuple[Manifest, Part, Profile]:
