@@ -80,6 +80,15 @@ def slug(text: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")
 
 
+# Settings that are called by the program that they start.
+_BY_PROGRAM = re.compile(r"(org\.kde\.|xfce4-|xflock|xfdesktop|exo-open|thunar$|xkill$|orca$|systemsettings$)")
+
+
+def called(key: str, name: str) -> str:
+    """What an id calls a setting: by its key, or by our words where the key is the name of a program."""
+    return slug(name if _BY_PROGRAM.match(key) else key.removesuffix("_key"))
+
+
 def ours(press: str, one: Read) -> str:
     """A press as we write it."""
     qt = one.edition == "KDE Plasma" and not one.package.startswith("xkb")
@@ -137,7 +146,7 @@ def entries(facts: list[Read]) -> Iterable[tuple[dict[str, Any], Read, str]]:
             later = span[0] != order[0] and any(run[0] for run in runs if run[2][-1] == order[order.index(span[0]) - 1])
             yield (
                 {
-                    "id": f"{_SLUGS[edition]}.{slug(key.removesuffix('_key'))}" + (f"-{slug(span[0])}" if later else ""),
+                    "id": f"{_SLUGS[edition]}.{called(key, words.name)}" + (f"-{slug(span[0])}" if later else ""),
                     "name": words.name,
                     "group": words.group,
                     "scope": "everywhere",
