@@ -23,7 +23,8 @@ def main() -> int:
     verbs = parser.add_subparsers(dest="verb", required=True)
     verb = verbs.add_parser("demo", help="set up what is missing and start the example organisation")
     verb.add_argument("--port", type=int, help="the port to serve on (8470, or a free one)")
-    verbs.add_parser("start", help="start on a real database, configured by environment variables")
+    verb = verbs.add_parser("start", help="start with your own data, or on the database server of environment variables")
+    verb.add_argument("--port", type=int, help="the port to serve on (8470, or a free one)")
     verbs.add_parser("work", help="do the jobs of a real database; on as many hosts as wanted")
     verbs.add_parser("stop", help="stop a demo that runs in another terminal")
     verb = verbs.add_parser("test", help="set up what tests need and run all of them")
@@ -42,7 +43,7 @@ def main() -> int:
             case "demo":
                 demo(given.port)
             case "start":
-                start()
+                start(given.port)
             case "work":
                 work()
             case "stop":

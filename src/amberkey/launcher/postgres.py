@@ -15,20 +15,23 @@ _DEBIAN = pathlib.Path("/usr/lib/postgresql")
 
 
 class Cluster:
-    """`fast` gives up safety against power cuts, for tests only."""
+    """`home`: the folder to keep it in, else the checkout's own. `fast` gives up safety against power cuts, for tests only."""
 
-    def __init__(self, name: str, *, fast: bool = False) -> None:
-        self.folder = state.folder() / f"database-{name}"
+    def __init__(self, name: str, *, home: pathlib.Path | None = None, fast: bool = False) -> None:
+        self.folder = (home or state.folder()) / f"database-{name}"
         self.data = self.folder / "data"
         self.fast = fast
-        self.password = state.secret(f"database-{name}.password")
+        self.password = state.secret(f"database-{name}.password", home)
         self.port = 0
         # PostgreSQL refuses to run as root.
         self.user = "postgres" if os.geteuid() == 0 else None
         self._started = False
 
-    def start(self) -> None:
-        """Make the cluster if need be, start it on a free port, and make its database. A running one is used as it is."""
+    def start(self, *, adopt: bool = False) -> None:
+        """Make the cluster if need be, start it on a free port, and make its database. A running one is used as it is.
+
+        `adopt`: a running one was left behind by a process that was killed, so it is stopped in the end like one's own.
+        """
         self.folder.mkdir(parents=True, exist_ok=True)
         if self.user:
             owner = _account(self.user)
@@ -37,6 +40,7 @@ class Cluster:
             self._make()
         if self._running_port():
             self.port = self._running_port()
+            self._started = adopt
         else:
             self.port = self.port or state.free_port()
             self._pg_ctl(

@@ -15,9 +15,11 @@ from amberkey.launcher.say import Stop
 
 
 class Processes:
-    def __init__(self) -> None:
+    """`home`: where their logs go, in a folder of that name; else the checkout's own."""
+
+    def __init__(self, home: pathlib.Path | None = None) -> None:
         self.running: list[tuple[str, subprocess.Popen[bytes]]] = []
-        self.logs = state.folder() / "logs"
+        self.logs = (home or state.folder()) / "logs"
         self.logs.mkdir(exist_ok=True)
 
     def start(self, name: str, command: Sequence[str | pathlib.Path], env: Mapping[str, str]) -> None:

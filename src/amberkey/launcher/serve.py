@@ -1,5 +1,6 @@
 """`demo` and `start`: everything up, the address printed, everything down again."""
 
+import json
 import os
 import pathlib
 import shutil
@@ -10,6 +11,7 @@ import time
 from collections.abc import Mapping
 
 from amberkey.launcher import debian, front_end, python_env, state
+from amberkey.launcher.data import DataFolder
 from amberkey.launcher.postgres import Cluster
 from amberkey.launcher.processes import Processes, claim, pid_file
 from amberkey.launcher.python_env import PYTHON, environment
@@ -107,8 +109,6 @@ def _start_machines(processes: Processes, machines: pathlib.Path, address: str) 
 
 def _point_agent(home: pathlib.Path, address: str) -> None:
     """The demo's port may be another one this time."""
-    import json
-
     file = home / ".amberkey/agent.json"
     known = json.loads(file.read_text())
     file.write_text(json.dumps({**known, "server": address}))
@@ -135,28 +135,90 @@ _NEEDED = {
 }
 
 
-def start() -> None:
-    """Amber Key itself on a real database, configured by environment variables."""
+def start(port: int | None = None) -> None:
+    """Amber Key itself: on a data folder of its own, or on the database server that environment variables name."""
+    if any(name.startswith("AMBERKEY_DB_") for name in os.environ):
+        _start_on_given()
+    else:
+        _start_on_own(port)
+
+
+def _start_on_own(port: int | None) -> None:
+    """A private database in the data folder, web server and worker, until Ctrl+C."""
+    begun = time.monotonic()
+    data = DataFolder()
+    print(f"Amber Key, with your own data in {data.place}", flush=True)
+    debian.ensure(debian.DATABASE)
+    data.open()
+    cluster: Cluster | None = None
+    processes = Processes(data.place)
+    try:
+        bind = os.environ.get("AMBERKEY_BIND") or f"127.0.0.1:{state.free_port(port, PREFERRED_PORT)}"
+        state.wait_for_port(bind)
+        python_env.ensure(development=False)
+        front_end.ensure_build()
+        cluster = Cluster("own", home=data.place)
+        cluster.start(adopt=True)
+        key = os.environ.get("AMBERKEY_SECRET_KEY") or state.secret("secret-key", data.place)
+        env = environment(**cluster.environment(), AMBERKEY_SECRET_KEY=key)
+        link = _bring_up_to_date(env, f"Its log is {cluster.folder / 'log'}.")
+        address = f"http://{bind}"
+        processes.start("web", _gunicorn(bind), _for_figures(env))
+        processes.start("worker", WORKER, env)
+        processes.wait_for("web", f"{address}/health")
+        data.note_address(address)
+        print(f"\nReady after {time.monotonic() - begun:.1f} s:  {address}")
+        _print_link(address, link)
+        print(
+            "\nThe example organisation is `./amberkey demo`, beside this and apart from it.\nCtrl+C stops everything.",
+            flush=True,
+        )
+        processes.watch()
+    except KeyboardInterrupt:
+        print("\nStopping.", flush=True)
+    finally:
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        processes.stop()
+        if cluster is not None:
+            cluster.stop()
+
+
+def _start_on_given() -> None:
     _need(_NEEDED)
     if not os.environ.get("AMBERKEY_PROCESSES", "1").isdigit():
         raise Stop("AMBERKEY_PROCESSES is how many processes answer: give a number, 1 or 2 for instance.")
     python_env.ensure(development=False)
     front_end.ensure_build()
     env = environment()
-    run(
-        "Bringing the database up to date",
-        [PYTHON, "-m", "amberkey.server.manage", "migrate", "--no-input", "-v", "0"],
-        hint="Check the AMBERKEY_DB_ variables and that the database can be reached.",
-        env=env,
-    )
+    link = _bring_up_to_date(env, "Check the AMBERKEY_DB_ variables and that the database can be reached.")
     bind = os.environ.get("AMBERKEY_BIND", "127.0.0.1:8470")
     state.wait_for_port(bind)
     env = _for_figures(env)
     step(f"Serving on {bind}")
+    scheme = "https" if os.environ.get("AMBERKEY_HTTPS") == "1" else "http"
+    _print_link(f"{scheme}://{os.environ['AMBERKEY_HOSTS'].split(',')[0]}", link)
     command = [str(c) for c in _gunicorn(bind)]
     os.chdir(ROOT)
     sys.stdout.flush()
     os.execve(command[0], command, env)  # noqa: S606
+
+
+def _bring_up_to_date(env: dict[str, str], hint: str) -> str | None:
+    """Migrate; the secret of a one-time link where there is no administrator yet."""
+    said = run(
+        "Bringing the database up to date",
+        [PYTHON, "-m", "amberkey.server.beginning.prepare"],
+        hint=hint,
+        env=env,
+    )
+    link: str | None = json.loads(said.splitlines()[-1])["link"]
+    return link
+
+
+def _print_link(address: str, link: str | None) -> None:
+    if link is not None:
+        print("\nThere is no administrator yet. Whoever opens this address becomes the first one; it works once, for 48 hours:")
+        print(f"  {address}/link#{link}", flush=True)
 
 
 def work() -> None:

@@ -25,9 +25,9 @@ def folder() -> pathlib.Path:
     return place
 
 
-def secret(name: str) -> str:
-    """A random text that this checkout keeps, readable by its owner only."""
-    file = folder() / name
+def secret(name: str, home: pathlib.Path | None = None) -> str:
+    """A random text that this checkout (or another folder) keeps, readable by its owner only."""
+    file = (home or folder()) / name
     if not file.exists():
         handle = os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
         with os.fdopen(handle, "w") as out:

@@ -7,6 +7,7 @@ from ninja import NinjaAPI
 
 from amberkey import __version__
 from amberkey.server import problems
+from amberkey.server.beginning.api import router as beginning
 from amberkey.server.boundary import CarefulParser
 from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
@@ -67,6 +68,8 @@ def _refusals(path: str, method: str, operation: dict[str, Any]) -> Iterator[int
         yield 428
     if path == "/api/session" and method == "post":
         yield from (401, 429)
+    if path.startswith("/api/links/") or path == "/api/session/password":
+        yield 429
     if method != "get" or "setup" in path:
         yield 409
     if "/standard" in path or "/history" in path:
@@ -82,6 +85,6 @@ api = Api(
     parser=CarefulParser(),
 )
 problems.install(api)
-for router in (people, library, workbench, organisation, standard, records, exchange, fleet, comparing):
+for router in (people, library, workbench, organisation, standard, records, exchange, fleet, comparing, beginning):
     api.add_router("", router)
 api.add_router("/agent", agent)

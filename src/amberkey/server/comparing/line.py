@@ -232,7 +232,10 @@ def back(request: HttpRequest, kind: str, doc_id: str, given: BackIn) -> LineCha
 @router.post("/documents/{kind}/{doc_id}/delete", response=DeletedOut, auth=By(Role.EDITOR))
 def delete_document(request: HttpRequest, kind: str, doc_id: str) -> DeletedOut:
     """Delete a profile or program that nothing needs. It can be brought back."""
-    return _deleted(delete(actor_of(request), _document(kind, doc_id).key))
+    document = _document(kind, doc_id)
+    delete(actor_of(request), document.key)
+    document.refresh_from_db()
+    return _deleted(document)
 
 
 @router.get("/deleted", response=list[DeletedOut])

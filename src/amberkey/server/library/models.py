@@ -83,8 +83,15 @@ class SettledClash(models.Model):
 
 
 class ChangeSetPart(models.Model):
-    """The operations of a change set on one document, as canonical JSON."""
+    """What a change set did to one document: made it, deleted it (it can be brought back), or changed it by operations, which
+    are kept as canonical JSON."""
 
+    class Does(models.TextChoices):
+        CHANGED = "changed"
+        MADE = "made"
+        DELETED = "deleted"
+
+    does = models.CharField(max_length=10, choices=Does.choices, default=Does.CHANGED)
     change_set = models.ForeignKey(ChangeSet, on_delete=models.CASCADE, related_name="parts")
     document = models.ForeignKey(Document, on_delete=models.PROTECT)
     operations = models.ForeignKey(Body, on_delete=models.PROTECT)

@@ -10,23 +10,20 @@ from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
 from amberkey.server.library.documents import digests, parsed
 
-
-def check_soundness(changed: Mapping[str, CoreDocument]) -> None:
-    """Raises DocumentError with the faults that a change of some documents (by key) would bring in; those of before stay."""
-    if not any(isinstance(v, Organisation | Program) for v in changed.values()):
-        return
-    before = {key: parsed(digest) for key, digest in digests().items()}
-    standing = {(f.place, f.says) for f in _faults(before)}
-    new = [f for f in _faults({**before, **changed}) if (f.place, f.says) not in standing]
-    if new:
-        raise DocumentError(new)
+Standing = frozenset[tuple[str, str]]
+"""Faults that were there before: place and words of each."""
 
 
-def check_without(key: str) -> None:
-    """Raises DocumentError with the faults that taking a document away would bring in."""
-    before = {k: parsed(digest) for k, digest in digests().items()}
-    standing = {(f.place, f.says) for f in _faults(before)}
-    new = [f for f in _faults({k: v for k, v in before.items() if k != key}) if (f.place, f.says) not in standing]
+def standing_faults() -> Standing:
+    """The faults that the documents have now. They stay allowed: whoever changes something else can't be held up by them."""
+    return frozenset((f.place, f.says) for f in _faults({key: parsed(digest) for key, digest in digests().items()}))
+
+
+def check_soundness(changed: Mapping[str, CoreDocument], *, since: Standing) -> None:
+    """Raises DocumentError with the faults that there are now, and with some documents (by key) as they shall be, which weren't
+    there before."""
+    now = {key: parsed(digest) for key, digest in digests().items()}
+    new = [f for f in _faults({**now, **changed}) if (f.place, f.says) not in since]
     if new:
         raise DocumentError(new)
 

@@ -37,6 +37,37 @@ class User(AbstractUser):
         return self.first_name or self.username
 
 
+class OneTimeLink(models.Model):
+    """A link by which a password is set, once. `user`: whose; none: whoever has it becomes the first administrator.
+
+    The secret of a link is kept only as a hash.
+    """
+
+    secret_hash = models.CharField(max_length=64, unique=True)
+    user = models.ForeignKey(User, null=True, on_delete=models.CASCADE, related_name="links")
+    made_by = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")
+    expires_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return f"link for {self.user or 'the first administrator'}"
+
+
+class SignedIn(models.Model):
+    """A session that somebody has open: since when, and from which address."""
+
+    session_key = models.CharField(max_length=40, unique=True)
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="signed_in")
+    at = models.DateTimeField(auto_now_add=True)
+    address = models.CharField(max_length=60, blank=True)
+
+    class Meta:
+        ordering = ("-at",)
+
+    def __str__(self) -> str:
+        return f"{self.user} since {self.at:%Y-%m-%d %H:%M}"
+
+
 class AuditEntry(models.Model):
     """One thing that was done: by whom (a user, or a machine's agent), what, to what."""
 

@@ -1,9 +1,11 @@
 """Changing documents by operations: the one way in which decisions, imports, undo and edits are saved."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import cast
 
 from django.db import transaction
+from django.utils import timezone
 
 from amberkey.core.compare.errors import PreconditionFailed
 from amberkey.core.compare.operations import JsonDocument, Operation, apply, operation_to_json
@@ -12,12 +14,25 @@ from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.server.library.documents import key_of
 from amberkey.server.library.models import Body, ChangeSet, ChangeSetPart, Document, Revision, SettledClash
-from amberkey.server.library.soundness import check_soundness
+from amberkey.server.library.soundness import check_soundness, standing_faults
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Conflict, NotFound, Problem
 
 Changes = Mapping[str, Iterable[Operation]]
+
+
+@dataclass(frozen=True)
+class Making:
+    """Whole documents that come and go with a change set: new ones (`make`), ones to delete (`remove`, by key), and deleted
+    ones to bring back (`revive`, by key)."""
+
+    make: Sequence[CoreDocument] = ()
+    remove: Sequence[str] = ()
+    revive: Sequence[str] = ()
+
+
+NOTHING_MADE = Making()
 
 
 @transaction.atomic
@@ -26,13 +41,14 @@ def change(
     title: str,
     changes: Changes,
     *,
+    making: Making = NOTHING_MADE,
     clashes: Iterable[str] = (),
     reason: str = "",
     undoes: ChangeSet | None = None,
     generated: bool = False,
 ) -> ChangeSet:
-    """Apply operations to documents (by key) as one change set, all or nothing. `clashes`: those that it decides.
-    `generated`: also documents that are compiled from others, which nobody changes by hand.
+    """Make, delete and change documents (by key; changes by operations) as one change set, all or nothing. `clashes`: those
+    that it decides. `generated`: also documents that are compiled from others, which nobody changes by hand.
 
     Raises Conflict, naming who changed what, where a document has moved on and a precondition fails; DocumentError where the
     documents would not fit together any more.
@@ -40,10 +56,14 @@ def change(
     actor.require(Role.EDITOR)
     wanted = {key: tuple(operations) for key, operations in changes.items()}
     wanted = {key: operations for key, operations in wanted.items() if operations}
-    if not wanted:
+    if not wanted and making == NOTHING_MADE:
         raise Problem(409, "This changes nothing.", "It already is as you want it.")
+    # Only these can leave something without what it names.
+    may_break = bool(making.remove) or any(key.startswith(("organisation/", "program/")) for key in wanted)
+    standing = standing_faults() if may_break else None
     change_set = ChangeSet.objects.create(actor=actor.user, title=title[:400], reason=reason[:600], undoes=undoes)
     SettledClash.objects.bulk_create(SettledClash(change_set=change_set, clash=c) for c in dict.fromkeys(clashes))
+    made = [_make(actor, value, title, change_set) for value in sorted(making.make, key=key_of)]
     changed: dict[str, tuple[Document, CoreDocument]] = {}
     for key in sorted(wanted):  # one order of locks for everybody
         document = Document.objects.select_for_update().filter(key=key, deleted_at=None).first()
@@ -57,13 +77,45 @@ def change(
         except PreconditionFailed as failed:
             raise _conflict(document, failed) from failed
         changed[key] = document, read_document(after, FORMATS)
-    check_soundness({key: value for key, (_, value) in changed.items()})
+    moved = [_put_away(key, change_set, away=True) for key in sorted(making.remove)]
+    moved += [_put_away(key, change_set, away=False) for key in sorted(making.revive)]
+    if standing is not None:
+        check_soundness({key: value for key, (_, value) in changed.items()}, since=standing)
     for key, (document, value) in changed.items():
         add_revision(actor, document, value, note=title, change_set=change_set)
         operations = Body.keep_json([operation_to_json(o) for o in wanted[key]])
         ChangeSetPart.objects.create(change_set=change_set, document=document, operations=operations)
-    actor.record("changed", ", ".join(sorted(wanted)), title)
+    actor.record("changed", ", ".join(sorted({*wanted, *(d.key for d in (*made, *moved))})), title)
     return change_set
+
+
+def _make(actor: Actor, value: CoreDocument, title: str, change_set: ChangeSet) -> Document:
+    key = key_of(value)
+    there = Document.objects.filter(key=key).first()
+    if there is not None:
+        kind, _, name = key.partition("/")
+        was = " once; it is deleted" if there.deleted_at else ""
+        cure = "Bring that one back, or choose another name or id." if there.deleted_at else "Choose another name or id."
+        raise Problem(409, f"There is a {kind} {name} already{was}.", f"It is called {there.name}.", cure)
+    document = Document.objects.create(key=key, format=value.format, doc_id=value.id, name=value.name)
+    add_revision(actor, document, value, note=title, change_set=change_set)
+    _note(change_set, document, ChangeSetPart.Does.MADE)
+    return document
+
+
+def _put_away(key: str, change_set: ChangeSet, *, away: bool) -> Document:
+    """Delete a document, or bring it back. Raises NotFound where it isn't there to be so."""
+    document = Document.objects.select_for_update().filter(key=key).first()
+    if document is None or (document.deleted_at is None) != away:
+        raise NotFound(f"{'' if away else 'deleted '}{key.replace('/', ' ', 1)}")
+    document.deleted_at = timezone.now() if away else None
+    document.save(update_fields=["deleted_at"])
+    _note(change_set, document, ChangeSetPart.Does.DELETED if away else ChangeSetPart.Does.MADE)
+    return document
+
+
+def _note(change_set: ChangeSet, document: Document, does: ChangeSetPart.Does) -> None:
+    ChangeSetPart.objects.create(change_set=change_set, document=document, does=does, operations=Body.keep_json([]))
 
 
 def add_revision(

@@ -3,7 +3,6 @@
 from typing import cast
 
 from django.db import transaction
-from django.utils import timezone
 
 from amberkey.core.compare.operations import JsonDocument, Operation, compare, operation_from_json
 from amberkey.core.compare.views import chosen
@@ -11,8 +10,7 @@ from amberkey.core.documents.canonical import Json
 from amberkey.core.formats import read_any
 from amberkey.server.library.documents import digests, find, newest_of
 from amberkey.server.library.models import ChangeSet, ChangeSetPart, Document, Revision
-from amberkey.server.library.soundness import check_without
-from amberkey.server.library.verbs.change import change
+from amberkey.server.library.verbs.change import Making, change
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -57,7 +55,7 @@ def go_back(actor: Actor, key: str, number: int, seen: str) -> ChangeSet:
 
 
 @transaction.atomic
-def delete(actor: Actor, key: str) -> Document:
+def delete(actor: Actor, key: str) -> ChangeSet:
     """Delete a document; its revisions stay, so it can be brought back. Raises DocumentError where something needs it."""
     actor.require(Role.EDITOR)
     document = Document.objects.select_for_update().filter(key=key, deleted_at=None).first()
@@ -68,24 +66,17 @@ def delete(actor: Actor, key: str) -> Document:
     newest = document.newest
     if newest is not None and cast(JsonDocument, newest.body.json()).get("generated") is not None:
         raise Problem(409, f"{document.name} is compiled from the standard.", cure="Change the standard instead.")
-    check_without(key)
-    document.deleted_at = timezone.now()
-    document.save(update_fields=["deleted_at"])
-    actor.record("deleted", key)
-    return document
+    return change(actor, f"Deleted {document.name}", {}, making=Making(remove=[key]))
 
 
 @transaction.atomic
-def bring_back(actor: Actor, key: str) -> Document:
+def bring_back(actor: Actor, key: str) -> ChangeSet:
     """Bring a deleted document back as it was. Raises NotFound."""
     actor.require(Role.EDITOR)
-    document = Document.objects.select_for_update().filter(key=key).exclude(deleted_at=None).first()
+    document = Document.objects.filter(key=key).exclude(deleted_at=None).first()
     if document is None:
         raise NotFound(f"deleted {key.replace('/', ' ', 1)}")
-    document.deleted_at = None
-    document.save(update_fields=["deleted_at"])
-    actor.record("brought back", key)
-    return document
+    return change(actor, f"Brought back {document.name}", {}, making=Making(revive=[key]))
 
 
 @transaction.atomic
