@@ -18,6 +18,44 @@ reader         GET    /api/machines/waiting
 anybody        GET    /api/session
 anybody        POST   /api/session
 reader         DELETE /api/session
+reader         PUT    /api/session/password
+reader         GET    /api/session/open
+reader         POST   /api/session/others/end
+anybody        POST   /api/links/look
+anybody        POST   /api/links/use
+administrator  GET    /api/accounts
+administrator  POST   /api/accounts
+administrator  PUT    /api/accounts/{account_id}
+administrator  POST   /api/accounts/{account_id}/link
+administrator  POST   /api/accounts/{account_id}/sessions/end
+administrator  GET    /api/audit
+administrator  GET    /api/audit.csv
+reader         GET    /api/beginning
+editor         POST   /api/beginning/organisation
+reader         GET    /api/catalogue
+editor         POST   /api/catalogue
+reader         GET    /api/catalogue/{program}/{version}
+reader         POST   /api/catalogue/{program}/{version}/plan
+editor         PUT    /api/catalogue/{program}/{version}
+reader         GET    /api/tasks
+editor         POST   /api/tasks
+reader         GET    /api/tasks/neutral
+editor         POST   /api/tasks/neutral
+editor         PUT    /api/tasks/one/{task_id}
+reader         GET    /api/tasks/one/{task_id}/commands
+reader         POST   /api/tasks/merge/plan
+editor         POST   /api/tasks/merge
+editor         POST   /api/tasks/one/{task_id}/split
+reader         GET    /api/tasks/one/{task_id}/removal
+editor         POST   /api/tasks/one/{task_id}/removal
+editor         PUT    /api/tasks/families/{family_id}
+editor         POST   /api/tasks/families/{family_id}/removal
+editor         POST   /api/profiles/new
+editor         PUT    /api/profiles/{profile_id}/about
+reader         GET    /api/profiles/{profile_id}/holders
+editor         POST   /api/profiles/{profile_id}/holders
+reader         GET    /api/standard/beginnings
+editor         POST   /api/standard/beginnings
 reader         GET    /api/profiles
 releaser       POST   /api/profiles/{profile_id}/release
 editor         POST   /api/profiles/{profile_id}/lock
@@ -154,7 +192,9 @@ def call(one: Api, endpoint: str) -> int:
     """An empty request: whoever may call is told what is missing, or answered."""
     method, path = endpoint.split()
     path = re.sub(r"\{(order_id|import_id)\}", "00000000-0000-0000-0000-000000000000", path)
-    path = re.sub(r"\{(\w+_id)\}", lambda m: "1" if m[1] in ("change_id", "record_id", "draft_id") else "none", path)
+    path = re.sub(
+        r"\{(\w+_id)\}", lambda m: "1" if m[1] in ("change_id", "record_id", "draft_id", "account_id") else "none", path
+    )
     path = re.sub(r"\{\w+\}", "none", path)
     return one.client.generic(method, path, b"" if method == "GET" else b"{}", "application/json").status_code
 

@@ -253,7 +253,7 @@ class Program(Document):
     card_only: Flag = False
     add_ons: tuple[AddOn, ...] = ()
     scopes: tuple[Scope, ...]
-    commands: tuple[Command, ...]
+    commands: tuple[Command, ...] = ()
     settings_file: SettingsFile | None = None
     editions: tuple[Edition, ...] = ()
     releases: tuple[Release, ...] = ()

@@ -2,7 +2,8 @@
 
 from ninja import Router
 
-from amberkey.server.beginning import links
+from amberkey.server.beginning import links, steps
 
 router = Router(tags=["beginning"])
 router.add_router("", links.router)
+router.add_router("", steps.router)

@@ -8,7 +8,7 @@ from ninja import Router
 from ninja.utils import check_csrf
 from pydantic import Field
 
-from amberkey.server.library.verbs.take_facts import first_tables
+from amberkey.server.library.verbs.first import first_documents
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.addresses import address_of
 from amberkey.server.people.api import Session, session_of
@@ -66,6 +66,6 @@ def use(request: HttpRequest, given: UseIn) -> Session:
         user = use_link(given.secret, given.signs_in_as, given.name, given.password)
         was_right()
     if user.acting_role.value == "administrator":
-        first_tables(Actor(user))
+        first_documents(Actor(user))
     begin_session(request, user)
     return session_of(request)

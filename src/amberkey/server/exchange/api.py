@@ -24,6 +24,7 @@ from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
 
+TAKEN_OUT = "took out a bundle"
 router = Router(tags=["exchange"])
 AskedHow = Literal["", "add", "replace", "missing", "merge"]
 
@@ -79,6 +80,7 @@ def export_bundle(request: HttpRequest, profile_id: str) -> HttpResponse:
     profile = load(f"profile/{profile_id}", Profile)
     today = timezone.localdate()
     actor = actor_of(request)
+    actor.record(TAKEN_OUT, f"profile/{profile_id}")
     data = write_bundle(
         [profile],
         bundle_id=f"{profile.id}-{today:%Y-%m-%d}",

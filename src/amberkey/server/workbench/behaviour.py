@@ -180,7 +180,7 @@ def _with(program: Program, given: DraftIn) -> Program:
         if name not in FIELDS:
             raise NotFound(f"habit {name[:40]}")
         value[name] = cast(Json, after)
-    commands = cast(list[dict[str, Json]], value["commands"])
+    commands = cast(list[dict[str, Json]], value.get("commands", []))
     unknown = given.commands.keys() - {str(c["id"]) for c in commands}
     if unknown:
         raise NotFound(f"command {min(unknown)[:60]}")

@@ -12,8 +12,7 @@ from amberkey.core.programs.model import Program
 from amberkey.core.programs.reference import system_tables
 from amberkey.server.library.documents import key_of, newest_of
 from amberkey.server.library.models import Body, ChangeSet, Document, TakenFacts
-from amberkey.server.library.verbs.change import change, create
-from amberkey.server.library.verbs.release import release
+from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
@@ -32,17 +31,6 @@ class News:
 def note_taken(document: Document, shipped: Program, change_set: ChangeSet | None = None) -> None:
     """Remember which shipped table an organisation's copy comes from."""
     TakenFacts.objects.create(document=document, body=Body.keep(shipped.to_bytes()), change_set=change_set)
-
-
-@transaction.atomic
-def first_tables(actor: Actor) -> None:
-    """The shipped tables of the systems that aren't there yet, released at once: what desktops do is so for everybody."""
-    for shipped in system_tables():
-        key = key_of(shipped)
-        if not Document.objects.filter(key=key).exists():
-            document = create(actor, shipped, "As shipped")
-            note_taken(document, shipped)
-            release(actor, key, newest_of(document).number)
 
 
 def news() -> list[News]:

@@ -18,7 +18,8 @@ from amberkey.core.organisation.model import Organisation
 from amberkey.server.estate import ORGANISATION, current_estate, current_organisation, estate_with
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
-from amberkey.server.library.verbs.change import change, create
+from amberkey.server.library.verbs.change import change
+from amberkey.server.library.verbs.first import first_documents
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
@@ -127,5 +128,5 @@ def edit(actor: Actor, title: str, operations: Sequence[Operation]) -> ChangeSet
     try:
         newest_of(find(ORGANISATION))
     except NotFound:
-        create(actor, current_organisation(), "A first, empty organisation")
+        first_documents(actor)
     return change(actor, title, {ORGANISATION: operations})

@@ -1,0 +1,84 @@
+"""Programs made by hand."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from amberkey.core.documents.errors import DocumentError
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.programs.making import blank_program, like, new_version, read_keys, with_commands, write_keys
+
+PRESSES = st.sampled_from(
+    ["Control+S", "F12", "Control+,", "Control+;", ",", ";", "Alt+Shift+Plus", "Meta+-", "Control+O", "R"]
+)
+SHORTCUTS = st.lists(PRESSES, min_size=1, max_size=2).map(lambda p: read_shortcut(" then ".join(p)))
+
+
+@given(st.lists(SHORTCUTS, max_size=4, unique=True))
+def test_keys_that_are_written_are_read_as_the_same(shortcuts):
+    assert read_keys(write_keys(shortcuts)) == tuple(shortcuts)
+
+
+@pytest.mark.parametrize("text", ["Ctrl+S or F12", "ctrl s; f12", "Strg+S, F12", "Control+S\nF12", "Ctrl+S or F12 or Ctrl+S"])
+def test_keys_are_read_as_people_write_them(text):
+    assert list(map(str, read_keys(text))) == ["Control+S", "F12"]
+
+
+def program(*commands):
+    return with_commands(blank_program("Tide Ledger", "1.0", "business", ["windows", "linux"], ()), commands)
+
+
+def test_commands_get_ids_from_their_names_and_no_two_the_same():
+    made = program({"name": "Größe ändern"}, {"name": "Grösse andern"}, {"name": "Save", "keys": {"windows": "Ctrl+S or F2"}})
+    assert [c.id for c in made.commands] == ["grosse-andern", "grosse-andern-2", "save"]
+    assert list(map(str, made.commands[2].defaults_on("windows"))) == ["Control+S", "F2"]
+    assert made.commands[2].scope == "window"
+
+
+def test_a_renamed_command_is_found_by_its_old_id_and_keeps_the_rest():
+    made = program({"name": "Save", "keys": {"windows": "Ctrl+S"}, "risky": True})
+    now = with_commands(made, [{"id": "save", "name": "Keep"}])
+    assert (now.commands[0].id, now.commands[0].was, now.commands[0].risky) == ("keep", ("save",), True)
+    assert now.command("save") is now.commands[0]
+    back = with_commands(now, [{"id": "keep", "name": "Save"}, {"name": "Keep"}])
+    assert [c.id for c in back.commands] == ["save-2", "keep-2"]  # the ids that mean something else already stay theirs
+    assert back.command("save") is back.commands[0]
+
+
+def test_an_id_that_somebody_chose_stays():
+    made = program({"name": "Save"})
+    chosen = made.model_copy(update={"commands": (made.commands[0].model_copy(update={"id": "cmd.17"}),)})
+    assert with_commands(chosen, [{"id": "cmd.17", "name": "Keep"}]).commands[0].id == "cmd.17"
+
+
+@pytest.mark.parametrize(
+    "given, place, says",
+    [
+        ({"name": " "}, "commands[0].name", "no name"),
+        ({"id": "gone", "name": "Gone"}, "commands[0].id", "no command gone"),
+        ({"name": "Save", "keys": {"windows": "Ctrl+Nonsense"}}, "commands[0].keys.windows", "'Ctrl+Nonsense' on Windows"),
+        ({"name": "Save", "keys": {"macos": "Cmd+S"}}, "commands[0].keys.macos", "isn't there on macOS"),
+        ({"name": "Save", "scope": "attic"}, "commands[0].scope", "which isn't there"),
+        ({"name": "Save", "kind": "nonsense"}, "commands[0].kind", ""),
+    ],
+)
+def test_a_fault_is_told_with_its_row(given, place, says):
+    with pytest.raises(DocumentError) as caught:
+        program(given)
+    faults = [f.sentence() for f in caught.value.faults]
+    assert any(place in f and says in f for f in faults), faults
+
+
+def test_two_names_that_come_to_one_id_are_told_apart():
+    with pytest.raises(DocumentError, match=r"Tide-Ledger would be called tide-ledger in files"):
+        blank_program("Tide-Ledger", "1.0", "office", ["windows"], {"tide-ledger"})
+
+
+def test_a_program_like_another_has_its_commands_and_nothing_of_where_they_were_read():
+    made = program({"name": "Save", "keys": {"linux": "Ctrl+S"}})
+    copy = like(made, "Wave Ledger", "2", {made.id})
+    assert (copy.id, copy.version) == ("wave-ledger", "2")
+    assert [c.id for c in copy.commands] == ["save"]
+    assert new_version(made, "1.1", {"1.0"}).model_copy(update={"version": "1.0"}) == made
+    with pytest.raises(DocumentError, match=r"version 1\.0"):
+        new_version(made, "1.0", {"1.0"})
