@@ -129,15 +129,17 @@ function AccountRow({ account, onLink }: { account: Account; onLink: (handed: Ha
           <Button
             color="inherit"
             aria-label={`New link for ${account.name}`}
-            onClick={() =>
-              link.mutate(account, { onSuccess: (made) => onLink({ name: account.name, ...made }) })
-            }
+            onClick={() => link.mutate(account, { onSuccess: (made) => onLink({ name: account.name, ...made }) })}
           >
             New link
           </Button>
         )}
         {open > 0 && !account.me && (
-          <Button color="inherit" onClick={() => end.mutate(account)} aria-label={`End the sessions of ${account.name}`}>
+          <Button
+            color="inherit"
+            onClick={() => end.mutate(account)}
+            aria-label={`End the sessions of ${account.name}`}
+          >
             End {open} {open === 1 ? "session" : "sessions"}
           </Button>
         )}

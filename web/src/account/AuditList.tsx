@@ -23,10 +23,22 @@ export function AuditList() {
       <search className={styles.tools} aria-label="Look for what was done">
         <Words value={looked.words} onChange={(words) => look({ words })} width={190} />
         <span className={styles.choice}>
-          <One label="Who" value={looked.who} none="anybody" choices={named(actors)} onChange={(who) => look({ who })} />
+          <One
+            label="Who"
+            value={looked.who}
+            none="anybody"
+            choices={named(actors)}
+            onChange={(who) => look({ who })}
+          />
         </span>
         <span className={styles.choice}>
-          <One label="Did" value={looked.did} none="anything" choices={named(actions)} onChange={(did) => look({ did })} />
+          <One
+            label="Did"
+            value={looked.did}
+            none="anything"
+            choices={named(actions)}
+            onChange={(did) => look({ did })}
+          />
         </span>
         {(["since", "until"] as const).map((end) => (
           <TextField

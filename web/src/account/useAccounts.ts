@@ -50,7 +50,7 @@ export function useAddAccount() {
 type Change = { account: Account } & Schemas["AccountChangeIn"];
 
 export function useChangeAccount() {
-  const change = useAbout(
+  const change: ReturnType<typeof useAbout<Change, Account>> = useAbout(
     ({ account, ...body }: Change) =>
       answer(api.PUT("/api/accounts/{account_id}", { params: { path: { account_id: account.id } }, body })),
     (done) => (done.active ? `${done.name}: ${done.role}.` : `${done.name} may not sign in any more.`),

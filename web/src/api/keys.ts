@@ -7,6 +7,9 @@ export type Refresh = "first" | "around" | "last" | "kept";
 /** Every kind of answer that is kept, by the first word of its key. */
 export const KEYS = {
   session: "kept",
+  link: "kept",
+  accounts: "kept",
+  audit: "last",
   own: "kept",
   unseen: "kept",
   clashes: "first",
@@ -17,6 +20,9 @@ export const KEYS = {
   facts: "first",
   line: "first",
   profiles: "first",
+  catalogue: "first",
+  tasks: "first",
+  beginning: "first",
   releases: "first",
   organisation: "first",
   import: "first",

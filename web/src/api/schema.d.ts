@@ -3808,44 +3808,54 @@ export interface components {
             /** Lines */
             lines: string[];
         };
-        /** FamilyOut */
-        FamilyOut: {
+        /**
+         * ListedTaskOut
+         * @description `usual`: by platform, as text; `commands`: how many commands do it, in how many programs; `lines`: of the standard.
+         */
+        ListedTaskOut: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Members */
-            members: string[];
-            /** Whole */
-            whole: boolean;
-        };
-        /** TaskOut */
-        TaskOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Other Words */
-            other_words: string[];
             /** Group */
             group: string;
+            /** Other Words */
+            other_words: string[];
             /** Protected */
             protected: boolean;
+            /** Usual */
+            usual: {
+                [key: string]: string;
+            };
+            /** Commands */
+            commands: number;
+            /** Programs */
+            programs: number;
+            /** Lines */
+            lines: number;
             /** Family */
             family: string | null;
-            line: components["schemas"]["LineOut"] | null;
-            /** Further */
-            further: components["schemas"]["LineOut"][];
-            /** Cells */
-            cells: components["schemas"]["CellOut"][];
-            covered: components["schemas"]["CountOut"];
+        };
+        /** TaskFamilyOut */
+        TaskFamilyOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "shift" | "arrow" | "digit" | "letter";
+            /** Members */
+            members: string[];
         };
         /** TasksOut */
         TasksOut: {
             /** Tasks */
-            tasks: components["schemas"]["TaskOut"][];
+            tasks: components["schemas"]["ListedTaskOut"][];
             /** Families */
-            families: components["schemas"]["FamilyOut"][];
+            families: components["schemas"]["TaskFamilyOut"][];
             /** Without Task */
             without_task: number;
         };
@@ -3958,8 +3968,8 @@ export interface components {
             /** Commands */
             commands: components["schemas"]["SplitCommandIn"][];
         };
-        /** FamilyIn */
-        FamilyIn: {
+        /** TaskFamilyIn */
+        TaskFamilyIn: {
             /** Name */
             name: string;
             /**
@@ -4610,20 +4620,23 @@ export interface components {
              */
             drafts: components["schemas"]["TriedDraftIn"][];
         };
-        /**
-         * HolderOut
-         * @description Whom a profile is given to: everybody (then without id), a department, a role, a person or a machine.
-         */
+        /** HolderOut */
         HolderOut: {
             /**
-             * Whom
+             * Station
              * @enum {string}
              */
-            whom: "everybody" | "departments" | "roles" | "people" | "machines";
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
+            station: "remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text";
+            /** Program */
+            program: string;
+            /** Command */
+            command: string;
+            /** Command Name */
+            command_name: string;
+            /** Says */
+            says: string;
+            /** Source */
+            source: string;
         };
         /**
          * JudgementOut
@@ -4723,28 +4736,29 @@ export interface components {
         };
         /**
          * StepOut
-         * @description One step. `state`: it is done, it is the next one, or it comes later. `says` what there is, `unlocks` what it is for,
-         *     `count` in short what there is.
+         * @description What one station did with a press: takes, passes or unknown, and why; `source`: where it was read that it takes it.
          */
         StepOut: {
             /**
-             * Id
+             * Station
              * @enum {string}
              */
-            id: "organisation" | "programs" | "tasks" | "people" | "clashes" | "standard" | "profiles";
-            /** Title */
-            title: string;
+            station: "remap" | "input_method" | "guarded" | "intercept" | "system" | "browser_keeps" | "program" | "menu" | "browser" | "system_last" | "text";
+            /** Station Name */
+            station_name: string;
             /**
-             * State
+             * Outcome
              * @enum {string}
              */
-            state: "done" | "next" | "later";
+            outcome: "takes" | "passes" | "unknown";
             /** Says */
             says: string;
-            /** Unlocks */
-            unlocks: string;
-            /** Count */
-            count: string;
+            /** Scope Name */
+            scope_name: string;
+            /** Program Name */
+            program_name: string;
+            /** Source */
+            source: string;
         };
         /**
          * TriedOut
@@ -5446,6 +5460,21 @@ export interface components {
             description: string;
         };
         /**
+         * ProfileHolderOut
+         * @description Whom a profile is given to: everybody (then without id), a department, a role, a person or a machine.
+         */
+        ProfileHolderOut: {
+            /**
+             * Whom
+             * @enum {string}
+             */
+            whom: "everybody" | "departments" | "roles" | "people" | "machines";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * GiveIn
          * @description `given`: give it, or take it away again.
          */
@@ -5489,22 +5518,17 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** UseIn */
+        /**
+         * UseIn
+         * @description Program and command by id or name, as in a list.
+         */
         UseIn: {
-            /** Secret */
-            secret: string;
-            /**
-             * Signs In As
-             * @default
-             */
-            signs_in_as: string;
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-            /** Password */
-            password: string;
+            /** Program */
+            program: string;
+            /** Command */
+            command: string;
+            /** Weekly */
+            weekly: number;
         };
         /**
          * CountOut
@@ -5800,6 +5824,17 @@ export interface components {
             /** Seen In */
             seen_in: string;
         };
+        /** FamilyOut */
+        FamilyOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Members */
+            members: string[];
+            /** Whole */
+            whole: boolean;
+        };
         /** FigureOut */
         FigureOut: {
             /** Id */
@@ -5895,6 +5930,27 @@ export interface components {
             state: "not_offered" | "cannot" | "excepted" | "unbound" | "differs" | "clashes" | "agrees";
             /** Count */
             count: number;
+        };
+        /** TaskOut */
+        TaskOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Other Words */
+            other_words: string[];
+            /** Group */
+            group: string;
+            /** Protected */
+            protected: boolean;
+            /** Family */
+            family: string | null;
+            line: components["schemas"]["LineOut"] | null;
+            /** Further */
+            further: components["schemas"]["LineOut"][];
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
+            covered: components["schemas"]["CountOut"];
         };
         /**
          * WaitingOut
@@ -6763,10 +6819,10 @@ export interface components {
             title: string;
         };
         /**
-         * LookOut
+         * LinkLookOut
          * @description `first`: whoever has it becomes the first administrator, and chooses the name. Else it is for `signs_in_as`.
          */
-        LookOut: {
+        LinkLookOut: {
             /** First */
             first: boolean;
             /** Signs In As */
@@ -6779,10 +6835,27 @@ export interface components {
              */
             until: string;
         };
-        /** LookIn */
-        LookIn: {
+        /** LinkLookIn */
+        LinkLookIn: {
             /** Secret */
             secret: string;
+        };
+        /** LinkUseIn */
+        LinkUseIn: {
+            /** Secret */
+            secret: string;
+            /**
+             * Signs In As
+             * @default
+             */
+            signs_in_as: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Password */
+            password: string;
         };
         /**
          * BeginningLineOut
@@ -6796,9 +6869,34 @@ export interface components {
             /** Missing */
             missing: boolean;
             /** Steps */
-            steps: components["schemas"]["StepOut"][];
+            steps: components["schemas"]["LineStepOut"][];
             /** Neutral Tasks */
             neutral_tasks: number;
+        };
+        /**
+         * LineStepOut
+         * @description One step. `state`: it is done, it is the next one, or it comes later. `says` what there is, `unlocks` what it is for,
+         *     `count` in short what there is.
+         */
+        LineStepOut: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "organisation" | "programs" | "tasks" | "people" | "clashes" | "standard" | "profiles";
+            /** Title */
+            title: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "next" | "later";
+            /** Says */
+            says: string;
+            /** Unlocks */
+            unlocks: string;
+            /** Count */
+            count: string;
         };
         /**
          * OrganisationIn
@@ -11525,7 +11623,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FamilyIn"];
+                "application/json": components["schemas"]["TaskFamilyIn"];
             };
         };
         responses: {
@@ -14602,7 +14700,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HolderOut"][];
+                    "application/json": components["schemas"]["ProfileHolderOut"][];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -19166,7 +19264,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LookIn"];
+                "application/json": components["schemas"]["LinkLookIn"];
             };
         };
         responses: {
@@ -19176,7 +19274,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LookOut"];
+                    "application/json": components["schemas"]["LinkLookOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -19262,7 +19360,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UseIn"];
+                "application/json": components["schemas"]["LinkUseIn"];
             };
         };
         responses: {

@@ -9,13 +9,22 @@ import { useRights } from "../shared/useSession";
 import styles from "./Profiles.module.css";
 import type { Profile } from "./useProfiles";
 
-/** Deleting the profile, and the deleted documents that can be brought back. */
+/** Deleting the profile, and the deleted ones that can be brought back. */
 export function Deleting({ profile, onGone }: { profile: Profile; onGone: () => void }) {
   const rights = useRights();
+  if (!rights.edit) return null;
+  return (
+    <section className={styles.actions} aria-label="Deleted ones">
+      <DeleteIt kind="profile" id={profile.id} name={profile.name} onGone={onGone} />
+      <Deleted kind="profile" />
+    </section>
+  );
+}
+
+function useBring() {
   const says = useSays();
   const changed = useChanged();
-  const deleted = useQuery({ queryKey: key("line", "deleted"), queryFn: () => answer(api.GET("/api/deleted")) });
-  const bring = useMutation({
+  return useMutation({
     mutationFn: ({ kind, id }: { kind: string; id: string }) =>
       answer(api.POST("/api/deleted/{kind}/{doc_id}", { params: { path: { kind, doc_id: id } } })),
     onSuccess: async (back) => {
@@ -24,13 +33,23 @@ export function Deleting({ profile, onGone }: { profile: Profile; onGone: () => 
     },
     onError: says.refused,
   });
+}
+
+interface DeleteItProps {
+  kind: "profile" | "program";
+  id: string;
+  name: string;
+  onGone: () => void;
+}
+
+/** Deletes a document; it can be brought back. */
+export function DeleteIt({ kind, id, name, onGone }: DeleteItProps) {
+  const says = useSays();
+  const changed = useChanged();
+  const bring = useBring();
   const remove = useMutation({
     mutationFn: () =>
-      answer(
-        api.POST("/api/documents/{kind}/{doc_id}/delete", {
-          params: { path: { kind: "profile", doc_id: profile.id } },
-        }),
-      ),
+      answer(api.POST("/api/documents/{kind}/{doc_id}/delete", { params: { path: { kind, doc_id: id } } })),
     onSuccess: async (gone) => {
       onGone();
       await changed();
@@ -38,20 +57,27 @@ export function Deleting({ profile, onGone }: { profile: Profile; onGone: () => 
     },
     onError: says.refused,
   });
-  if (!rights.edit) return null;
   return (
-    <section className={styles.actions} aria-label="Deleted ones">
-      <Button color="inherit" variant="outlined" loading={remove.isPending} onClick={() => remove.mutate()}>
-        Delete {profile.name}
-      </Button>
-      {(deleted.data ?? []).map((d) => (
-        <span key={d.key}>
-          {d.name}, deleted {dayOf(d.at)}{" "}
-          <Button size="small" color="inherit" onClick={() => bring.mutate({ kind: d.kind, id: d.id })}>
-            Bring it back
-          </Button>
-        </span>
-      ))}
-    </section>
+    <Button color="inherit" variant="outlined" loading={remove.isPending} onClick={() => remove.mutate()}>
+      Delete {name}
+    </Button>
   );
+}
+
+/** The deleted documents of a kind, each to be brought back. */
+export function Deleted({ kind }: { kind: string }) {
+  const rights = useRights();
+  const bring = useBring();
+  const deleted = useQuery({ queryKey: key("line", "deleted"), queryFn: () => answer(api.GET("/api/deleted")) });
+  if (!rights.edit) return null;
+  return (deleted.data ?? [])
+    .filter((d) => d.kind === kind)
+    .map((d) => (
+      <span key={d.key}>
+        {d.name}, deleted {dayOf(d.at)}{" "}
+        <Button size="small" color="inherit" onClick={() => bring.mutate({ kind: d.kind, id: d.id })}>
+          Bring it back
+        </Button>
+      </span>
+    ));
 }

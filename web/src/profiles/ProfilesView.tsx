@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Space } from "../comparing/Space";
 import { useOrganisation } from "../organisation/useOrganisation";
@@ -11,6 +12,7 @@ import { useRights } from "../shared/useSession";
 import { Deleting } from "./Deleting";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
+import { AboutProfile, MakeProfile } from "./MakeProfile";
 import styles from "./Profiles.module.css";
 import { Releases } from "./Releases";
 import { Reserved } from "./Reserved";
@@ -22,24 +24,45 @@ export function ProfilesView() {
   const profiles = useProfiles();
   const [params, setParams] = useSearchParams();
   const rights = useRights();
+  const [making, setMaking] = useState(false);
   if (profiles.isError) return <Trouble error={profiles.error} again={() => profiles.refetch()} />;
   if (!profiles.data) return <Waiting what="the profiles" />;
   const profile = profiles.data.find((p) => p.id === params.get("profile")) ?? profiles.data[0];
-  if (!profile) {
-    return (
-      <>
-        <Empty title="There is no profile yet." />
-        {/* People, machines and programs wait for release all the same. */}
-        <Releases />
-      </>
-    );
-  }
   const choose = (id: string) =>
     setParams((old) => {
       const next = new URLSearchParams(old);
       next.set("profile", id);
       return next;
     });
+  const maker = making && (
+    <MakeProfile
+      profiles={profiles.data}
+      onMade={(id) => {
+        setMaking(false);
+        choose(id);
+      }}
+      onLeave={() => setMaking(false)}
+    />
+  );
+  const make = rights.edit && (
+    <Button variant="outlined" color="inherit" aria-expanded={making} onClick={() => setMaking(!making)}>
+      Make a profile
+    </Button>
+  );
+  if (!profile) {
+    return (
+      <>
+        {maker || (
+          <Empty title="There is no profile yet.">
+            <p>A profile holds what is set otherwise than programs ship it, for everybody or for some.</p>
+            {make}
+          </Empty>
+        )}
+        {/* People, machines and programs wait for release all the same. */}
+        <Releases />
+      </>
+    );
+  }
   return (
     <div className={styles.page}>
       <div className={styles.main}>
@@ -49,7 +72,9 @@ export function ProfilesView() {
           <span className={`${screen.right} ${styles.choice}`}>
             <One label="Profile" value={profile.id} choices={profiles.data} onChange={choose} />
           </span>
+          {make}
         </div>
+        {maker}
         <HistoryLine profile={profile} />
         <p className={styles.links}>
           <Link to={{ pathname: "/profiles/history", search: `of=profile/${profile.id}` }}>All its revisions</Link>
@@ -58,6 +83,7 @@ export function ProfilesView() {
           </Link>
         </p>
         <Actions profile={profile} />
+        <AboutProfile key={`about ${profile.id}`} profile={profile} />
         <Releases />
         <ImportPanel key={profile.id} profile={profile} />
         <Entries profile={profile} />

@@ -39,6 +39,6 @@ export function useRights() {
   return {
     edit: me?.may_edit ?? false,
     release: me?.may_release ?? false,
-    administer: me?.role === "administrator",
+    administer: me?.may_administer ?? false,
   };
 }

@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
-import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { useBeginning } from "../beginning/useBeginning";
 import { USUAL } from "../clashes/filters";
 import { useClashes } from "../clashes/useClashes";
 import { useWaitingMachines } from "../fleet/useAgents";
@@ -61,7 +62,9 @@ function Rail() {
   const { search } = useLocation();
   const open = clashes.data?.groups.filter((g) => g.allowed === null && USUAL.includes(g.severity)).length ?? 0;
   const waiting = machines.data?.need_you ?? 0;
+  const missing = useBeginning().data?.missing ?? false;
   const places = [
+    ...(missing ? [{ to: "/today", text: "Today", count: 0, says: "" }] : []),
     { to: "/standard", text: "Standard", count: 0, says: "" },
     { to: "/programs", text: "Programs", count: 0, says: "" },
     { to: "/clashes", text: "Clashes", count: open, says: "to decide" },
@@ -72,6 +75,7 @@ function Rail() {
   ];
   const navigate = useNavigate();
   const go = (to: string) => () => navigate({ pathname: to, search: lensParts(search) });
+  useAction("today", go("/today"));
   useAction("standard", go("/standard"));
   useAction("programs", go("/programs"));
   useAction("clashes", go("/clashes"));
@@ -138,11 +142,15 @@ function Tools() {
         {shown}
         <span className="unseen">, another look</span>
       </Button>
-      <span className={styles.who} title={me?.role}>
+      <Link
+        className={styles.who}
+        to="/account"
+        title={`${me?.role}: password, sessions${rights.administer ? ", accounts" : ""}`}
+      >
         <span className="unseen">Signed in: </span>
         {me?.name}
         <span className="unseen">, {me?.role}</span>
-      </span>
+      </Link>
       <Button color="inherit" onClick={() => signOut.mutate()}>
         Sign out
       </Button>

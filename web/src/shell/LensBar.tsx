@@ -1,6 +1,7 @@
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { memo, useId, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { Lens, LensSetup } from "../shared/lens";
 import { useLens, useLenses } from "../shared/lens";
 import { useAction } from "../shared/own/own";
@@ -21,6 +22,14 @@ function firstOfEach(setups: LensSetup[], by: (s: LensSetup) => string): LensSet
 export function LensBar() {
   const [lens, change] = useLens();
   const lenses = useLenses().data;
+  if (lenses?.length === 0) {
+    return (
+      <div className={styles.sentence}>
+        <span>Seen by nobody yet: people at machines make</span>{" "}
+        <Link to="/organisation/people">a keyboard to look through</Link>
+      </div>
+    );
+  }
   if (!lens || !lenses) return null;
   return <Sentence lens={lens} lenses={lenses} change={change} />;
 }

@@ -22,11 +22,11 @@ router = Router(tags=["people"])
 Secret = Annotated[str, Field(max_length=200)]
 
 
-class LookIn(Schema):
+class LinkLookIn(Schema):
     secret: Secret
 
 
-class LookOut(Schema):
+class LinkLookOut(Schema):
     """`first`: whoever has it becomes the first administrator, and chooses the name. Else it is for `signs_in_as`."""
 
     first: bool
@@ -35,21 +35,21 @@ class LookOut(Schema):
     until: datetime.datetime
 
 
-class UseIn(Schema):
+class LinkUseIn(Schema):
     secret: Secret
     signs_in_as: Annotated[str, Field(max_length=150)] = ""
     name: Annotated[str, Field(max_length=150)] = ""
     password: Annotated[str, Field(max_length=1000)]
 
 
-@router.post("/links/look", response=LookOut, auth=None)
-def look(request: HttpRequest, given: LookIn) -> LookOut:
+@router.post("/links/look", response=LinkLookOut, auth=None)
+def look(request: HttpRequest, given: LinkLookIn) -> LinkLookOut:
     """Whose a one-time link is. Refused where it doesn't work, with the reason."""
     with gate.one_try(address_of(request)) as was_right:
         link = look_at_link(given.secret)
         was_right()
     user = link.user
-    return LookOut(
+    return LinkLookOut(
         first=user is None,
         signs_in_as=user.username if user else "",
         name=user.display_name if user else "",
@@ -58,7 +58,7 @@ def look(request: HttpRequest, given: LookIn) -> LookOut:
 
 
 @router.post("/links/use", response=Session, auth=None)
-def use(request: HttpRequest, given: UseIn) -> Session:
+def use(request: HttpRequest, given: LinkUseIn) -> Session:
     """Set a password by a one-time link, and be signed in."""
     if check_csrf(request) is not None:
         raise too_old_to_write()

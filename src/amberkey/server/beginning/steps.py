@@ -27,7 +27,7 @@ router = Router(tags=["beginning"])
 StepId = Literal["organisation", "programs", "tasks", "people", "clashes", "standard", "profiles"]
 
 
-class StepOut(Schema):
+class LineStepOut(Schema):
     """One step. `state`: it is done, it is the next one, or it comes later. `says` what there is, `unlocks` what it is for,
     `count` in short what there is."""
 
@@ -45,7 +45,7 @@ class BeginningLineOut(Schema):
     organisation: str
     named: bool
     missing: bool
-    steps: list[StepOut]
+    steps: list[LineStepOut]
     neutral_tasks: int
 
 
@@ -94,7 +94,7 @@ def name_organisation(request: HttpRequest, given: OrganisationIn) -> ChangeOut:
     return ChangeOut(id=done.id, title=done.title)
 
 
-def _steps() -> "list[tuple[StepOut, bool]]":
+def _steps() -> "list[tuple[LineStepOut, bool]]":
     organisation, estate, standard = current_organisation(), current_estate(), current_standard()
     programs = [p for p in _programs() if p.kind != "system"]
     commands = sum(len(p.commands) for p in programs)
@@ -176,8 +176,8 @@ def _steps() -> "list[tuple[StepOut, bool]]":
     ]
 
 
-def _step(step: StepId, title: str, says: str, unlocks: str, count: str, done: bool) -> "tuple[StepOut, bool]":
-    return StepOut(id=step, title=title, state="later", says=says, unlocks=unlocks, count=count), done
+def _step(step: StepId, title: str, says: str, unlocks: str, count: str, done: bool) -> "tuple[LineStepOut, bool]":
+    return LineStepOut(id=step, title=title, state="later", says=says, unlocks=unlocks, count=count), done
 
 
 def _many(count: int, one: str, several: str = "") -> str:

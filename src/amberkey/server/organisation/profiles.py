@@ -48,7 +48,7 @@ class AboutIn(Schema):
     description: _Describe = ""
 
 
-class HolderOut(Schema):
+class ProfileHolderOut(Schema):
     """Whom a profile is given to: everybody (then without id), a department, a role, a person or a machine."""
 
     whom: Whom
@@ -100,16 +100,16 @@ def describe_profile(request: HttpRequest, profile_id: str, given: AboutIn) -> C
     return _told(change(actor_of(request), title, {key: operations}))
 
 
-@router.get("/profiles/{profile_id}/holders", response=list[HolderOut])
-def holders(request: HttpRequest, profile_id: str) -> list[HolderOut]:
+@router.get("/profiles/{profile_id}/holders", response=list[ProfileHolderOut])
+def holders(request: HttpRequest, profile_id: str) -> list[ProfileHolderOut]:
     """Whom a profile is given to, the widest first."""
     if not sees_document(f"profile/{profile_id}"):
         raise NotFound(f"profile {profile_id[:60]}")
     load(f"profile/{profile_id}", Profile)
     organisation = current_organisation()
-    found = [HolderOut(whom="everybody", id="", name="everybody")] if profile_id in organisation.profiles else []
+    found = [ProfileHolderOut(whom="everybody", id="", name="everybody")] if profile_id in organisation.profiles else []
     for whom in _groups():
-        found += [HolderOut(whom=whom, id=g.id, name=g.name) for g in _items(organisation, whom) if profile_id in g.profiles]
+        found += [ProfileHolderOut(whom=whom, id=g.id, name=g.name) for g in _items(organisation, whom) if profile_id in g.profiles]
     return found
 
 

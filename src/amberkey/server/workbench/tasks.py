@@ -37,7 +37,7 @@ TASKS = "tasks/tasks"
 _Words = Annotated[list[Annotated[str, Field(min_length=1, max_length=200)]], Field(max_length=60)]
 
 
-class TaskOut(Schema):
+class ListedTaskOut(Schema):
     """`usual`: by platform, as text; `commands`: how many commands do it, in how many programs; `lines`: of the standard."""
 
     id: str
@@ -52,7 +52,7 @@ class TaskOut(Schema):
     family: str | None
 
 
-class FamilyOut(Schema):
+class TaskFamilyOut(Schema):
     id: str
     name: str
     step: Step
@@ -60,8 +60,8 @@ class FamilyOut(Schema):
 
 
 class TasksOut(Schema):
-    tasks: list[TaskOut]
-    families: list[FamilyOut]
+    tasks: list[ListedTaskOut]
+    families: list[TaskFamilyOut]
     without_task: int
 
 
@@ -109,7 +109,7 @@ class SplitIn(Schema):
     commands: Annotated[list[SplitCommandIn], Field(min_length=1, max_length=2000)]
 
 
-class FamilyIn(Schema):
+class TaskFamilyIn(Schema):
     name: Name
     step: Step
     members: Annotated[list[str], Field(min_length=2, max_length=12)]
@@ -146,7 +146,7 @@ def tasks(request: HttpRequest) -> TasksOut:
         lines[line.task] = lines.get(line.task, 0) + 1
     return TasksOut(
         tasks=[
-            TaskOut(
+            ListedTaskOut(
                 id=t.id,
                 name=t.name,
                 group=t.group,
@@ -160,7 +160,7 @@ def tasks(request: HttpRequest) -> TasksOut:
             )
             for t in value.tasks
         ],
-        families=[FamilyOut(id=f.id, name=f.name, step=f.step, members=list(f.members)) for f in value.families],
+        families=[TaskFamilyOut(id=f.id, name=f.name, step=f.step, members=list(f.members)) for f in value.families],
         without_task=sum(c.task is None for p in programs if p.kind != "system" for c in p.commands),
     )
 
@@ -267,7 +267,7 @@ def remove_task(request: HttpRequest, task_id: str) -> ChangeOut:
 
 
 @router.put("/tasks/families/{family_id}", response=ChangeOut, auth=By(Role.EDITOR))
-def change_family(request: HttpRequest, family_id: str, given: FamilyIn) -> ChangeOut:
+def change_family(request: HttpRequest, family_id: str, given: TaskFamilyIn) -> ChangeOut:
     """A family as it shall be; `new` as id makes one. Its members leave the families that they were in."""
     now = current_estate().tasks
     for member in given.members:

@@ -2,13 +2,14 @@ import Button from "@mui/material/Button";
 import { useDeferredValue, useState } from "react";
 import { EnrolAgent } from "../../fleet/EnrolAgent";
 import { Consequences } from "../../shared/Consequences";
+import { saveKey } from "../../shared/saveKey";
 import { useRights } from "../../shared/useSession";
 import type { ItemChange, Organisation, Row, Section } from "../useOrganisation";
 import { useChangeItems, usePlan } from "../useOrganisation";
 import { EffectiveView } from "./EffectiveView";
 import styles from "./Items.module.css";
 import type { Item, Seat } from "./item";
-import { changesOf, idFrom, seatChanges, text, withField } from "./item";
+import { changesOf, idFrom, likelyLayout, seatChanges, text, usedAtFirst, withField } from "./item";
 import { MachineForm } from "./MachineForm";
 import type { Place } from "./PersonForm";
 import { PersonForm } from "./PersonForm";
@@ -50,8 +51,10 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
     const next = withField(before ?? item, "retired", retired ? null : day);
     save(`${retired ? "Brought back" : "Retired"} ${name}`, changesOf(section, before, next), true);
   };
+  const keep = () => save(before ? `Changed ${name}` : `Added ${name}`, items, !before);
+  const able = rights.edit && items.length > 0 && ready && !plan.isError && !change.isPending;
   return (
-    <aside className={styles.panel} aria-label={name}>
+    <aside className={styles.panel} aria-label={name} onKeyDown={saveKey(() => able && keep())}>
       <div className={styles.head}>
         <h2>{name}</h2>
         {section === "people" && row && !retired && rights.edit && (
@@ -93,7 +96,8 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
                 variant="contained"
                 disabled={items.length === 0 || !ready || plan.isError}
                 loading={change.isPending}
-                onClick={() => save(before ? `Changed ${name}` : `Added ${name}`, items, !before)}
+                title="Ctrl+Enter"
+                onClick={keep}
               >
                 {before ? "Save" : `Add this ${one}`}
               </Button>
@@ -125,11 +129,18 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
 function fresh(section: Section, organisation: Organisation): Item {
   if (section === "people") return { name: "", department: organisation.departments[0]?.id ?? "" };
   const platform = organisation.platforms[0];
+  if (!platform) return { name: "" };
+  const layout = likelyLayout(
+    platform.layouts.map((l) => l.id),
+    navigator.language,
+  );
+  const body = layout === "us" ? "ansi" : "iso";
   return {
     name: "",
-    platform: platform?.id ?? "",
-    edition: platform?.editions[0] ?? "",
-    layouts: [],
-    body: organisation.bodies[0]?.id ?? "",
+    platform: platform.id,
+    edition: platform.editions[0] ?? "",
+    layouts: layout ? [layout] : [],
+    body: organisation.bodies.some((b) => b.id === body) ? body : (organisation.bodies[0]?.id ?? ""),
+    programs: usedAtFirst(organisation, platform.id),
   };
 }

@@ -7,7 +7,7 @@ import type { Organisation } from "../useOrganisation";
 import { InputMethodForm } from "./InputMethodForm";
 import styles from "./Items.module.css";
 import type { Item } from "./item";
-import { list, text, withField } from "./item";
+import { list, text, usedAtFirst, withField } from "./item";
 import { SessionForm } from "./SessionForm";
 
 const TOP_ROW = ["function keys", "special keys"].map((id) => ({ id, name: id }));
@@ -82,7 +82,12 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
           value={text(item, "platform")}
           choices={organisation.platforms}
           disabled={disabled}
-          onChange={(id) => onItem(withField(withField(item, "platform", id), "layouts", []))}
+          onChange={(id) => {
+            const own = new Set(organisation.programs.filter((p) => p.kind === "system").map((p) => p.id));
+            const kept = ((item.programs as Used[] | undefined) ?? []).filter((u) => !own.has(u.id));
+            const programs = [...usedAtFirst({ ...organisation, machines: 1 }, id), ...kept];
+            onItem({ ...withField(withField(item, "platform", id), "layouts", []), programs });
+          }}
         />
         <Free
           label="Edition"

@@ -1,4 +1,4 @@
-import type { ItemChange } from "../useOrganisation";
+import type { ItemChange, Organisation } from "../useOrganisation";
 
 /** An item of the organisation as its document has it; what isn't there is at its default. */
 export type Item = Record<string, unknown>;
@@ -29,6 +29,29 @@ export function idFrom(name: string): string {
     .replace(/[^a-z0-9]+/g, "-")
     .replace(/^-+|-+$/g, "")
     .slice(0, 80);
+}
+
+/** The layout that somebody with a browser in this language most likely types on; of those that there are. */
+export function likelyLayout(layouts: string[], language: string): string | undefined {
+  const [spoken = "", place = ""] = language.toLowerCase().split("-");
+  const named = [place, spoken].filter(Boolean);
+  return (
+    named.flatMap((n) => layouts.filter((l) => l === n || l.startsWith(`${n}(`)))[0] ??
+    (layouts.includes("us") ? "us" : layouts[0])
+  );
+}
+
+const SEVERAL = 12;
+
+/** What a first machine of a platform has: the system itself, and the programs that are known, where they are few. */
+export function usedAtFirst(organisation: Organisation, platform: string): { id: string; version: string }[] {
+  const there = organisation.programs.filter((p) => p.platforms.includes(platform));
+  const own = there.filter((p) => p.kind !== "system");
+  const few = own.length <= SEVERAL && organisation.machines === 0 ? own : [];
+  return [...there.filter((p) => p.kind === "system"), ...few].map((p) => ({
+    id: p.id,
+    version: p.versions.at(-1) ?? "",
+  }));
 }
 
 /** The changes between two states of an item, or none where they are the same. */

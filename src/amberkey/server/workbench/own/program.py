@@ -24,6 +24,7 @@ _SCOPES = (
 )
 ACTIONS: tuple[tuple[str, str, str], ...] = (
     ("shortcuts", "List Amber Key's own shortcuts", "?"),
+    ("today", "Go to Today", "D"),
     ("standard", "Go to Standard", "G"),
     ("programs", "Go to Programs", "P"),
     ("clashes", "Go to Clashes", "C"),

@@ -1,0 +1,98 @@
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
+import TextField from "@mui/material/TextField";
+import type { Schemas } from "../../api/client";
+import { One } from "../../shared/fields";
+import type { Draft, Row } from "./draft";
+import styles from "./Making.module.css";
+
+interface ChosenProps {
+  rows: Row[];
+  draft: Draft;
+  tasks: Schemas["ListedTaskOut"][];
+  kinds: string[];
+  /** What shall be so of all of them; null takes them out. */
+  onChange: (part: Partial<Row> | null) => void;
+  onDone: () => void;
+}
+
+/** The rest of a command; of several, what they shall have together. */
+export function ChosenPanel({ rows, draft, tasks, kinds, onChange, onDone }: ChosenProps) {
+  const [first] = rows;
+  if (!first) return null;
+  const one = rows.length === 1;
+  const same = <K extends keyof Row>(field: K): Row[K] | "" =>
+    rows.every((r) => r[field] === first[field]) ? first[field] : "";
+  const pick = (
+    label: string,
+    field: "scope" | "kind" | "task" | "closes",
+    choices: { id: string; name: string }[],
+    none?: string,
+  ) => (
+    <One
+      label={label}
+      value={(same(field) as string | null) ?? ""}
+      choices={choices}
+      none={none ?? (one ? undefined : "as each has it")}
+      onChange={(id) => onChange({ [field]: id || null })}
+    />
+  );
+  return (
+    <section className={styles.panel} aria-label={one ? first.name : `${rows.length} commands`}>
+      <h2>{one ? first.name || "New command" : `${rows.length} commands`}</h2>
+      {pick(
+        "Live in",
+        "scope",
+        draft.scopes.map((s) => ({ id: s.id ?? s.name, name: s.name })),
+      )}
+      {pick("Task", "task", tasks, "no task")}
+      {pick(
+        "Kind",
+        "kind",
+        kinds.map((k) => ({ id: k, name: k })),
+      )}
+      {!one && <TextField label="Group" value={same("group")} onChange={(e) => onChange({ group: e.target.value })} />}
+      {one && (
+        <>
+          <TextField
+            label="Told in a sentence"
+            value={first.description}
+            multiline
+            maxRows={4}
+            onChange={(e) => onChange({ description: e.target.value })}
+          />
+          <TextField
+            label="Other words for it"
+            value={first.otherWords}
+            helperText="Several with semicolons between."
+            onChange={(e) => onChange({ otherWords: e.target.value })}
+          />
+          <TextField label="What it opens" value={first.opens} onChange={(e) => onChange({ opens: e.target.value })} />
+          {first.opens &&
+            pick(
+              "Closed again by",
+              "closes",
+              draft.rows.filter((r) => r.id).map((r) => ({ id: r.id as string, name: r.name })),
+              "nothing",
+            )}
+          {first.was.length > 0 && <p className={styles.was}>Was called {first.was.join(", ")} in files.</p>}
+        </>
+      )}
+      <FormControlLabel
+        control={
+          <Switch checked={rows.every((r) => r.risky)} onChange={(e) => onChange({ risky: e.target.checked })} />
+        }
+        label="Risky: pressed by mistake, it does harm"
+      />
+      <div className={styles.acts}>
+        <Button variant="outlined" color="inherit" onClick={() => onChange(null)}>
+          Take {one ? "it" : "them"} out
+        </Button>
+        <Button color="inherit" onClick={onDone}>
+          Done
+        </Button>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,145 @@
+import type { Edit, Edited, EditedCommand } from "./useCatalogue";
+
+/** A row of the sheet: a command as it shall be. `row` names it while it is edited; a new one has no id yet. */
+export interface Row {
+  row: number;
+  id: string | null;
+  name: string;
+  was: string[];
+  group: string;
+  scope: string;
+  description: string;
+  otherWords: string;
+  kind: EditedCommand["kind"];
+  task: string | null;
+  risky: boolean;
+  opens: string;
+  closes: string | null;
+  keys: Record<string, string>;
+}
+
+export interface Draft {
+  name: string;
+  description: string;
+  kind: Edited["kind"];
+  platforms: Edited["platforms"];
+  scopes: Edit["scopes"];
+  rows: Row[];
+  next: number;
+}
+
+export function draftOf(program: Edited): Draft {
+  const rows = program.commands.map((c, n) => ({
+    row: n,
+    id: c.id,
+    name: c.name,
+    was: c.was,
+    group: c.group,
+    scope: c.scope,
+    description: c.description,
+    otherWords: c.other_words.join("; "),
+    kind: c.kind,
+    task: c.task,
+    risky: c.risky,
+    opens: c.opens,
+    closes: c.closes,
+    keys: c.keys,
+  }));
+  return {
+    name: program.name,
+    description: program.description,
+    kind: program.kind,
+    platforms: program.platforms,
+    scopes: program.scopes.map((s) => ({ id: s.id, name: s.name, parent: s.parent, takes_text: s.takes_text })),
+    rows,
+    next: rows.length,
+  };
+}
+
+export function editOf(draft: Draft, digest: string): Edit {
+  return {
+    digest,
+    name: draft.name,
+    description: draft.description,
+    kind: draft.kind,
+    platforms: draft.platforms,
+    scopes: draft.scopes,
+    commands: draft.rows.map((r) => ({
+      ...(r.id ? { id: r.id } : {}),
+      name: r.name,
+      group: r.group,
+      scope: r.scope,
+      description: r.description,
+      other_words: r.otherWords
+        .split(/;|\n/)
+        .map((w) => w.trim())
+        .filter(Boolean),
+      kind: r.kind,
+      task: r.task,
+      risky: r.risky,
+      opens: r.opens,
+      closes: r.closes,
+      keys: r.keys,
+    })),
+  };
+}
+
+export function sameDraft(a: Draft, b: Draft): boolean {
+  return JSON.stringify(editOf(a, "")) === JSON.stringify(editOf(b, ""));
+}
+
+/** Commands typed as lines: a name, and behind a colon or a tab the keys on the platform. */
+export function rowsFrom(text: string, draft: Draft, platform: string): Row[] {
+  const root = draft.scopes.find((s) => !s.parent)?.id ?? "";
+  const last = draft.rows.at(-1);
+  return text
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean)
+    .map((line, n) => {
+      const [name = "", keys = ""] = line.split(/\t|:\s+|:$/, 2);
+      return {
+        row: draft.next + n,
+        id: null,
+        name: name.trim(),
+        was: [],
+        group: last?.group ?? "",
+        scope: last?.scope ?? root,
+        description: "",
+        otherWords: "",
+        kind: "built-in" as const,
+        task: null,
+        risky: false,
+        opens: "",
+        closes: null,
+        keys: keys.trim() ? { [platform]: keys.trim() } : {},
+      };
+    });
+}
+
+/** Faults by the row that they stand in, from places such as `commands[3].keys.windows`. */
+export function faultsByRow(
+  faults: { place: string; says: string; cure: string }[],
+  draft: Draft,
+): Map<number, string> {
+  const found = new Map<number, string>();
+  for (const fault of faults) {
+    const at = fault.place.match(/^commands\[(\d+)\]/)?.[1] ?? fault.says.match(/commands\[(\d+)\]/)?.[1];
+    const row = at === undefined ? undefined : draft.rows[Number(at)]?.row;
+    if (row !== undefined && !found.has(row)) found.set(row, `${fault.says} ${fault.cure}`);
+  }
+  return found;
+}
+
+/** The id that a scope made here is called by until it is saved: the same one that the server would give it. */
+export function newScopeId(name: string, taken: string[]): string {
+  const base =
+    name
+      .toLowerCase()
+      .normalize("NFKD")
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-+|-+$/g, "") || "scope";
+  let id = base;
+  for (let n = 2; taken.includes(id); n += 1) id = `${base}-${n}`;
+  return id;
+}

@@ -1,0 +1,78 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { answer, api } from "../api/client";
+import { key } from "../api/keys";
+import { useDone } from "../shared/useDone";
+
+export type Task = Schemas["ListedTaskOut"];
+export type Family = Schemas["TaskFamilyOut"];
+
+export function useNeutral() {
+  return useQuery({ queryKey: key("tasks", "neutral"), queryFn: () => answer(api.GET("/api/tasks/neutral")) });
+}
+
+export function useTakeNeutral() {
+  return useDone((groups: string[]) => answer(api.POST("/api/tasks/neutral", { body: { groups } })));
+}
+
+export function useMakeTask(onDone: () => void) {
+  return useDone((body: Schemas["TaskIn"]) => answer(api.POST("/api/tasks", { body })), { onDone });
+}
+
+export function useChangeTask(task: string) {
+  return useDone((body: Schemas["TaskIn"]) =>
+    answer(api.PUT("/api/tasks/one/{task_id}", { params: { path: { task_id: task } }, body })),
+  );
+}
+
+export function useRemoval(task: string, asked: boolean) {
+  return useQuery({
+    queryKey: key("plan", "task removal", task),
+    queryFn: () => answer(api.GET("/api/tasks/one/{task_id}/removal", { params: { path: { task_id: task } } })),
+    enabled: asked,
+  });
+}
+
+export function useRemoveTask(onDone: () => void) {
+  return useDone(
+    (task: string) => answer(api.POST("/api/tasks/one/{task_id}/removal", { params: { path: { task_id: task } } })),
+    { onDone },
+  );
+}
+
+export function useMergePlan(gone: string, into: string) {
+  return useQuery({
+    queryKey: key("plan", "task merge", gone, into),
+    queryFn: () => answer(api.POST("/api/tasks/merge/plan", { body: { gone, into } })),
+    enabled: into !== "",
+  });
+}
+
+export function useMerge(onDone: () => void) {
+  return useDone((body: Schemas["MergeIn"]) => answer(api.POST("/api/tasks/merge", { body })), { onDone });
+}
+
+export function useCommandsOf(task: string) {
+  return useQuery({
+    queryKey: key("tasks", "commands", task),
+    queryFn: () => answer(api.GET("/api/tasks/one/{task_id}/commands", { params: { path: { task_id: task } } })),
+  });
+}
+
+export function useSplit(task: string) {
+  return useDone((body: Schemas["SplitIn"]) =>
+    answer(api.POST("/api/tasks/one/{task_id}/split", { params: { path: { task_id: task } }, body })),
+  );
+}
+
+export function useChangeFamily() {
+  return useDone(({ id, ...body }: Schemas["TaskFamilyIn"] & { id: string }) =>
+    answer(api.PUT("/api/tasks/families/{family_id}", { params: { path: { family_id: id } }, body })),
+  );
+}
+
+export function useRemoveFamily() {
+  return useDone((id: string) =>
+    answer(api.POST("/api/tasks/families/{family_id}/removal", { params: { path: { family_id: id } } })),
+  );
+}
