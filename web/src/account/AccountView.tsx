@@ -32,7 +32,7 @@ export function AccountView() {
             value={shown}
             onChange={(_, next: string | null) => next && change({ show: next }, true)}
             aria-label="What is shown"
-            className={screen.right}
+            className={styles.shown}
           >
             <ToggleButton value="accounts">Who may sign in</ToggleButton>
             <ToggleButton value="audit">Who did what</ToggleButton>

@@ -138,17 +138,17 @@ function AccountRow({ account, onLink }: { account: Account; onLink: (handed: Ha
           <Button
             color="inherit"
             onClick={() => end.mutate(account)}
-            aria-label={`End the sessions of ${account.name}`}
+            aria-label={`End ${open} ${open === 1 ? "session" : "sessions"} of ${account.name}`}
           >
             End {open} {open === 1 ? "session" : "sessions"}
           </Button>
         )}
         <Button
           color="inherit"
-          aria-label={`${account.active ? "Close" : "Open"} the account of ${account.name}`}
+          aria-label={`${account.active ? "Close account" : "Open account again"}: ${account.name}`}
           onClick={() => change.mutate({ account, active: !account.active })}
         >
-          {account.active ? "Close" : "Open again"}
+          {account.active ? "Close account" : "Open account again"}
         </Button>
       </span>
     </li>

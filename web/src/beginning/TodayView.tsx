@@ -132,8 +132,8 @@ const PLACES: Record<Exclude<Step["id"], "organisation">, { to: string; search?:
   ],
   tasks: [{ to: "/standard/tasks", text: "Take tasks from the list" }],
   people: [
-    { to: "/organisation/people", text: "People" },
     { to: "/organisation/machines", text: "Machines" },
+    { to: "/organisation/people", text: "People" },
   ],
   clashes: [{ to: "/clashes", text: "Where presses stop" }],
   standard: [{ to: "/standard", text: "Begin the standard" }],

@@ -53,7 +53,7 @@ export function ProfilesView() {
     return (
       <>
         {maker || (
-          <Empty title="There is no profile yet.">
+          <Empty whole title="There is no profile yet.">
             <p>A profile holds what is set otherwise than programs ship it, for everybody or for some.</p>
             {make}
           </Empty>
@@ -121,7 +121,9 @@ function Actions({ profile }: { profile: Profile }) {
       )}
       <span>
         {waiting
-          ? `Machines are still given revision ${profile.released ?? "none"}.`
+          ? profile.released
+            ? `Machines are still given revision ${profile.released}.`
+            : "Machines are given none of it yet."
           : "The newest revision is the released one."}
       </span>
     </div>

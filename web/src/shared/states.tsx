@@ -27,11 +27,18 @@ export function Trouble({ error, again }: { error: unknown; again: () => void })
   );
 }
 
+interface EmptyProps {
+  title: string;
+  children?: ReactNode;
+  /** It is all that the screen has. */
+  whole?: boolean;
+}
+
 /** Nothing to show, and what to do next. */
-export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+export function Empty({ title, children, whole = false }: EmptyProps) {
   return (
     <div className={styles.state}>
-      <h2>{title}</h2>
+      {whole ? <h1>{title}</h1> : <h2>{title}</h2>}
       {children}
     </div>
   );

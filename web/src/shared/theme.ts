@@ -48,7 +48,11 @@ export const theme = createTheme({
       defaultProps: { size: "small", disableElevation: true },
       styleOverrides: { root: { fontSize: "12.8px", lineHeight: 1.5 } },
     },
-    MuiToggleButton: { styleOverrides: { root: { fontSize: "12.4px", padding: "3px 10px", lineHeight: 1.5 } } },
+    MuiToggleButton: {
+      styleOverrides: {
+        root: { fontSize: "12.4px", padding: "3px 10px", lineHeight: 1.5, color: "var(--ak-palette-ak-ink2)" },
+      },
+    },
     MuiFormControlLabel: { styleOverrides: { label: { fontSize: "13.5px" } } },
     MuiTextField: { defaultProps: { size: "small" } },
     MuiSwitch: { defaultProps: { size: "small" } },

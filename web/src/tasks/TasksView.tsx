@@ -126,5 +126,5 @@ export function isLike(task: Task, words: string): boolean {
 function groupsOf(tasks: Task[]): [string, Task[]][] {
   const groups = new Map<string, Task[]>();
   for (const t of tasks) groups.set(t.group, [...(groups.get(t.group) ?? []), t]);
-  return [...groups];
+  return [...groups].toSorted(([a], [b]) => a.localeCompare(b));
 }

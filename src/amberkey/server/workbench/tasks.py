@@ -152,7 +152,7 @@ def tasks(request: HttpRequest) -> TasksOut:
                 group=t.group,
                 other_words=list(t.other_words),
                 protected=t.protected,
-                usual={p: write_keys(s) for p, s in t.usual.items()},
+                usual={p: write_keys(t.usual_on(p)) for p in t.usual},
                 commands=len(done.get(t.id, [])),
                 programs=len(set(done.get(t.id, []))),
                 lines=lines.get(t.id, 0),

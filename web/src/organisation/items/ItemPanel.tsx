@@ -40,7 +40,8 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
     ),
   ];
   const ready = text(own, "id") !== "";
-  const plan = usePlan(useDeferredValue(ready ? items : []));
+  // What is being saved is planned no more: it is there in the next moment.
+  const plan = usePlan(useDeferredValue(ready && !change.isPending ? items : []));
   const one = section === "people" ? "person" : "machine";
   const name = text(own, "name") || `New ${one}`;
   const retired = text(item, "retired") !== "";
@@ -138,7 +139,7 @@ function fresh(section: Section, organisation: Organisation): Item {
   return {
     name: "",
     platform: platform.id,
-    edition: platform.editions[0] ?? "",
+    edition: platform.editions.find((e) => e === "Pro") ?? platform.editions[0] ?? "",
     layouts: layout ? [layout] : [],
     body: organisation.bodies.some((b) => b.id === body) ? body : (organisation.bodies[0]?.id ?? ""),
     programs: usedAtFirst(organisation, platform.id),

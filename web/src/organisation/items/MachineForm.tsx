@@ -73,6 +73,7 @@ export function MachineForm({ organisation, item, onItem, disabled }: MachineFor
       <TextField
         label="Name"
         value={text(item, "name")}
+        autoFocus={text(item, "name") === ""}
         disabled={disabled}
         onChange={(e) => set("name", e.target.value)}
       />

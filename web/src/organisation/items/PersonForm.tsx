@@ -41,6 +41,7 @@ export function PersonForm({ organisation, item, onItem, seats, onSeats, machine
       <TextField
         label="Name"
         value={text(item, "name")}
+        autoFocus={text(item, "name") === ""}
         disabled={disabled}
         onChange={(e) => set("name", e.target.value)}
       />

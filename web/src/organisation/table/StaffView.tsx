@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
-import { useCallback, useDeferredValue, useReducer, useState } from "react";
+import { useCallback, useDeferredValue, useReducer, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { One } from "../../shared/fields";
 import screen from "../../shared/screen.module.css";
@@ -31,6 +31,7 @@ export function StaffView({ section }: { section: Section }) {
   const [total, setTotal] = useState(0);
   const [panel, setPanel] = useState<{ row: Row | null } | null>(null);
   const [list, setList] = useState(false);
+  const adding = useRef<HTMLButtonElement>(null);
   const setup = params.get("only") ?? "";
   const wanted: Wanted = { ...EVERYTHING, ...parts, words: useDeferredValue(words), setup };
   const find = (name: keyof Wanted, value: string | boolean) => {
@@ -46,7 +47,12 @@ export function StaffView({ section }: { section: Section }) {
   const one = section === "people" ? "person" : "machine";
   const asked = words !== "" || setup !== "" || Object.values(parts).some(Boolean);
   const nobody = (section === "people" ? data.people : data.machines) === 0 && !parts.retired;
-  const leave = () => setPanel(null);
+  const leave = () => {
+    const was = panel;
+    setPanel(null);
+    // Whoever adds several adds the next one from here.
+    if (was?.row === null) adding.current?.focus();
+  };
   return (
     <div className={styles.view}>
       <div>
@@ -57,7 +63,7 @@ export function StaffView({ section }: { section: Section }) {
           </span>
           <div className={screen.right}>
             {rights.edit && (
-              <Button variant="contained" onClick={() => setPanel({ row: null })}>
+              <Button ref={adding} variant="contained" autoFocus={nobody} onClick={() => setPanel({ row: null })}>
                 Add a {one}
               </Button>
             )}
@@ -126,9 +132,11 @@ export function StaffView({ section }: { section: Section }) {
       </div>
       <div className={`${styles.split} ${panel ? styles.withPanel : ""}`}>
         {nobody ? (
-          <Empty title={`No ${one} is known yet.`}>
-            <p>Add the first one, or bring in a list under “Lists in and out”.</p>
-          </Empty>
+          <div>
+            <Empty title={`No ${one} is known yet.`}>
+              <p>Add the first one, or bring in a list under “Lists in and out”.</p>
+            </Empty>
+          </div>
         ) : (
           <div style={{ display: "grid", minHeight: 0 }}>
             {total === 0 && asked && <p className={styles.tools}>No {one} is like that. Take a filter away.</p>}

@@ -74,12 +74,11 @@ export function CatalogueView() {
               {p.machines === 0 ? "on no machine" : `on ${p.machines} ${p.machines === 1 ? "machine" : "machines"}`}
             </span>
             {rights.edit && (
-              <Button
-                color="inherit"
-                aria-label={`Like ${p.name} ${p.version}, or a new version of it`}
-                onClick={() => change({ make: "1", like: `${p.id}@${p.version}` }, true)}
-              >
+              <Button color="inherit" onClick={() => change({ make: "1", like: `${p.id}@${p.version}` }, true)}>
                 From this one
+                <span className="unseen">
+                  : {p.name} {p.version}
+                </span>
               </Button>
             )}
           </li>

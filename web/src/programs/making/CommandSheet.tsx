@@ -137,6 +137,7 @@ const CommandLine = memo(function CommandLine(props: LineProps) {
           <input
             aria-label={`Group of ${of}`}
             value={row.group}
+            placeholder="no group"
             disabled={disabled}
             onChange={(e) => onRow(row.row, { group: e.target.value })}
           />

@@ -26,7 +26,7 @@ export function ProgramEditor() {
   const program = params.get("program") ?? "";
   const version = params.get("version") ?? "";
   const edited = useEdited(program, version);
-  if (program === "") return <Empty title="No program is chosen." />;
+  if (program === "") return <Empty whole title="No program is chosen." />;
   if (edited.isError) return <Trouble error={edited.error} again={() => edited.refetch()} />;
   if (!edited.data) return <Waiting what="the program" />;
   return <Editor key={`${program}@${version} ${edited.data.digest}`} program={edited.data} />;
@@ -75,7 +75,7 @@ function Editor({ program }: { program: Edited }) {
   };
   const platform = draft.platforms[0] ?? "windows";
   const add = () => {
-    const more = rowsFrom(text, draft, platform);
+    const more = rowsFrom(text, draft, platform, tasks.data?.tasks);
     setDraft({ ...draft, rows: [...draft.rows, ...more], next: draft.next + more.length });
     setText("");
   };

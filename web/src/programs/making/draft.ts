@@ -88,8 +88,24 @@ export function sameDraft(a: Draft, b: Draft): boolean {
   return JSON.stringify(editOf(a, "")) === JSON.stringify(editOf(b, ""));
 }
 
-/** Commands typed as lines: a name, and behind a colon or a tab the keys on the platform. */
-export function rowsFrom(text: string, draft: Draft, platform: string): Row[] {
+/** What is known of a task: its id, and everything that it is called by. */
+export interface Known {
+  id: string;
+  name: string;
+  other_words: string[];
+}
+
+/** The one task that is called exactly so. */
+export function taskCalled(name: string, tasks: Known[]): string | null {
+  const asked = name.trim().toLowerCase();
+  const by = (says: (t: Known) => string[]) => tasks.filter((t) => says(t).some((w) => w.toLowerCase() === asked));
+  const named = by((t) => [t.name]);
+  const found = named.length > 0 ? named : by((t) => t.other_words);
+  return found.length === 1 && found[0] ? found[0].id : null;
+}
+
+/** Commands typed as lines: a name, and behind a colon or a tab the keys on the platform. One that is called as a task is does it. */
+export function rowsFrom(text: string, draft: Draft, platform: string, tasks: Known[] = []): Row[] {
   const root = draft.scopes.find((s) => !s.parent)?.id ?? "";
   const last = draft.rows.at(-1);
   return text
@@ -108,7 +124,7 @@ export function rowsFrom(text: string, draft: Draft, platform: string): Row[] {
         description: "",
         otherWords: "",
         kind: "built-in" as const,
-        task: null,
+        task: taskCalled(name, tasks),
         risky: false,
         opens: "",
         closes: null,
