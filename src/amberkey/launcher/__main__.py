@@ -6,6 +6,7 @@ import sys
 from types import FrameType
 
 from amberkey.launcher.answers import ANSWERS, answer
+from amberkey.launcher.keeping import backup, restore
 from amberkey.launcher.processes import stop_running
 from amberkey.launcher.say import Stop
 from amberkey.launcher.serve import demo, start, work
@@ -25,6 +26,14 @@ def main() -> int:
     verb.add_argument("--port", type=int, help="the port to serve on (8470, or a free one)")
     verb = verbs.add_parser("start", help="start with your own data, or on the database server of environment variables")
     verb.add_argument("--port", type=int, help="the port to serve on (8470, or a free one)")
+    verb = verbs.add_parser("backup", help="everything of your organisation in one sealed file")
+    verb.add_argument("file", help="where to write it; a file that is there is never written over")
+    verb.add_argument("--passphrase-file", metavar="FILE", help="the passphrase, in a file that only you can read")
+    verb = verbs.add_parser("restore", help="everything out of a sealed file again")
+    verb.add_argument("file", help="the backup")
+    verb.add_argument("--passphrase-file", metavar="FILE", help="the passphrase, in a file that only you can read")
+    verb.add_argument("--over", action="store_true", help="instead of everything that is there now")
+    verb.add_argument("--look", action="store_true", help="only look whether the backup is whole")
     verbs.add_parser("work", help="do the jobs of a real database; on as many hosts as wanted")
     verbs.add_parser("stop", help="stop a demo that runs in another terminal")
     verb = verbs.add_parser("test", help="set up what tests need and run all of them")
@@ -44,6 +53,10 @@ def main() -> int:
                 demo(given.port)
             case "start":
                 start(given.port)
+            case "backup":
+                backup(given.file, given.passphrase_file)
+            case "restore":
+                restore(given.file, given.passphrase_file, over=given.over, look=given.look)
             case "work":
                 work()
             case "stop":

@@ -36,6 +36,20 @@ class DataFolder:
         self._hold()
         self._check_version()
 
+    def is_served(self) -> bool:
+        """Whether another process holds it."""
+        try:
+            handle = os.open(self.place / "lock", os.O_RDONLY)
+        except OSError:
+            return False
+        try:
+            fcntl.flock(handle, fcntl.LOCK_SH | fcntl.LOCK_NB)
+        except OSError:
+            return True
+        finally:
+            os.close(handle)
+        return False
+
     def note_address(self, address: str) -> None:
         """For whoever tries to serve the same folder: who does already, and where."""
         assert self._lock is not None

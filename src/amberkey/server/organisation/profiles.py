@@ -109,7 +109,8 @@ def holders(request: HttpRequest, profile_id: str) -> list[ProfileHolderOut]:
     organisation = current_organisation()
     found = [ProfileHolderOut(whom="everybody", id="", name="everybody")] if profile_id in organisation.profiles else []
     for whom in _groups():
-        found += [ProfileHolderOut(whom=whom, id=g.id, name=g.name) for g in _items(organisation, whom) if profile_id in g.profiles]
+        having = (g for g in _items(organisation, whom) if profile_id in g.profiles)
+        found += [ProfileHolderOut(whom=whom, id=g.id, name=g.name) for g in having]
     return found
 
 
