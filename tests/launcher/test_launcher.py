@@ -57,6 +57,7 @@ def test_without_node_it_says_so(monkeypatch, tmp_path):
 def test_start_names_every_missing_variable(monkeypatch):
     for name in serve._NEEDED:
         monkeypatch.delenv(name, raising=False)
+    monkeypatch.setenv("AMBERKEY_DB_NAME", "amberkey")  # so it is meant for a given server
     with pytest.raises(Stop) as caught:
         serve.start()
     assert all(name in str(caught.value) for name in serve._NEEDED)

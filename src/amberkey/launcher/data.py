@@ -34,7 +34,11 @@ class DataFolder:
         self._make()
         need_disk(self.place, _NEEDS)
         self._hold()
-        self._check_version()
+        try:
+            self._check_version()
+        except Stop:
+            self._let_go()
+            raise
 
     def is_served(self) -> bool:
         """Whether another process holds it."""
@@ -96,6 +100,11 @@ class DataFolder:
             ) from None
         self._lock = handle
         self.note_address("")
+
+    def _let_go(self) -> None:
+        assert self._lock is not None
+        os.close(self._lock)
+        self._lock = None
 
     def _check_version(self) -> None:
         file = self.place / "made-by.json"
