@@ -8,7 +8,9 @@ import sys
 import pytest
 from playwright.sync_api import expect
 
+from amberkey.core.standard.model import NO_STANDARD
 from amberkey.demo.load import PASSWORD, load_people
+from amberkey.server.library.verbs.change import create
 from tests import example as small
 
 # Playwright's own event loop runs in this thread; Django's database calls between its steps are plain ones.
@@ -41,6 +43,7 @@ def home(transactional_db, settings, tmp_path, live_server):
     """The example in the database, and one machine's home with its agent enrolled."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     small.load(load_people())
+    create(load_people(), NO_STANDARD, "Begun empty")
     small.load_machines(load_people(), tmp_path)
     place = tmp_path / "counter-3"
     agent(place / "home", "enrol", "--server", live_server.url, "--code", (place / "enrol-code").read_text())

@@ -172,11 +172,12 @@ function Places({ step, next, tasks }: { step: Step; next: boolean; tasks: numbe
   );
 }
 
-/** Where somebody lands: on the line of the work while something of it is missing, else where presses stop. */
+/** Where somebody lands: on the line of the work until there is somebody to look through, then where presses stop. */
 export function Landing() {
   const beginning = useBeginning();
   const { search } = useLocation();
   if (beginning.isPending) return <Waiting what="Amber Key" />;
-  const to = beginning.data?.missing ? "/today" : "/clashes";
+  const seen = beginning.data?.steps.some((s) => s.id === "people" && s.state === "done");
+  const to = beginning.data?.missing && !seen ? "/today" : "/clashes";
   return <Navigate to={{ pathname: to, search }} replace />;
 }

@@ -67,8 +67,16 @@ export function stage(part: ReactNode, answers: Answers, address = "/"): Sent[] 
   return sent;
 }
 
-export function session(role: "reader" | "editor" | "releaser"): Answers {
-  const me = { name: "Ines", role, may_edit: role !== "reader", may_release: role === "releaser" };
+export function session(role: "reader" | "editor" | "releaser" | "administrator"): Answers {
+  const rank = ["reader", "editor", "releaser", "administrator"].indexOf(role);
+  const me = {
+    signs_in_as: "ines",
+    name: "Ines",
+    role,
+    may_edit: rank > 0,
+    may_release: rank > 1,
+    may_administer: rank > 2,
+  };
   return { "GET /api/session": { me, csrf: "" } };
 }
 

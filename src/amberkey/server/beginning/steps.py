@@ -11,7 +11,7 @@ from amberkey.core.documents.ids import id_from
 from amberkey.core.organisation.model import Department
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.neutral import neutral_tasks
-from amberkey.server.estate import current_derived, current_estate, current_organisation, current_standard
+from amberkey.server.estate import current_estate, current_organisation, current_standard
 from amberkey.server.exchange.api import TAKEN_OUT
 from amberkey.server.fleet.models import Machine
 from amberkey.server.library.documents import digests, parsed
@@ -100,12 +100,11 @@ def _steps() -> "list[tuple[LineStepOut, bool]]":
     commands = sum(len(p.commands) for p in programs)
     tasks = len(estate.tasks.tasks)
     matched = sum(c.task is not None for p in programs for c in p.commands)
-    seated = {s.person for s in organisation.seats}
     people = sum(p.retired is None for p in organisation.people)
     machines = sum(m.retired is None for m in organisation.machines)
     clashes = len(estate.groups()) if estate.setups else 0
     decided = ChangeSet.objects.exclude(settled=None).filter(undone=False).distinct().count()
-    setups = len(current_derived().setups)
+    setups = len(estate.setups)
     taken_out = AuditEntry.objects.filter(action=TAKEN_OUT).exists()
     agents = Machine.objects.exclude(enrolled_at=None).count()
     released = Document.objects.filter(format="amberkey/profile@1", deleted_at=None).exclude(released=None).exists()
@@ -145,7 +144,7 @@ def _steps() -> "list[tuple[LineStepOut, bool]]":
             else "Who sits where, with which keyboard.",
             "From here on every clash says whom it hurts.",
             f"{people} at {machines}" if people or machines else "nobody yet",
-            bool(seated) and setups > 0,
+            bool(estate.setups),
         ),
         _step(
             "clashes",
@@ -155,7 +154,7 @@ def _steps() -> "list[tuple[LineStepOut, bool]]":
             else "Where presses stop, and the ways out.",
             "A press stops nowhere any more on its way to what it is for.",
             f"{clashes} open" if clashes else "",
-            bool(estate.setups) and (decided > 0 or clashes == 0),
+            bool(estate.setups) and (decided > 0 or entries > 0 or clashes == 0),
         ),
         _step(
             "standard",

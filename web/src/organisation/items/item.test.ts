@@ -1,29 +1,32 @@
 import { describe, expect, it } from "vitest";
-import { changesOf, idFrom, seatChanges, withField } from "./item";
+import type { Organisation } from "../useOrganisation";
+import { likelyLayout, usedAtFirst } from "./item";
 
-describe("items", () => {
-  it("leave out what is empty, as documents do", () => {
-    const item = { id: "a", roles: ["x"] };
-    expect(withField(item, "roles", [])).toEqual({ id: "a" });
-    expect(withField(item, "name", "A")).toEqual({ id: "a", roles: ["x"], name: "A" });
-    expect(withField({ ...item, retired: "2026-11-01" }, "retired", null)).toEqual(item);
+const program = (id: string, kind: string, platforms: string[], versions = ["1", "2"]) => ({
+  id,
+  kind,
+  platforms,
+  versions,
+});
+
+describe("a first machine", () => {
+  it("has the layout of whoever adds it", () => {
+    const layouts = ["de", "fr(azerty)", "gb", "us"];
+    expect(likelyLayout(layouts, "de-AT")).toBe("de");
+    expect(likelyLayout(layouts, "en-GB")).toBe("gb");
+    expect(likelyLayout(layouts, "fr-FR")).toBe("fr(azerty)");
+    expect(likelyLayout(layouts, "ja-JP")).toBe("us");
+    expect(likelyLayout([], "de")).toBe(undefined);
   });
-  it("are changed only where they differ, whatever their order", () => {
-    expect(changesOf("people", { id: "a", name: "A" }, { name: "A", id: "a" })).toEqual([]);
-    expect(changesOf("people", null, { id: "a" })).toEqual([{ section: "people", before: null, after: { id: "a" } }]);
-  });
-  it("get an id from their name", () => {
-    expect(idFrom("Zoë, Westquay 3")).toBe("zoe-westquay-3");
-    expect(idFrom("!!")).toBe("");
-  });
-  it("tell seats that come, go and change", () => {
-    const at = (machine: string, layout?: string) => ({ person: "a", machine, ...(layout ? { layout } : {}) });
-    expect(seatChanges([at("one"), at("two")], [at("two", "de"), at("three")]).map((c) => [c.before, c.after])).toEqual(
-      [
-        [at("one"), null],
-        [at("two"), at("two", "de")],
-        [null, at("three")],
-      ],
-    );
+
+  it("has its system in the newest version, and the few programs that are known", () => {
+    const programs = [
+      program("windows", "system", ["windows"]),
+      program("weir", "office", ["windows"]),
+      program("lock", "office", ["linux"]),
+    ];
+    const organisation = { programs, machines: 0 } as unknown as Organisation;
+    expect(usedAtFirst(organisation, "windows").map((u) => `${u.id} ${u.version}`)).toEqual(["windows 2", "weir 2"]);
+    expect(usedAtFirst({ ...organisation, machines: 3 }, "windows").map((u) => u.id)).toEqual(["windows"]);
   });
 });
