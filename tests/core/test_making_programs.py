@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.programs.making import blank_program, like, new_version, read_keys, with_commands, write_keys
+from tests.core.scenes import command, entry, office, scene
 
 PRESSES = st.sampled_from(
     ["Control+S", "F12", "Control+,", "Control+;", ",", ";", "Alt+Shift+Plus", "Meta+-", "Control+O", "R"]
@@ -82,3 +83,46 @@ def test_a_program_like_another_has_its_commands_and_nothing_of_where_they_were_
     assert new_version(made, "1.1", {"1.0"}).model_copy(update={"version": "1.0"}) == made
     with pytest.raises(DocumentError, match=r"version 1\.0"):
         new_version(made, "1.0", {"1.0"})
+
+
+def beside(office_program, *entries):
+    return scene("windows", office_program, house={"entries": list(entries)})
+
+
+def found(estate):
+    return list(estate.clashes("here"))
+
+
+def test_a_retired_command_is_as_good_as_gone_and_what_is_set_for_it_is_told():
+    def with_last(**more):
+        return office("windows", command("keep", "window", "F8"), command("old", "window", "F8", **more))
+
+    set_for_it = entry("windows", "old", "F9")
+    there, retired = beside(with_last()), beside(with_last(retired=True), set_for_it)
+    assert [c.kind for c in found(there)] == ["same_scope"]
+    assert [(c.kind, c.why) for c in found(retired)] == [("orphan", "Old is retired in Office")]
+    without = beside(office("windows", command("keep", "window", "F8")), set_for_it)
+    assert [c.kind for c in found(without)] == [c.kind for c in found(retired)]
+    bound = [[str(b.shortcut) for b in e.board("here").bindings] for e in (without, retired)]
+    assert bound[0] == bound[1]
+
+
+@pytest.mark.parametrize(
+    "given, why",
+    [
+        ({"by": 5}, ""),
+        ({"by": 3}, "Step takes no by 3; it takes 1, 5"),
+        ({"to": "x"}, "Step takes no argument to"),
+        ({}, ""),
+    ],
+)
+def test_arguments_that_a_command_does_not_take_are_told(given, why):
+    stepping = command("step", "window", arguments=[{"name": "by", "values": ["1", "5"]}])
+    estate = beside(office("windows", stepping), entry("windows", "step", "F9", **({"arguments": given} if given else {})))
+    assert [c.why for c in found(estate) if c.kind == "orphan"] == ([why] if why else [])
+
+
+def test_a_command_that_names_two_arguments_needs_both():
+    two = command("step", "window", arguments=[{"name": "by"}, {"name": "to"}])
+    estate = beside(office("windows", two), entry("windows", "step", "F9", arguments={"by": 1}))
+    assert [c.why for c in found(estate)] == ["Step needs the argument to"]

@@ -3,6 +3,7 @@
 import datetime
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
 from amberkey.server.library.models import Document
@@ -347,3 +348,23 @@ def test_the_standard_begins_once_and_is_undone(merete):
     last = merete.get("/history")[1][0]
     assert merete.post(f"/history/{last['id']}/undo")[0] == 200
     assert not merete.get("/standard/beginnings")[1]["begun"]
+
+
+def test_a_program_is_brought_in_out_of_a_file(merete):
+    program, version = make_program(merete, "Tide Ledger", {"name": "Save", "arguments": [{"name": "by", "values": ["1"]}]})
+    data = merete.client.get(f"/api/documents/program/{program}@{version}").content
+
+    def bring(content):
+        return merete.send("/catalogue/file", {"file": SimpleUploadedFile("x.json", content)})
+
+    status, problem = bring(data)
+    assert (status, problem["title"]) == (409, "There is a program tide-ledger@1 already.")
+    other = data.replace(b'"tide-ledger"', b'"wave-ledger"')
+    status, made = bring(other)
+    assert (status, made["program"]) == (200, "wave-ledger")
+    read = merete.get("/catalogue/wave-ledger/1")[1]["commands"][0]
+    assert (read["arguments"], read["retired"]) == ([{"name": "by", "values": ["1"]}], False)
+    profile = merete.client.get("/api/documents/profile/house").content
+    assert bring(profile)[1]["title"] == "This is no program."
+    assert bring(b"{")[0] == 400
+    assert bring(b"\xff\xfe")[0] == 400

@@ -34,6 +34,7 @@ reader         GET    /api/beginning
 editor         POST   /api/beginning/organisation
 reader         GET    /api/catalogue
 editor         POST   /api/catalogue
+editor         POST   /api/catalogue/file
 reader         GET    /api/catalogue/{program}/{version}
 reader         POST   /api/catalogue/{program}/{version}/plan
 editor         PUT    /api/catalogue/{program}/{version}

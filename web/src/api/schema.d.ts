@@ -740,6 +740,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Program
+         * @description A program out of a file: a document that Amber Key wrote, or that somebody wrote by its schema. Refused where there is
+         *     one of its id and version.
+         */
+        post: operations["amberkey_server_workbench_catalogue_bring_program"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/{program}/{version}": {
         parameters: {
             query?: never;
@@ -3640,6 +3661,19 @@ export interface components {
             as_version: boolean;
         };
         /**
+         * ArgumentOut
+         * @description `values`: those allowed; none named: any.
+         */
+        ArgumentOut: {
+            /** Name */
+            name: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
+        };
+        /**
          * EditedCommandOut
          * @description `keys`: by platform, as text that can be typed over.
          */
@@ -3671,6 +3705,10 @@ export interface components {
             opens: string;
             /** Closes */
             closes: string | null;
+            /** Arguments */
+            arguments: components["schemas"]["ArgumentOut"][];
+            /** Retired */
+            retired: boolean;
             /** Keys */
             keys: {
                 [key: string]: string;
@@ -3742,6 +3780,10 @@ export interface components {
             opens?: string | null;
             /** Closes */
             closes?: string | null;
+            /** Arguments */
+            arguments?: components["schemas"]["ArgumentOut"][] | null;
+            /** Retired */
+            retired?: boolean | null;
             /** Keys */
             keys?: {
                 [key: string]: string;
@@ -10349,6 +10391,108 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ProgramMakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeProgramOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_catalogue_bring_program: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
             };
         };
         responses: {

@@ -27,7 +27,7 @@ export function AgentsView() {
   if (!machines.data) return <Waiting what="the agents" />;
   if (machines.data.length === 0) {
     return (
-      <Empty title="No machine has an agent yet.">
+      <Empty whole title="No machine has an agent yet.">
         <p>Make a code for one in its panel under Machines; its agent enrols with that code.</p>
       </Empty>
     );

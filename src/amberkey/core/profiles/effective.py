@@ -124,6 +124,10 @@ def effective_program(
             if command is None:
                 orphans.append(Orphan(entry, layer.layer, f"{program.name} has no command {entry.command}"))
                 continue
+            why = f"{command.name} is retired in {program.name}" if command.retired else command.why_not_with(entry.arguments)
+            if why:
+                orphans.append(Orphan(entry, layer.layer, why))
+                continue
             gone = [g.scope for g in entry.shortcuts if g.scope is not None and not program.has_scope(g.scope)]
             if gone:
                 orphans.append(Orphan(entry, layer.layer, f"{program.name} has no scope {gone[0]}"))

@@ -53,6 +53,13 @@ class Scope(Value):
     takes_text: Flag = False
 
 
+class Argument(Value):
+    """Something that a shortcut gives to a command along with the press. `values`: those allowed; none named: any."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    values: tuple[Text, ...] = ()
+
+
 class Command(Value):
     """Something the program can do.
 
@@ -60,6 +67,8 @@ class Command(Value):
     `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all),
     `from_version` from which version of these, and `gone_from` from which no more; `only_if` what must be so; `off` that it
     must be switched on first; `secure` that nobody gets in before it; `cited` where that was read.
+    `arguments`: what a shortcut can give it along; where any are named, an entry gives each of them, or none at all.
+    `retired`: it isn't there any more, and what is set for it is told; it can be brought back.
     `keeps` says, for a browser, that no page in a tab gets the press; `in_own_window` and `in_full_screen` whether it is there
     in such a window. `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret
     does at this press anyway, so nothing is taken from people. `add_on`: the add-on that brings it, without which it isn't
@@ -94,6 +103,21 @@ class Command(Value):
     caret: Flag = False
     add_on: Id | None = None
     cited: Cited | None = None
+    arguments: tuple[Argument, ...] = ()
+    retired: Flag = False
+
+    def why_not_with(self, given: Mapping[str, str | int]) -> str:
+        """Why the command can't be given some arguments, in words; empty where it can. One that names none takes any."""
+        if not self.arguments or not given:
+            return ""
+        named = {a.name: a for a in self.arguments}
+        for name, value in given.items():
+            if name not in named:
+                return f"{self.name} takes no argument {name}"
+            if named[name].values and str(value) not in named[name].values:
+                return f"{self.name} takes no {name} {value}; it takes {', '.join(named[name].values)}"
+        missing = next((name for name in named if name not in given), None)
+        return f"{self.name} needs the argument {missing}" if missing else ""
 
     def defaults_on(self, platform: Platform) -> tuple[Shortcut, ...]:
         """The shortcuts with which the program's maker ships the command on a platform; none where it is unbound there."""
@@ -359,6 +383,8 @@ class Program(Document):
 
     def is_there(self, command: Command, edition: str, add_ons: tuple[str, ...]) -> bool:
         """Whether a command is there in a desktop edition with some add-ons."""
+        if command.retired:
+            return False
         return (not command.editions or edition in command.editions) and (command.add_on is None or command.add_on in add_ons)
 
     @cached_property

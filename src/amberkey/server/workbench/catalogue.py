@@ -5,14 +5,15 @@ from dataclasses import replace
 from typing import Annotated, Any, cast, get_args
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import File, Router
+from ninja.files import UploadedFile
 from pydantic import Field
 
 from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.ids import fresh_id
 from amberkey.core.documents.model import read_document
-from amberkey.core.formats import FORMATS
+from amberkey.core.formats import FORMATS, read_any
 from amberkey.core.keys.platform import Platform
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.editions import figures_of
@@ -26,12 +27,13 @@ from amberkey.server.library.verbs.change import Making, change
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
-from amberkey.server.problems import NotFound
+from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Name, Schema
 from amberkey.server.workbench.clashes.told import brief
 
 router = Router(tags=["workbench"])
 _SHOWN = 12
+_LARGEST = 8 * 1024 * 1024  # bytes of a file
 _Version = Annotated[str, Field(min_length=1, max_length=40)]
 
 
@@ -69,6 +71,13 @@ class MadeProgramOut(ChangeOut):
     version: str
 
 
+class ArgumentOut(Schema):
+    """`values`: those allowed; none named: any."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    values: list[Annotated[str, Field(min_length=1, max_length=200)]] = []
+
+
 class EditedScopeOut(Schema):
     id: str
     name: str
@@ -91,6 +100,8 @@ class EditedCommandOut(Schema):
     risky: bool
     opens: str
     closes: str | None
+    arguments: list[ArgumentOut]
+    retired: bool
     keys: dict[str, str]
 
 
@@ -122,6 +133,8 @@ class EditedCommandIn(Schema):
     risky: bool | None = None
     opens: Annotated[str, Field(max_length=200)] | None = None
     closes: str | None = None
+    arguments: list[ArgumentOut] | None = None
+    retired: bool | None = None
     keys: dict[str, Annotated[str, Field(max_length=400)]] | None = None
 
 
@@ -206,6 +219,19 @@ def make_program(request: HttpRequest, given: ProgramMakeIn) -> MadeProgramOut:
     return MadeProgramOut(id=done.id, title=done.title, program=made.id, version=made.version)
 
 
+@router.post("/catalogue/file", response=MadeProgramOut, auth=By(Role.EDITOR))
+def bring_program(request: HttpRequest, file: File[UploadedFile]) -> MadeProgramOut:
+    """A program out of a file: a document that Amber Key wrote, or that somebody wrote by its schema. Refused where there is
+    one of its id and version."""
+    if (file.size or 0) > _LARGEST:
+        raise Problem(413, "This file is too large.", f"{_LARGEST // 1048576} MB is the most.", "Choose another file.")
+    value = read_any(file.read())
+    if not isinstance(value, Program):
+        raise Problem(400, "This is no program.", f"It is a document of the format {value.format}.", "Choose another file.")
+    done = change(actor_of(request), f"Brought in {value.name} {value.version}", {}, making=Making(make=[value]))
+    return MadeProgramOut(id=done.id, title=done.title, program=value.id, version=value.version)
+
+
 @router.get("/catalogue/{program}/{version}", response=EditedProgramOut)
 def read_program(request: HttpRequest, program: str, version: str) -> EditedProgramOut:
     """A program to be edited."""
@@ -233,6 +259,8 @@ def read_program(request: HttpRequest, program: str, version: str) -> EditedProg
                 risky=c.risky,
                 opens=c.opens,
                 closes=c.closes,
+                arguments=[ArgumentOut(name=a.name, values=list(a.values)) for a in c.arguments],
+                retired=c.retired,
                 keys={p: write_keys(s) for p, s in c.defaults.items()},
             )
             for c in value.commands
@@ -333,7 +361,9 @@ def _scopes(given: list[EditedScopeIn]) -> Iterator[dict[str, Any]]:
 
 def _orphans(before: Program, after: Program) -> Iterator[str]:
     """What profiles set for commands that would be gone, in words."""
-    gone = {i: c for i, c in before.commands_by_id.items() if after.command(i) is None}
+    gone = {
+        i: c for i, c in before.commands_by_id.items() if not c.retired and ((now := after.command(i)) is None or now.retired)
+    }
     if not gone:
         return
     for document in map(parsed, digests().values()):

@@ -12,7 +12,7 @@ import { useAddress } from "../../shared/useAddress";
 import { useRights } from "../../shared/useSession";
 import styles from "./Making.module.css";
 import type { Listed, Platform } from "./useCatalogue";
-import { KINDS, PLATFORMS, useCatalogue, useMakeProgram } from "./useCatalogue";
+import { KINDS, PLATFORMS, useBringProgram, useCatalogue, useMakeProgram } from "./useCatalogue";
 
 /** Every program that there is, whoever has it; where new ones are made. */
 export function CatalogueView() {
@@ -97,7 +97,7 @@ interface MakeProps {
   onLeave: () => void;
 }
 
-type Way = "new" | "like" | "version";
+type Way = "new" | "like" | "version" | "file";
 
 function MakeProgram({ programs, like, onLeave }: MakeProps) {
   const navigate = useNavigate();
@@ -108,9 +108,10 @@ function MakeProgram({ programs, like, onLeave }: MakeProps) {
   const [version, setVersion] = useState("1.0");
   const [kind, setKind] = useState<Listed["kind"]>("office");
   const [platforms, setPlatforms] = useState<Platform[]>(["windows"]);
-  const make = useMakeProgram((program, made) =>
-    navigate({ pathname: "/programs/edit", search: `program=${program}&version=${encodeURIComponent(made)}` }),
-  );
+  const open = (program: string, made: string) =>
+    navigate({ pathname: "/programs/edit", search: `program=${program}&version=${encodeURIComponent(made)}` });
+  const make = useMakeProgram(open);
+  const bring = useBringProgram(open);
   const called = way === "version" ? (of?.name ?? "") : name;
   const ready =
     called.trim() !== "" && version.trim() !== "" && (way === "new" ? platforms.length > 0 : of !== undefined);
@@ -140,8 +141,24 @@ function MakeProgram({ programs, like, onLeave }: MakeProps) {
         <ToggleButton value="new">Empty</ToggleButton>
         <ToggleButton value="like">Like another</ToggleButton>
         <ToggleButton value="version">New version of one</ToggleButton>
+        <ToggleButton value="file">Out of a file</ToggleButton>
       </ToggleButtonGroup>
-      {way !== "new" && (
+      {way === "file" && (
+        <Button component="label" variant="contained" loading={bring.isPending}>
+          Choose the file
+          <input
+            type="file"
+            accept=".json,application/json"
+            className="unseen"
+            onChange={(e) => {
+              const [file] = e.target.files ?? [];
+              if (file) bring.mutate(file);
+              e.target.value = "";
+            }}
+          />
+        </Button>
+      )}
+      {(way === "like" || way === "version") && (
         <span className={styles.base}>
           <One
             label={way === "like" ? "Like" : "The version before"}
@@ -151,17 +168,19 @@ function MakeProgram({ programs, like, onLeave }: MakeProps) {
           />
         </span>
       )}
-      {way !== "version" && (
+      {(way === "new" || way === "like") && (
         <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} autoFocus required />
       )}
-      <TextField
-        label="Version"
-        value={version}
-        onChange={(e) => setVersion(e.target.value)}
-        autoFocus={way === "version"}
-        required
-        sx={{ width: 110 }}
-      />
+      {way !== "file" && (
+        <TextField
+          label="Version"
+          value={version}
+          onChange={(e) => setVersion(e.target.value)}
+          autoFocus={way === "version"}
+          required
+          sx={{ width: 110 }}
+        />
+      )}
       {way === "new" && (
         <>
           <span className={styles.kind}>
@@ -180,9 +199,11 @@ function MakeProgram({ programs, like, onLeave }: MakeProps) {
           </ToggleButtonGroup>
         </>
       )}
-      <Button type="submit" variant="contained" disabled={!ready} loading={make.isPending}>
-        Add it
-      </Button>
+      {way !== "file" && (
+        <Button type="submit" variant="contained" disabled={!ready} loading={make.isPending}>
+          Add it
+        </Button>
+      )}
       <Button color="inherit" onClick={onLeave}>
         Leave it
       </Button>

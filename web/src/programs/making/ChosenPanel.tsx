@@ -76,6 +76,13 @@ export function ChosenPanel({ rows, draft, tasks, kinds, onChange, onDone }: Cho
               draft.rows.filter((r) => r.id).map((r) => ({ id: r.id as string, name: r.name })),
               "nothing",
             )}
+          <TextField
+            label="Arguments that a shortcut can give it"
+            value={first.arguments}
+            placeholder="by = 1, 5, 10; direction"
+            helperText="A name, and behind an equals sign the values that it may have."
+            onChange={(e) => onChange({ arguments: e.target.value })}
+          />
           {first.was.length > 0 && <p className={styles.was}>Was called {first.was.join(", ")} in files.</p>}
         </>
       )}
@@ -84,6 +91,12 @@ export function ChosenPanel({ rows, draft, tasks, kinds, onChange, onDone }: Cho
           <Switch checked={rows.every((r) => r.risky)} onChange={(e) => onChange({ risky: e.target.checked })} />
         }
         label="Risky: pressed by mistake, it does harm"
+      />
+      <FormControlLabel
+        control={
+          <Switch checked={rows.every((r) => r.retired)} onChange={(e) => onChange({ retired: e.target.checked })} />
+        }
+        label="Retired: not there any more"
       />
       <div className={styles.acts}>
         <Button variant="outlined" color="inherit" onClick={() => onChange(null)}>

@@ -101,7 +101,7 @@ const CommandLine = memo(function CommandLine(props: LineProps) {
     <>
       <div
         data-row
-        className={`${styles.rowLine} ${chosen ? styles.chosen : ""} ${fault ? styles.faulty : ""}`}
+        className={`${styles.rowLine} ${chosen ? styles.chosen : ""} ${fault ? styles.faulty : ""} ${row.retired ? styles.retired : ""}`}
         style={{ gridTemplateColumns: columns }}
       >
         <span>

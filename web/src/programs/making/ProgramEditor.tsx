@@ -95,6 +95,12 @@ function Editor({ program }: { program: Edited }) {
             <b>{draft.rows.length.toLocaleString("en")}</b> {draft.rows.length === 1 ? "command" : "commands"}
           </span>
           <span className={screen.right}>
+            <a
+              href={`/api/documents/program/${program.id}@${encodeURIComponent(program.version)}`}
+              download={`${program.id}-${program.version}.json`}
+            >
+              Take it as a file
+            </a>
             <Link to="/programs/all">All programs</Link>
           </span>
         </div>

@@ -14,6 +14,8 @@ describe("a program as it is edited", () => {
     const draft = draftOf(program);
     const [sent] = editOf(draft, "d1").commands;
     expect(sent).toMatchObject({ id: "save", other_words: ["keep", "store"], keys: { windows: "Control+S or F12" } });
+    expect(draft.rows[0]?.arguments).toBe("by = 1, 5; to");
+    expect(sent?.arguments).toEqual(program.commands[0]?.arguments);
     expect(sameDraft(draft, draftOf(program))).toBe(true);
     expect(sameDraft({ ...draft, name: "Weir" }, draft)).toBe(false);
   });

@@ -15,6 +15,9 @@ export interface Row {
   risky: boolean;
   opens: string;
   closes: string | null;
+  /** As `by = 1, 5; to`: several with semicolons, each with the values that it may have, if they are named. */
+  arguments: string;
+  retired: boolean;
   keys: Record<string, string>;
 }
 
@@ -43,6 +46,8 @@ export function draftOf(program: Edited): Draft {
     risky: c.risky,
     opens: c.opens,
     closes: c.closes,
+    arguments: c.arguments.map(argumentText).join("; "),
+    retired: c.retired,
     keys: c.keys,
   }));
   return {
@@ -79,9 +84,31 @@ export function editOf(draft: Draft, digest: string): Edit {
       risky: r.risky,
       opens: r.opens,
       closes: r.closes,
+      arguments: argumentsFrom(r.arguments),
+      retired: r.retired,
       keys: r.keys,
     })),
   };
+}
+
+type Argument = EditedCommand["arguments"][number];
+
+function argumentText({ name, values = [] }: Argument): string {
+  return values.length > 0 ? `${name} = ${values.join(", ")}` : name;
+}
+
+/** Arguments as they are typed: semicolons between them, an equals sign before the values that are allowed. */
+export function argumentsFrom(text: string): Argument[] {
+  const parts = (of: string, at: string) =>
+    of
+      .split(at)
+      .map((p) => p.trim())
+      .filter(Boolean);
+  return parts(text, ";").map((one) => {
+    const at = one.indexOf("=");
+    if (at < 0) return { name: one, values: [] };
+    return { name: one.slice(0, at).trim(), values: parts(one.slice(at + 1), ",") };
+  });
 }
 
 export function sameDraft(a: Draft, b: Draft): boolean {
@@ -128,6 +155,8 @@ export function rowsFrom(text: string, draft: Draft, platform: string, tasks: Kn
         risky: false,
         opens: "",
         closes: null,
+        arguments: "",
+        retired: false,
         keys: keys.trim() ? { [platform]: keys.trim() } : {},
       };
     });

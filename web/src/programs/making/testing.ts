@@ -24,6 +24,11 @@ export const program: Edited = {
       risky: false,
       opens: "",
       closes: null,
+      arguments: [
+        { name: "by", values: ["1", "5"] },
+        { name: "to", values: [] },
+      ],
+      retired: false,
       keys: { windows: "Control+S or F12" },
     },
   ],

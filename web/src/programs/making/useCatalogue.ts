@@ -1,6 +1,6 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { answer, api } from "../../api/client";
+import { answer, api, sendForm } from "../../api/client";
 import { key } from "../../api/keys";
 import { useSays } from "../../shared/Says";
 import { useDone } from "../../shared/useDone";
@@ -46,6 +46,26 @@ export function useMakeProgram(onMade: (program: string, version: string) => voi
   const undo = useUndo();
   return useMutation({
     mutationFn: (body: Schemas["ProgramMakeIn"]) => answer(api.POST("/api/catalogue", { body })),
+    onSuccess: async (made) => {
+      await changed();
+      onMade(made.program, made.version);
+      says.done(made.title, () => undo.mutate(made.id));
+    },
+    onError: says.refused,
+  });
+}
+
+/** Brings a program in out of a file, then leads to it. */
+export function useBringProgram(onMade: (program: string, version: string) => void) {
+  const changed = useChanged();
+  const says = useSays();
+  const undo = useUndo();
+  return useMutation({
+    mutationFn: (file: File) => {
+      const form = new FormData();
+      form.set("file", file);
+      return sendForm<Schemas["MadeProgramOut"]>("/api/catalogue/file", form);
+    },
     onSuccess: async (made) => {
       await changed();
       onMade(made.program, made.version);
