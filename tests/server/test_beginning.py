@@ -297,7 +297,7 @@ def test_tasks_are_taken_made_merged_split_and_taken_out(merete):
     ]
     ledger = make_program(merete, "Tide Ledger", *commands)
     plan = merete.post("/tasks/merge/plan", {"gone": "stamp", "into": "save-document"})[1]
-    assert (plan["commands"], plan["programs"]) == (2, ["Tide Ledger"])
+    assert (plan["commands"], plan["programs"], plan["could"]) == (2, ["Tide Ledger"], 0)
     assert merete.post("/tasks/merge", {"gone": "stamp", "into": "save-document"})[0] == 200
     one = {t["id"]: t for t in merete.get("/tasks")[1]["tasks"]}
     assert "stamp" not in one

@@ -3971,7 +3971,8 @@ export interface components {
         };
         /**
          * TaskPlanOut
-         * @description What it would touch: programs by name, lines of the standard, and how many cells agree before and after.
+         * @description What it would touch: programs by name, lines of the standard, and how many cells agree of those that could, before and
+         *     after.
          */
         TaskPlanOut: {
             /** Commands */
@@ -3982,6 +3983,14 @@ export interface components {
             lines: number;
             /** Lines Gone */
             lines_gone: number;
+            /** Agree */
+            agree: number;
+            /** Could */
+            could: number;
+            /** Agree Then */
+            agree_then: number;
+            /** Could Then */
+            could_then: number;
         };
         /**
          * MergeIn

@@ -197,6 +197,7 @@ function Merging({ task, tasks, onLeave }: { task: Task; tasks: Task[]; onLeave:
         <p role="status">
           {touched(plan.data)} go along.
           {plan.data.lines_gone > 0 && ` ${plan.data.lines_gone} lines of it are gone: the other has its own.`}
+          {agreementThen(plan.data)}
         </p>
       )}
       {into && (
@@ -209,6 +210,7 @@ function Merging({ task, tasks, onLeave }: { task: Task; tasks: Task[]; onLeave:
           {removal.data.commands === 0 && removal.data.lines === 0
             ? "Nothing hangs on it."
             : `${touched(removal.data)} have no task then.`}
+          {agreementThen(removal.data)}
         </p>
       )}
       <Button
@@ -221,6 +223,13 @@ function Merging({ task, tasks, onLeave }: { task: Task; tasks: Task[]; onLeave:
       </Button>
     </section>
   );
+}
+
+/** How far things agree before and after, where that is another figure. */
+export function agreementThen(plan: { agree: number; could: number; agree_then: number; could_then: number }): string {
+  if (plan.agree === plan.agree_then && plan.could === plan.could_then) return "";
+  const share = (agree: number, could: number) => (could === 0 ? "nothing" : `${Math.round((100 * agree) / could)} %`);
+  return ` Of what could follow the standard, ${share(plan.agree, plan.could)} agrees now and ${share(plan.agree_then, plan.could_then)} then.`;
 }
 
 function touched(plan: { commands: number; programs: string[]; lines: number }): string {

@@ -43,7 +43,16 @@ describe("tasks", () => {
         ...session("editor"),
         "GET /api/tasks": { tasks: [task("print"), task("stamp")], families: [], without_task: 0 },
         "GET /api/tasks/one/stamp/commands": [],
-        "POST /api/tasks/merge/plan": { commands: 2, programs: ["Weir Desk"], lines: 1, lines_gone: 1 },
+        "POST /api/tasks/merge/plan": {
+          commands: 2,
+          programs: ["Weir Desk"],
+          lines: 1,
+          lines_gone: 1,
+          agree: 3,
+          could: 4,
+          agree_then: 4,
+          could_then: 4,
+        },
         "POST /api/tasks/merge": { id: 1, title: "One" },
       },
       "/?task=stamp",
@@ -51,6 +60,7 @@ describe("tasks", () => {
     fireEvent.mouseDown(await screen.findByRole("combobox", { name: "Another task" }));
     fireEvent.click(await screen.findByRole("option", { name: "print" }));
     expect(await screen.findByText(/2 commands in Weir Desk and 1 line of the standard go along/)).toBeTruthy();
+    expect(screen.getByText(/75 % agrees now and 100 % then/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Make them one" }));
     await waitFor(() =>
       expect(sent.find((s) => s.path === "/api/tasks/merge")?.body).toEqual({ gone: "stamp", into: "print" }),

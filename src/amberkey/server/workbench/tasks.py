@@ -1,6 +1,7 @@
 """Tasks and families: seen, taken from the neutral list, made, changed, merged, split and taken out."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Annotated, cast
 
 from django.http import HttpRequest
@@ -18,11 +19,13 @@ from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.platform import Platform
 from amberkey.core.programs.making import read_keys, write_keys
 from amberkey.core.programs.model import Program
+from amberkey.core.standard.coverage import Count, Gauge
+from amberkey.core.standard.model import Standard
 from amberkey.core.standard.tasks_moved import standard_with_task_moved
 from amberkey.core.tasks.editing import merged, with_family, with_taken, with_task, with_task_moved, without_task
 from amberkey.core.tasks.model import Family, Step, Task, Tasks
 from amberkey.core.tasks.neutral import groups_of, neutral_tasks, only_groups
-from amberkey.server.estate import STANDARD, current_estate, current_standard
+from amberkey.server.estate import STANDARD, current_estate, current_standard, decisions
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import ChangeSet
@@ -116,12 +119,17 @@ class TaskFamilyIn(Schema):
 
 
 class TaskPlanOut(Schema):
-    """What it would touch: programs by name, lines of the standard, and how many cells agree before and after."""
+    """What it would touch: programs by name, lines of the standard, and how many cells agree of those that could, before and
+    after."""
 
     commands: int
     programs: list[str]
     lines: int
     lines_gone: int
+    agree: int
+    could: int
+    agree_then: int
+    could_then: int
 
 
 class TaskCommandOut(Schema):
@@ -350,14 +358,31 @@ def _plan(gone: str, changes: Mapping[str, CoreDocument]) -> TaskPlanOut:
     programs = [p for p in changes.values() if isinstance(p, Program)]
     lines = [v for v in current_standard().lines if v.task == gone]
     then = changes.get(STANDARD)
-    left = len(current_standard().lines) - (len(then.lines) if isinstance(then, type(current_standard())) else 0)
+    left = len(current_standard().lines) - (len(then.lines) if isinstance(then, Standard) else 0)
     known = _programs()
+    before, after = _agreement(changes)
     return TaskPlanOut(
         commands=sum(len(known[k].all_by_task.get(gone, ())) for k in changes if k in known),
         programs=sorted({p.name for p in programs}),
         lines=len(lines),
         lines_gone=left if then is not None else 0,
+        agree=before.agree,
+        could=before.could,
+        agree_then=after.agree,
+        could_then=after.could,
     )
+
+
+def _agreement(changes: Mapping[str, CoreDocument]) -> tuple[Count, Count]:
+    """How many cells agree as things are, and as they would be."""
+    now, gauge, allowed = current_estate(), Gauge(), frozenset(a.clash for a in decisions().allowances)
+    programs = {(p.id, p.version): p for p in changes.values() if isinstance(p, Program)}
+    then_tasks, then_standard = changes[TASKS], changes.get(STANDARD, current_standard())
+    assert isinstance(then_tasks, Tasks)
+    assert isinstance(then_standard, Standard)
+    then = replace(now, programs={**now.programs, **programs}, tasks=then_tasks)
+    before = gauge.measure(now, current_standard(), allowed).whole().plain
+    return before, gauge.measure(then, then_standard, allowed).whole().plain
 
 
 def _save(actor: Actor, title: str, after: Tasks) -> ChangeSet:
