@@ -46,6 +46,14 @@ def test_a_renamed_command_is_found_by_its_old_id_and_keeps_the_rest():
     assert back.command("save") is back.commands[0]
 
 
+def test_keys_that_say_the_same_stay_as_the_document_has_them():
+    made = program({"name": "Save", "keys": {"windows": "Main+S", "linux": "Main+S or F2"}})
+    same = with_commands(made, [{"id": "save", "name": "Save", "keys": {"windows": "Ctrl+S", "linux": "ctrl s; F2"}}])
+    assert same == made
+    other = with_commands(made, [{"id": "save", "name": "Save", "keys": {"windows": "Ctrl+S", "linux": "F2"}}])
+    assert {p: list(map(str, s)) for p, s in other.commands[0].defaults.items()} == {"windows": ["Main+S"], "linux": ["F2"]}
+
+
 def test_an_id_that_somebody_chose_stays():
     made = program({"name": "Save"})
     chosen = made.model_copy(update={"commands": (made.commands[0].model_copy(update={"id": "cmd.17"}),)})

@@ -64,6 +64,17 @@ export function ProgramsView() {
         <span>
           {program.version}. {program.description}
         </span>
+        <span className={screen.right}>
+          <Link
+            to={{
+              pathname: "/programs/edit",
+              search: `program=${program.id}&version=${encodeURIComponent(program.version)}`,
+            }}
+          >
+            Its sheet
+          </Link>
+          <Link to="/programs/all">All programs</Link>
+        </span>
       </div>
       <p className={screen.sub}>
         {program.habits.join(" ")}{" "}

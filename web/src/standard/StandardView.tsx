@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useCallback, useEffect, useMemo, useState } from "react";
+import { Link } from "react-router";
 import { useKeyChoice, useShownOnStrip } from "../keyboard/strip";
 import type { Given } from "../keyboard/usePress";
 import { usePress } from "../keyboard/usePress";
@@ -112,6 +113,7 @@ export function StandardView() {
           </Button>
         )}
         <span className={screen.right}>
+          <Link to="/standard/tasks">Edit tasks</Link>
           {data.waiting.entries > 0 && (
             <Button
               color="inherit"

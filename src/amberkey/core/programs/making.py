@@ -108,7 +108,8 @@ def with_commands(program: Program, given: Sequence[Mapping[str, Json]]) -> Prog
         taken.add(str(base["id"]))
         base |= {k: v for k, v in said.items() if k not in ("id", "name", "keys")}
         if "keys" in said:
-            base["defaults"] = _defaults(cast(Mapping[str, Json], said["keys"]), place, program, faults)
+            defaults = _defaults(cast(Mapping[str, Json], said["keys"]), place, program, faults)
+            base["defaults"] = {p: _as_before(known, cast(Platform, p), keys) for p, keys in defaults.items()}
         found.append(base)
     if faults:
         raise DocumentError(faults)
@@ -119,8 +120,16 @@ def with_commands(program: Program, given: Sequence[Mapping[str, Json]]) -> Prog
     return after
 
 
-def _defaults(keys: Mapping[str, Json], place: str, program: Program, faults: list[Fault]) -> dict[str, Json]:
-    found: dict[str, Json] = {}
+def _as_before(known: Command | None, platform: Platform, shortcuts: tuple[Shortcut, ...]) -> Json:
+    """Shortcuts as documents have them. Those that a command has already stay in the form that they have there, with `Main` for
+    instance."""
+    if known is not None and known.defaults_on(platform) == tuple(s.resolve(platform) for s in shortcuts):
+        shortcuts = known.defaults[platform]
+    return [cast(Json, s.to_document()) for s in shortcuts]
+
+
+def _defaults(keys: Mapping[str, Json], place: str, program: Program, faults: list[Fault]) -> dict[str, tuple[Shortcut, ...]]:
+    found: dict[str, tuple[Shortcut, ...]] = {}
     for platform, text in keys.items():
         try:
             shortcuts = read_keys(str(text))
@@ -134,5 +143,5 @@ def _defaults(keys: Mapping[str, Json], place: str, program: Program, faults: li
             faults.append(Fault(f"{place}.keys.{platform}", says, "Add the platform to the program, or leave the keys out."))
             continue
         if shortcuts:
-            found[platform] = [cast(Json, s.to_document()) for s in shortcuts]
+            found[platform] = shortcuts
     return found

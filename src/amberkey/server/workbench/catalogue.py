@@ -261,7 +261,7 @@ def read_program(request: HttpRequest, program: str, version: str) -> EditedProg
                 closes=c.closes,
                 arguments=[ArgumentOut(name=a.name, values=list(a.values)) for a in c.arguments],
                 retired=c.retired,
-                keys={p: write_keys(s) for p, s in c.defaults.items()},
+                keys={p: write_keys(c.defaults_on(p)) for p in c.defaults},
             )
             for c in value.commands
         ],

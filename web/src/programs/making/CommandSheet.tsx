@@ -168,7 +168,7 @@ function TaskField({ row, of, tasks, disabled, onRow }: TaskFieldProps) {
   const name = tasks.find((t) => t.id === row.task)?.name ?? row.task ?? "";
   return (
     <input
-      key={row.task ?? "none"}
+      key={`${row.task} ${name}`}
       list="tasks-known"
       aria-label={`Task of ${of}`}
       defaultValue={name}
