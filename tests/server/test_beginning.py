@@ -276,7 +276,14 @@ def test_two_who_edit_a_program_lose_nothing(merete):
     again = edit_of(merete, *ledger, [{"id": "save", "name": "Save", "group": "A"}, {"id": "print", "name": "Print"}])
     other = {**again, "commands": [{**again["commands"][0], "group": "B"}, again["commands"][1]]}
     assert merete.put(path, again)[0] == 200
-    assert merete.put(path, other)[0] == 409
+    status, problem = merete.put(path, other)
+    assert (status, [c["key"] for c in problem["contradictions"]]) == (409, ["save"])
+    (both,) = problem["contradictions"]
+    assert (both["base"]["group"], both["ours"]["group"], both["theirs"]["group"]) == ("Files", "B", "A")
+    assert both["says_ours"] != both["says_theirs"]
+    chosen = [{"section": "commands", "key": "save", "value": both["ours"]}]
+    assert merete.put(path, {**other, "chosen": chosen})[0] == 200
+    assert [c["group"] for c in merete.get(path)[1]["commands"]] == ["B", "Files"]
 
 
 def test_tasks_are_taken_made_merged_split_and_taken_out(merete):

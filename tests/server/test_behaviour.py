@@ -102,7 +102,12 @@ def test_two_people_editing_one_program_lose_nothing(ines, jorun):
     assert (fields["on_tie"], fields["pad_counts"]) == ("last", True)
     status, problem = jorun.put(SHEET, {"setup": GERMAN, "digest": digest, "fields": {"on_tie": "either"}})
     assert status == 409
-    assert "Both of you changed on_tie." in problem["detail"]
+    (both,) = problem["contradictions"]
+    assert (both["key"], both["base"], both["ours"], both["theirs"]) == ("on_tie", "first", "either", "last")
+    chosen = [{"section": "", "key": "on_tie", "value": both["ours"]}]
+    again = {"setup": GERMAN, "digest": digest, "fields": {"on_tie": "either"}, "chosen": chosen}
+    assert jorun.put(SHEET, again)[0] == 200
+    assert jorun.get(f"{SHEET}?setup={GERMAN}")[1]["fields"]["on_tie"] == "either"
 
 
 def test_readers_try_and_save_nothing(tove):

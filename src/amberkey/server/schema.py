@@ -1,6 +1,6 @@
 """What the API takes and answers is made of this."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from pydantic import BaseModel, Field
@@ -29,6 +29,18 @@ class FaultOut(Schema):
     cure: str
 
 
+class ContradictedOut(Schema):
+    """An item that two people made something else of: as it was, as each made it (null: not there), and that in words."""
+
+    section: str
+    key: str
+    base: Any
+    ours: Any
+    theirs: Any
+    says_ours: str
+    says_theirs: str
+
+
 class ProblemOut(Schema):
     """A refusal (RFC 9457): what happened, what is safe, what to do. Who was faster (`by`, `at`, `changes`) or where a text is
     wrong (`text`, `span`, `guess`) is there where it is known."""
@@ -45,6 +57,7 @@ class ProblemOut(Schema):
     at: str | None = None
     changes: list[str] | None = None
     faults: list[FaultOut] | None = None
+    contradictions: list[ContradictedOut] | None = None
 
 
 def as_json(answer: Schema) -> HttpResponse:

@@ -3754,6 +3754,20 @@ export interface components {
             takes_text: boolean;
         };
         /**
+         * ChosenItemIn
+         * @description Whose version of an item counts, where two people made something else of it.
+         */
+        ChosenItemIn: {
+            /** Section */
+            section: string;
+            /** Key */
+            key: string;
+            /** Value */
+            value: {
+                [key: string]: unknown;
+            } | unknown[] | string | number | boolean | null;
+        };
+        /**
          * EditedCommandIn
          * @description One command as it shall be: `id` of one that there is, none for a new one. What isn't given stays.
          */
@@ -3828,6 +3842,11 @@ export interface components {
             scopes: components["schemas"]["EditedScopeIn"][];
             /** Commands */
             commands: components["schemas"]["EditedCommandIn"][];
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: components["schemas"]["ChosenItemIn"][];
         };
         /**
          * ProgramPlanOut
@@ -4166,6 +4185,11 @@ export interface components {
             };
             /** Digest */
             digest: string;
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: components["schemas"]["ChosenItemIn"][];
         };
         /**
          * DraftIn
@@ -5711,20 +5735,6 @@ export interface components {
             /** Seen */
             seen?: string | null;
         };
-        /**
-         * ChosenItemIn
-         * @description Whose version of an item counts, where two people made something else of it.
-         */
-        ChosenItemIn: {
-            /** Section */
-            section: string;
-            /** Key */
-            key: string;
-            /** Value */
-            value: {
-                [key: string]: unknown;
-            } | null;
-        };
         /** SaveLinesIn */
         SaveLinesIn: {
             /** Lines */
@@ -7092,6 +7102,31 @@ export interface components {
              * @default null
              */
             faults: components["schemas"]["FaultOut"][] | null;
+            /**
+             * Contradictions
+             * @default null
+             */
+            contradictions: components["schemas"]["ContradictedOut"][] | null;
+        };
+        /**
+         * ContradictedOut
+         * @description An item that two people made something else of: as it was, as each made it (null: not there), and that in words.
+         */
+        ContradictedOut: {
+            /** Section */
+            section: string;
+            /** Key */
+            key: string;
+            /** Base */
+            base: unknown;
+            /** Ours */
+            ours: unknown;
+            /** Theirs */
+            theirs: unknown;
+            /** Says Ours */
+            says_ours: string;
+            /** Says Theirs */
+            says_theirs: string;
         };
     };
     responses: never;

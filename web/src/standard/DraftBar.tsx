@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
+import { BothMade, contradictionsIn } from "../shared/BothMade";
 import { useRights } from "../shared/useSession";
-import { BothMade } from "./BothMade";
 import { PlanTold } from "./PlanTold";
 import styles from "./Standard.module.css";
-import { contradictionsIn, useDraftPlan, useDrafts, useDropDraft, useKeepDraft, useTakeDraft } from "./useStandard";
+import { useDraftPlan, useDrafts, useDropDraft, useKeepDraft, useTakeDraft } from "./useStandard";
 
 interface DraftBarProps {
   draft: number | null;

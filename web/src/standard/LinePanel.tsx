@@ -6,16 +6,16 @@ import type { Schemas } from "../api/client";
 import { Caps } from "../keyboard/Caps";
 import type { Judgement } from "../keyboard/PressField";
 import { PressField } from "../keyboard/PressField";
+import { BothMade, contradictionsIn } from "../shared/BothMade";
 import type { Lens } from "../shared/lens";
 import { Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
-import { BothMade } from "./BothMade";
 import { DraftChoice } from "./DraftChoice";
 import { Exceptions } from "./Exceptions";
 import { PlanTold } from "./PlanTold";
 import styles from "./Standard.module.css";
 import type { LineIn, Standard, Task, Through } from "./useStandard";
-import { contradictionsIn, usePlan, useRow, useSaveLines } from "./useStandard";
+import { usePlan, useRow, useSaveLines } from "./useStandard";
 import { WhoHasWhat } from "./WhoHasWhat";
 
 const OWN = "own";

@@ -1,8 +1,9 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
-import { answer, api, ProblemError } from "../api/client";
+import { answer, api } from "../api/client";
 import { key } from "../api/keys";
+import { contradictionsIn } from "../shared/BothMade";
 import { useSays } from "../shared/Says";
 import { useDone } from "../shared/useDone";
 
@@ -119,19 +120,6 @@ export function useBorrowed(asked: Schemas["BorrowIn"] | null) {
 
 export function useSets() {
   return useQuery({ queryKey: key("standard", "sets"), queryFn: () => answer(api.GET("/api/standard/sets")) });
-}
-
-/** Whose is to count where two people made something else of one line. */
-export interface Contradiction {
-  section: string;
-  key: string;
-  ours: Record<string, unknown> | null;
-  theirs: Record<string, unknown> | null;
-}
-
-export function contradictionsIn(error: unknown): Contradiction[] {
-  if (!(error instanceof ProblemError)) return [];
-  return (error.problem as { contradictions?: Contradiction[] }).contradictions ?? [];
 }
 
 /** A writing request on the standard. Two people at once: what to do about it is asked where the line is, so nothing is said. */

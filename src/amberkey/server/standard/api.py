@@ -15,6 +15,7 @@ from amberkey.server.estate import (
     current_estate,
     current_standard,
 )
+from amberkey.server.library.contradicting import ChosenItemIn, chosen_items
 from amberkey.server.library.documents import digests
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import Document
@@ -23,7 +24,7 @@ from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard import beginning, borrowed, deciding, drafts, sheet, worth_a_look
-from amberkey.server.standard.plans import ChosenItemIn, LinesIn, PlanOfStandardOut, chosen_items, planned, title_of, wanted_by
+from amberkey.server.standard.plans import LinesIn, PlanOfStandardOut, planned, title_of, wanted_by
 from amberkey.server.standard.state import LAYER_KEY
 from amberkey.server.standard.verbs.release import release_standard
 from amberkey.server.standard.verbs.set_lines import check_exception, save_standard, standard_at

@@ -6,12 +6,13 @@ from django.http import HttpRequest
 from ninja import Router
 
 from amberkey.server.estate import current_standard
+from amberkey.server.library.contradicting import ChosenItemIn, chosen_items
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.schema import Name, Number, Schema
 from amberkey.server.standard.models import Draft
-from amberkey.server.standard.plans import ChosenItemIn, LineIn, PlanOfStandardOut, chosen_items, planned, wanted_by
+from amberkey.server.standard.plans import LineIn, PlanOfStandardOut, planned, wanted_by
 from amberkey.server.standard.verbs.drafts import (
     find_draft,
     keep_draft,

@@ -1,13 +1,10 @@
 """What a change of the standard would do, told before it is saved."""
 
 from collections.abc import Sequence
-from typing import cast
 
 from django.utils import timezone
 
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.compare.merging import Chosen
-from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.wording import words_of
@@ -41,14 +38,6 @@ class LinesIn(Schema):
     lines: list[LineIn]
     family: bool = False
     seen: str | None = None
-
-
-class ChosenItemIn(Schema):
-    """Whose version of an item counts, where two people made something else of it."""
-
-    section: str
-    key: str
-    value: dict[str, object] | None
 
 
 class SetLineOut(Schema):
@@ -207,7 +196,3 @@ def planned(now: Standard, wanted: Standard) -> PlanOfStandardOut:
     """What another standard would do, in the words of the API."""
     estate = current_estate()
     return plan_out(plan_for(now, wanted), now, estate, estate.tasks)
-
-
-def chosen_items(given: Sequence[ChosenItemIn]) -> Chosen:
-    return {(c.section, c.key): cast(Json, c.value) for c in given}

@@ -14,6 +14,7 @@ from amberkey.core.formats import FORMATS
 from amberkey.core.programs.habits import HabitId, habits_of, say_habit
 from amberkey.core.programs.model import Program
 from amberkey.server.estate import board_of, current_estate
+from amberkey.server.library.contradicting import ChosenItemIn, chosen_items
 from amberkey.server.library.documents import find, newest_of, parsed
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import By, actor_of
@@ -107,6 +108,7 @@ class DraftIn(Schema):
 
 class SaveIn(DraftIn):
     digest: str
+    chosen: list[ChosenItemIn] = []
 
 
 class ConsequencesOut(Schema):
@@ -169,7 +171,8 @@ def save_behaviour(request: HttpRequest, program: str, version: str, given: Save
     """Save a draft over the revision that it was made from, as one change that can be undone."""
     actor = actor_of(request)
     draft = _with(_program(program, version)[0], given)
-    done = save(actor, _key(program, version), draft, given.digest, f"Changed how {draft.name} {draft.version} behaves")
+    note = f"Changed how {draft.name} {draft.version} behaves"
+    done = save(actor, _key(program, version), draft, given.digest, note, chosen_items(given.chosen))
     return BehaviourSavedOut(id=done.id, title=done.title)
 
 

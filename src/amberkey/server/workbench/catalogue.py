@@ -21,6 +21,7 @@ from amberkey.core.programs.making import blank_program, like, new_version, with
 from amberkey.core.programs.model import CommandKind, Kind, Program
 from amberkey.core.standard.model import Standard
 from amberkey.server.estate import STANDARD, current_estate, current_organisation
+from amberkey.server.library.contradicting import ChosenItemIn, chosen_items
 from amberkey.server.library.documents import digests, find, key_of, newest_of, parsed
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.verbs.change import Making, change
@@ -155,6 +156,7 @@ class ProgramEditIn(Schema):
     platforms: Annotated[list[Platform], Field(min_length=1, max_length=3)]
     scopes: list[EditedScopeIn]
     commands: list[EditedCommandIn]
+    chosen: list[ChosenItemIn] = []
 
 
 class ProgramPlanOut(Schema):
@@ -296,7 +298,8 @@ def save_program(request: HttpRequest, program: str, version: str, given: Progra
     """Save an edit, as one change that can be undone; what others saved since stays beside it."""
     actor = actor_of(request)
     before = _seen(program, version, given.digest)
-    done = save(actor, f"program/{program}@{version}", _edited(before, given), given.digest, f"Edited {given.name} {version}")
+    note, chosen = f"Edited {given.name} {version}", chosen_items(given.chosen)
+    done = save(actor, f"program/{program}@{version}", _edited(before, given), given.digest, note, chosen)
     return ChangeOut(id=done.id, title=done.title)
 
 

@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import { useDeferredValue, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { useOrganisation } from "../../organisation/useOrganisation";
+import { BothMade, contradictionsIn } from "../../shared/BothMade";
 import { Consequences, Refusal } from "../../shared/Consequences";
 import { useLens } from "../../shared/lens";
 import screen from "../../shared/screen.module.css";
@@ -82,6 +83,7 @@ function Editor({ found, setup }: { found: Behaviour; setup: string }) {
   const set = (name: string, value: unknown) => setDraft({ ...draft, fields: { ...draft.fields, [name]: value } });
   const hold = (id: string, name: string, value: unknown) =>
     setDraft({ ...draft, commands: { ...draft.commands, [id]: { ...draft.commands[id], [name]: value } } });
+  const both = contradictionsIn(save.error);
   return (
     <div className={styles.view}>
       {!isEmpty(draft) && (
@@ -94,13 +96,20 @@ function Editor({ found, setup }: { found: Behaviour; setup: string }) {
               error={planned.isError ? planned.error : null}
             />
           )}
+          {both.length > 0 && (
+            <BothMade
+              by={save.error}
+              found={both}
+              onChosen={(chosen) => save.mutate({ setup, digest: found.digest, ...draft, chosen })}
+            />
+          )}
           <div className={styles.do}>
             {rights.edit ? (
               <Button
                 variant="contained"
                 disabled={tried.isError}
                 loading={save.isPending}
-                onClick={() => save.mutate({ setup, digest: found.digest, ...draft })}
+                onClick={() => save.mutate({ setup, digest: found.digest, ...draft, chosen: [] })}
               >
                 Save how it behaves
               </Button>

@@ -2,6 +2,8 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { answer, api } from "../../api/client";
 import { key } from "../../api/keys";
+import { contradictionsIn } from "../../shared/BothMade";
+import { useSays } from "../../shared/Says";
 import { useDone } from "../../shared/useDone";
 
 export type Behaviour = Schemas["BehaviourOut"];
@@ -67,9 +69,11 @@ export function usePlanned(program: string, version: string, setup: string, draf
 }
 
 export function useSaveBehaviour(program: string, version: string, onDone: () => void) {
+  const says = useSays();
   return useDone(
     (body: Schemas["SaveIn"]) =>
       answer(api.PUT("/api/programs/{program}/{version}/behaviour", { params: pathOf(program, version), body })),
-    { onDone },
+    // Two people at once: what to do about it is asked where it is edited, so nothing is said.
+    { onDone, onRefused: (error) => contradictionsIn(error).length === 0 && says.refused(error) },
   );
 }

@@ -8,14 +8,18 @@ const plan = { differences: 1, solves: [], makes: [], solved: 0, made: 0, orphan
 const path = "/api/catalogue/weir-desk/1.0";
 const tasks = { tasks: [], families: [], without_task: 0 };
 
-function show(role: "reader" | "editor", planned: unknown = plan) {
+function show(
+  role: "reader" | "editor",
+  planned: unknown = plan,
+  saved: unknown = { id: 4, title: "Edited Weir Desk 1.0" },
+) {
   return stage(
     <ProgramEditor />,
     {
       ...session(role),
       [`GET ${path}`]: program,
       [`POST ${path}/plan`]: planned,
-      [`PUT ${path}`]: { id: 4, title: "Edited Weir Desk 1.0" },
+      [`PUT ${path}`]: saved,
       "GET /api/tasks": tasks,
     },
     "/?program=weir-desk&version=1.0",
@@ -86,6 +90,37 @@ describe("a program's sheet", () => {
     expect(document.activeElement).toBe(screen.getByLabelText("Keys of Print on Linux"));
     fireEvent.keyDown(screen.getByLabelText("Keys of Print on Linux"), { key: "ArrowUp" });
     expect(document.activeElement).toBe(screen.getByLabelText("Keys of Save on Linux"));
+  });
+
+  it("asks whose is to count where somebody else saved the same", async () => {
+    const item = (keys: string) => ({ id: "save", name: "Save", defaults: { windows: [keys] } });
+    const both = {
+      section: "commands",
+      key: "save",
+      base: item("Control+S"),
+      ours: item("F8"),
+      theirs: item("F9"),
+      says_ours: "save: F8",
+      says_theirs: "save: F9",
+    };
+    let tries = 0;
+    const sent = show("editor", plan, () => {
+      tries += 1;
+      const problem = {
+        title: "Jorun made something else of the same.",
+        status: 409,
+        by: "Jorun",
+        contradictions: [both],
+      };
+      return tries === 1 ? [409, problem] : { id: 4, title: "Edited" };
+    });
+    fireEvent.change(await screen.findByLabelText("Keys of Save on Windows"), { target: { value: "F8" } });
+    fireEvent.click(await screen.findByRole("button", { name: "Save Weir Desk" }));
+    fireEvent.click(await screen.findByLabelText("Yours: save: F8"));
+    fireEvent.click(screen.getByRole("button", { name: "Save with these" }));
+    await waitFor(() => expect(sent.filter((s) => s.method === "PUT")).toHaveLength(2));
+    const again = sent.filter((s) => s.method === "PUT")[1]?.body as { chosen: unknown };
+    expect(again.chosen).toEqual([{ section: "commands", key: "save", value: item("F8") }]);
   });
 
   it("lets readers look only", async () => {

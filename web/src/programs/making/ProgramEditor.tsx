@@ -5,6 +5,7 @@ import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "rea
 import { Link, useNavigate } from "react-router";
 import { ProblemError } from "../../api/client";
 import { DeleteIt } from "../../profiles/Deleting";
+import { BothMade, contradictionsIn } from "../../shared/BothMade";
 import { wordsOf } from "../../shared/Says";
 import { saveKey } from "../../shared/saveKey";
 import screen from "../../shared/screen.module.css";
@@ -81,6 +82,7 @@ function Editor({ program }: { program: Edited }) {
   };
   const fixed = !rights.edit;
   const named = PLATFORMS.find((p) => p.id === platform)?.name;
+  const both = contradictionsIn(save.error);
   const keep = () => save.mutate(editOf(draft, program.digest));
   const able = changed && problem === null && !save.isPending && !fixed;
   return (
@@ -159,6 +161,13 @@ function Editor({ program }: { program: Edited }) {
               </Alert>
             ) : (
               plan.data && <Told plan={plan.data} />
+            )}
+            {both.length > 0 && (
+              <BothMade
+                by={save.error}
+                found={both}
+                onChosen={(items) => save.mutate({ ...editOf(draft, program.digest), chosen: items })}
+              />
             )}
             <div className={styles.acts}>
               <Button

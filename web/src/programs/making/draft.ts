@@ -88,6 +88,7 @@ export function editOf(draft: Draft, digest: string): Edit {
       retired: r.retired,
       keys: r.keys,
     })),
+    chosen: [],
   };
 }
 

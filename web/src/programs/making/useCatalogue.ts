@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { answer, api, sendForm } from "../../api/client";
 import { key } from "../../api/keys";
+import { contradictionsIn } from "../../shared/BothMade";
 import { useSays } from "../../shared/Says";
 import { useDone } from "../../shared/useDone";
 import { useChanged, useUndo } from "../../shared/useHistory";
@@ -92,8 +93,12 @@ export function usePlanOfEdit(program: string, version: string, edit: Edit | nul
 }
 
 export function useSaveEdit(program: string, version: string) {
-  return useDone((body: Edit) =>
-    answer(api.PUT("/api/catalogue/{program}/{version}", { params: { path: { program, version } }, body })),
+  const says = useSays();
+  return useDone(
+    (body: Edit) =>
+      answer(api.PUT("/api/catalogue/{program}/{version}", { params: { path: { program, version } }, body })),
+    // Two people at once: what to do about it is asked where it is edited, so nothing is said.
+    { onRefused: (error) => contradictionsIn(error).length === 0 && says.refused(error) },
   );
 }
 

@@ -6,10 +6,11 @@ from typing import cast
 from django.db import transaction
 from django.utils import timezone
 
-from amberkey.core.compare.merging import NOTHING_CHOSEN, Chosen, Contradiction, merge
+from amberkey.core.compare.merging import NOTHING_CHOSEN, Chosen, merge
 from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.server.estate import STANDARD
+from amberkey.server.library.contradicting import contradiction
 from amberkey.server.library.documents import parsed
 from amberkey.server.library.models import Body, ChangeSet, Document
 from amberkey.server.library.verbs.change import change, create
@@ -58,19 +59,6 @@ def seen_of(document: Document, seen: str | None) -> JsonDocument:
     if seen:
         raise Problem(409, "The standard that you saw isn't there.", "Its revision is none of those here.", "Load it again.")
     return cast(JsonDocument, document.newest.body.json())
-
-
-def contradiction(found: tuple[Contradiction, ...], by: str) -> Problem:
-    told = [{"section": c.section, "key": c.key, "base": c.base, "ours": c.ours, "theirs": c.theirs} for c in found]
-    return Problem(
-        409,
-        f"{by} made something else of the same.",
-        "; ".join(c.key for c in found[:5]) + ".",
-        "Choose for each whose is to count, and save again.",
-        "Nothing of yours was saved and nothing of theirs was lost.",
-        by=by,
-        contradictions=told,
-    )
 
 
 def standard_at(digest: str) -> Standard:
