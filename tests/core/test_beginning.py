@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from amberkey.core.documents.ids import fresh_id, id_from
 from amberkey.core.standard.beginning import from_presses, from_usual, platforms_of
-from tests.core.scenes import command, office, program, scene
+from tests.core.scenes import command, office, program, scene, system
 from tests.core.test_standard import drawings, put_up, slowly
 
 WORKING = {"tasks": [{"id": t, "name": t.title()} for t in ("save", "find", "print")]}
@@ -33,6 +33,34 @@ def test_a_press_is_given_to_one_task_only_and_the_other_gets_its_next_one():
     )
     more = program("windows", "a", "office", [command("keep", "window", "F8", task="save")])
     assert keys_of(from_presses(scene("windows", both, more, tasks=WORKING))) == {"save": "F8", "find": "F9"}
+
+
+def test_tasks_of_more_people_choose_first_and_of_as_many_those_of_more_programs():
+    def two(first, second):
+        return [command("one", "window", *first, task="find"), command("two", "window", *second, task="save")]
+
+    programs = [
+        office("windows", *two(["F8"], ["F8", "F9"])),
+        program("windows", "a", "office", [command("two", "window", "F8", task="save")]),
+    ]
+    assert keys_of(from_presses(scene("windows", *programs, tasks=WORKING))) == {"save": "F8"}
+
+
+def test_what_the_system_has_for_a_task_is_nobodys_press_of_it():
+    table = system("windows", command("lock", "everywhere", "F8", task="find"))
+    estate = scene("windows", table, office("windows", command("keep", "window", "F9", task="save")), tasks=WORKING)
+    assert keys_of(from_presses(estate)) == {"save": "F9"}
+
+
+def test_each_platform_has_lines_of_its_own_people_only():
+    both = office("windows", command("keep", "window", "F8", task="save"))
+    both["platforms"] = ["windows", "macos"]
+    both["commands"][0]["defaults"] = {"windows": ["F8"], "macos": ["F9"]}
+    near = scene("windows", both, tasks=WORKING)
+    mac = scene("macos", program("macos", "mac-system", "system", []), both, tasks=WORKING)
+    setups = {"here": near.setups["here"], "there": mac.setups["here"].model_copy(update={"id": "there"})}
+    estate = type(near)(setups, {**near.programs, **mac.programs}, near.profiles, near.tasks, near.today)
+    assert [(v.platform, str(v.keys)) for v in from_presses(estate).lines] == [("windows", "F8"), ("macos", "F9")]
 
 
 def test_usual_keys_make_a_standard_and_protected_tasks_choose_first():

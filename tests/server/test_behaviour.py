@@ -103,7 +103,8 @@ def test_two_people_editing_one_program_lose_nothing(ines, jorun):
     status, problem = jorun.put(SHEET, {"setup": GERMAN, "digest": digest, "fields": {"on_tie": "either"}})
     assert status == 409
     (both,) = problem["contradictions"]
-    assert (both["key"], both["base"], both["ours"], both["theirs"]) == ("on_tie", "first", "either", "last")
+    assert (both["key"], both["base"], both["ours"], both["theirs"]) == ("on_tie", "first", None, "last")
+    assert "either" in both["says_ours"] or "on_tie" in both["says_ours"]  # the usual one is no longer said
     chosen = [{"section": "", "key": "on_tie", "value": both["ours"]}]
     again = {"setup": GERMAN, "digest": digest, "fields": {"on_tie": "either"}, "chosen": chosen}
     assert jorun.put(SHEET, again)[0] == 200
