@@ -3,6 +3,7 @@
 import json
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 
 from amberkey.server.library.models import Body, Document, Revision
 
@@ -251,3 +252,23 @@ def test_nothing_holds_where_nobody_is(ines, side):
 
 def test_what_holds_for_a_person_is_for_editors(tove):
     assert tove.get("/compare?left=profile/house&right=person/anybody")[0] == 404
+
+
+def test_a_bundle_is_held_against_a_profile_and_taken_over_in_part(ines, tove):
+    bundle = ines.client.get("/api/profiles/house/bundle").content
+    for command, keys in (("filter", "F11"), ("sort", "F12")):
+        given = {"setup": "ticket-counters", "program": "quaysheet", "command": command, "shortcuts": [keys]}
+        assert ines.post("/commands/shortcuts", given)[0] == 200
+    status, side = ines.send("/compare/bundle", {"file": SimpleUploadedFile("house.zip", bundle)})
+    assert (status, side["title"][:17]) == (200, "The bundle House,")
+    path = f"/compare?left=profile/house&right={side['text']}"
+    found = ines.get(path)[1]
+    assert (found["count"], found["left"]["writable"], found["right"]["writable"]) == (2, True, False)
+    (one, other) = [d["id"] for g in found["groups"] for d in g["differences"]]
+    assert ines.post("/compare/plan", {"into": "profile/house", "other": side["text"], "chosen": [one]})[0] == 200
+    assert ines.post("/compare/take", {"into": "profile/house", "other": side["text"], "chosen": [one]})[0] == 200
+    assert [d["id"] for g in tove.get(path)[1]["groups"] for d in g["differences"]] == [other]
+    assert ines.post("/compare/take", {"into": side["text"], "other": "profile/house", "chosen": [other]})[0] == 409
+    for bad in (f"bundle/{'0' * 64}", "bundle/none"):
+        assert ines.get(f"/compare?left=profile/house&right={bad}")[0] == 404
+    assert ines.send("/compare/bundle", {"file": SimpleUploadedFile("x.zip", b"PK")})[0] == 400

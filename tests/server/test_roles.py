@@ -87,6 +87,7 @@ reader         GET    /api/history/{change_id}
 editor         POST   /api/history/{change_id}/undo-some
 reader         GET    /api/compare
 reader         POST   /api/compare/plan
+reader         POST   /api/compare/bundle
 editor         POST   /api/compare/take
 administrator  GET    /api/space
 administrator  POST   /api/space/plan

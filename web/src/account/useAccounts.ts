@@ -34,6 +34,7 @@ function useAbout<Body, Answer>(
     onSuccess: async (done, body) => {
       await queries.invalidateQueries({ queryKey: key("accounts") });
       await queries.invalidateQueries({ queryKey: key("audit") });
+      await queries.invalidateQueries({ queryKey: key("session") }); // it may have been one's own
       says.done(told(done, body), back?.(body));
     },
     onError: says.refused,

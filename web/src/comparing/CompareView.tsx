@@ -14,7 +14,7 @@ import { useAddress } from "../shared/useAddress";
 import { useRights } from "../shared/useSession";
 import styles from "./Comparing.module.css";
 import type { Compared, Side } from "./useComparing";
-import { useCompared, useTakeOver, useWould } from "./useComparing";
+import { useBundleSide, useCompared, useTakeOver, useWould } from "./useComparing";
 
 /** Two documents or revisions held against each other; single differences are taken over, in the direction that can be written. */
 export function CompareView() {
@@ -23,6 +23,7 @@ export function CompareView() {
   const left = params.get("left") ?? (profiles[0] ? `profile/${profiles[0].id}` : "");
   const right = params.get("right") ?? (profiles[1] ? `profile/${profiles[1].id}` : "");
   const found = useCompared(left, right);
+  const bundle = useBundleSide();
   const swap = () => change({ left: right, right: left }, true);
   return (
     <>
@@ -40,8 +41,31 @@ export function CompareView() {
         </span>
       </div>
       <div className={styles.filters}>
-        <Choice label="What there is" value={left} onChange={(v) => change({ left: v }, true)} />
-        <Choice label="Held against" value={right} onChange={(v) => change({ right: v }, true)} />
+        <Choice
+          label="What there is"
+          value={left}
+          title={found.data?.left.title}
+          onChange={(v) => change({ left: v }, true)}
+        />
+        <Choice
+          label="Held against"
+          value={right}
+          title={found.data?.right.title}
+          onChange={(v) => change({ right: v }, true)}
+        />
+        <Button component="label" variant="outlined" color="inherit" loading={bundle.isPending}>
+          Against a bundle
+          <input
+            type="file"
+            accept=".zip"
+            className="unseen"
+            onChange={(e) => {
+              const [file] = e.target.files ?? [];
+              if (file) bundle.mutate(file, { onSuccess: (side) => change({ right: side.text }, true) });
+              e.target.value = "";
+            }}
+          />
+        </Button>
       </div>
       {found.isError && <Trouble error={found.error} again={() => found.refetch()} />}
       {!found.isError && !found.data && <Waiting what="what differs" />}
@@ -50,7 +74,15 @@ export function CompareView() {
   );
 }
 
-function Choice({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
+interface ChoiceProps {
+  label: string;
+  value: string;
+  /** What it is called, where it stands in no list. */
+  title: string | undefined;
+  onChange: (value: string) => void;
+}
+
+function Choice({ label, value, title, onChange }: ChoiceProps) {
   const profiles = useProfiles().data ?? [];
   const lenses = useLenses().data ?? [];
   const machines = useAgents(false).data ?? [];
@@ -65,7 +97,8 @@ function Choice({ label, value, onChange }: { label: string; value: string; onCh
       .map((r) => ({ id: `profile/${p.id}~${r.number}`, name: `${p.name}, revision ${r.number}, ${r.note || r.by}` })),
   ]);
   const known = [...documents, ...holding, ...files];
-  const all = known.some((k) => k.id === value) || value === "" ? known : [{ id: value, name: value }, ...known];
+  const all =
+    known.some((k) => k.id === value) || value === "" ? known : [{ id: value, name: title ?? value }, ...known];
   return (
     <TextField select label={label} value={value} onChange={(e) => onChange(e.target.value)} sx={{ width: 330 }}>
       {all.map((k) => (

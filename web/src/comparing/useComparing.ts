@@ -1,7 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
-import { answer, api } from "../api/client";
+import { answer, api, sendForm } from "../api/client";
 import { key } from "../api/keys";
+import { useSays } from "../shared/Says";
 import { useDone } from "../shared/useDone";
 
 export type Line = Schemas["HistoryLineOut"];
@@ -13,6 +14,19 @@ export type Side = Schemas["ComparedSideOut"];
 export function partsOf(document: string): { kind: string; doc_id: string } {
   const at = document.indexOf("/");
   return { kind: document.slice(0, at), doc_id: document.slice(at + 1) };
+}
+
+/** Keeps a bundle at hand, so that it can be one of the sides. */
+export function useBundleSide() {
+  const says = useSays();
+  return useMutation({
+    mutationFn: (file: File) => {
+      const form = new FormData();
+      form.set("file", file);
+      return sendForm<Schemas["BundleSideOut"]>("/api/compare/bundle", form);
+    },
+    onError: says.refused,
+  });
 }
 
 export function useLine(document: string) {

@@ -4,7 +4,8 @@ from collections.abc import Callable, Sequence
 from typing import get_args
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import File, Router
+from ninja.files import UploadedFile
 from pydantic import Field
 
 from amberkey.core.clashes.estate import Estate, Group
@@ -12,8 +13,9 @@ from amberkey.core.compare.operations import Operation, compare
 from amberkey.core.compare.views import Does, chosen
 from amberkey.core.exchange.telling import MEANINGS, Difference, Meaning, tell
 from amberkey.core.ways.several import with_operations
-from amberkey.server.comparing.sides import Side, side_by_side, side_of
+from amberkey.server.comparing.sides import Side, keep_bundle, side_by_side, side_of
 from amberkey.server.estate import current_estate
+from amberkey.server.exchange.opening import open_bundle
 from amberkey.server.library.documents import known_programs
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import By, actor_of
@@ -111,6 +113,21 @@ def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
         count=len(told),
         alike=max(0, sum(map(len, lists)) - sum(t.does != "adds" and t.operation.section != "" for t in told)),
     )
+
+
+class BundleSideOut(Schema):
+    """How a bundle is written as a side, and what it is called."""
+
+    text: str
+    title: str
+
+
+@router.post("/compare/bundle", response=BundleSideOut)
+def bundle_side(request: HttpRequest, file: File[UploadedFile]) -> BundleSideOut:
+    """Keep a bundle at hand for a day, to hold it against something. Nothing of it is brought in."""
+    manifest, _, profile = open_bundle(file)
+    text = keep_bundle(manifest.name, profile)
+    return BundleSideOut(text=text, title=side_of(text).title)
 
 
 @router.post("/compare/plan", response=WouldOut)

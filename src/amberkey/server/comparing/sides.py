@@ -1,14 +1,18 @@
 """What can be held against something else: a document as it is now, one of its revisions, what holds on a setup or for a
-person, put together from all their layers, or what a machine's settings files say."""
+person, put together from all their layers, what a machine's settings files say, or a bundle that somebody has at hand."""
 
 import re
 from dataclasses import dataclass, replace
 from typing import cast
 
+from django.core.cache import caches
+
 from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.editing import read_entries
 from amberkey.core.exchange.holding import FileEntries, only_entries, what_files_say, what_holds
+from amberkey.core.formats import read_any
+from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.server.estate import current_derived, current_estate, current_organisation, in_sight
 from amberkey.server.fleet.models import Machine
@@ -19,6 +23,8 @@ from amberkey.server.library.verbs.revisions import revision_of
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 
+_BUNDLE_LIVES = 24 * 3600  # seconds
+_DIGEST = re.compile(r"[0-9a-f]{64}")
 _SIDE = re.compile(r"(?P<key>[a-z]+/[a-z0-9][^~/]{0,160})(?:~(?P<number>\d{1,9}))?")
 
 
@@ -36,6 +42,8 @@ class Side:
     files_of: ResolvedSetup | None = None
     """For a machine's files: what the machine is set up for. Then `programs` are those whose files were seen."""
     programs: frozenset[str] = frozenset()
+    whole: bool = False
+    """It has a name and description of its own, though no revision."""
 
     @property
     def writable(self) -> bool:
@@ -45,7 +53,8 @@ class Side:
 
 def side_of(text: str) -> Side:
     """A side as it is written in addresses: `profile/house` is what there is now, `profile/house~12` revision 12 of it,
-    `setup/ID` and `person/ID` what holds there, `machine/ID` what the settings files of a machine say.
+    `setup/ID` and `person/ID` what holds there, `machine/ID` what the settings files of a machine say, `bundle/DIGEST` the
+    profile of a bundle that was shown here today.
 
     Raises Problem for what is none, NotFound.
     """
@@ -56,6 +65,8 @@ def side_of(text: str) -> Side:
         return _of_person(named, text)
     if kind == "machine":
         return _of_machine(named, text)
+    if kind == "bundle":
+        return _of_bundle(named, text)
     match = _SIDE.fullmatch(text)
     if match is None:
         raise Problem(400, f"{text[:80] or 'Nothing'} is nothing that can be compared.", cure="Name a document or a revision.")
@@ -119,6 +130,21 @@ def _of_machine(machine_id: str, text: str) -> Side:
     return Side(text, 0, False, f"What the files of {machine.name} say", document, "", "", resolved, frozenset(said))
 
 
+def keep_bundle(name: str, profile: Profile) -> str:
+    """Keep the profile of a bundle at hand for a day, to be held against others; how it is written as a side."""
+    caches["answers"].set(f"bundle {profile.digest}", (name, profile.to_bytes()), _BUNDLE_LIVES)
+    return f"bundle/{profile.digest}"
+
+
+def _of_bundle(digest: str, text: str) -> Side:
+    kept = caches["answers"].get(f"bundle {digest}") if _DIGEST.fullmatch(digest) else None
+    if kept is None:
+        raise Problem(404, "That bundle isn't at hand any more.", "It is kept for a day.", "Choose its file again.")
+    name, data = kept
+    document = cast(JsonDocument, read_any(data).to_json())
+    return Side(text, 0, False, f"The bundle {name}", document, digest, "", whole=True)
+
+
 def side_by_side(left: str, right: str) -> tuple[Side, Side]:
     """Two sides as they can be compared. What is put together has no name or description of its own, so the other's stay;
     beside a machine's files only what those could say counts. Raises Problem where they are of different kinds.
@@ -129,9 +155,9 @@ def side_by_side(left: str, right: str) -> tuple[Side, Side]:
         if machine.files_of is not None:
             setup, seen = machine.files_of, machine.programs
             a, b = (replace(s, document=only_entries(s.document, setup, seen)) for s in (a, b))
-    if b.number == 0:
+    if b.number == 0 and not b.whole:
         b = _with_fields_of(a, b)
-    if a.number == 0:
+    if a.number == 0 and not a.whole:
         a = _with_fields_of(b, a)
     return a, b
 

@@ -9,11 +9,12 @@ from ninja.files import UploadedFile
 
 from amberkey.core.compare.views import Does
 from amberkey.core.documents.reading import read_json
-from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Manifest, Part, read_bundle, write_bundle
+from amberkey.core.exchange.bundle import write_bundle
 from amberkey.core.exchange.errors import BundleError
 from amberkey.core.exchange.preview import How, Preview, preview_import
 from amberkey.core.exchange.telling import MEANINGS, Meaning
 from amberkey.core.profiles.model import Profile
+from amberkey.server.exchange.opening import open_bundle
 from amberkey.server.exchange.origin import Origin, lineage_of, origin_of
 from amberkey.server.exchange.verbs.take import take
 from amberkey.server.library.documents import known_programs, load, own_layers
@@ -100,7 +101,7 @@ def preview(request: HttpRequest, profile_id: str, file: File[UploadedFile], how
     something that is known, and to add otherwise.
     """
     into = _into(profile_id)
-    manifest, part, incoming = _open(file)
+    manifest, part, incoming = open_bundle(file)
     origin = origin_of(profile_id, part)
     way = how or ("merge" if origin else "add")
     found = _preview(into, incoming, way, origin)
@@ -136,7 +137,7 @@ def take_import(
     """Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte."""
     actor = actor_of(request)
     into = _into(profile_id)
-    manifest, part, incoming = _open(file)
+    manifest, part, incoming = open_bundle(file)
     keys = read_json(chosen.encode())
     if not isinstance(keys, list) or not all(isinstance(k, str) for k in keys):
         raise BundleError("The choice is not a list of differences.")
@@ -150,18 +151,6 @@ def _into(profile_id: str) -> Profile:
     if not sees_document(f"profile/{profile_id}"):
         raise NotFound(f"profile {profile_id[:80]}")
     return load(f"profile/{profile_id}", Profile)
-
-
-def _open(file: UploadedFile) -> tuple[Manifest, Part, Profile]:
-    most = DEFAULT_BUNDLE_LIMITS.packed
-    if (file.size or 0) > most:
-        raise BundleError(f"The file has {(file.size or 0) / 1048576:.0f} MB, and {most // 1048576} MB is the most.")
-    manifest, documents = read_bundle(file.read())
-    profiles = [d for d in documents if isinstance(d, Profile)]
-    if len(profiles) != 1:
-        raise BundleError(f"The bundle holds {len(profiles)} profiles, and one is wanted.", cure="Export one profile.")
-    (profile,) = profiles
-    return manifest, next(p for p in manifest.parts if (p.format, p.id) == (profile.format, profile.id)), profile
 
 
 def _preview(into: Profile, incoming: Profile, how: How, origin: Origin | None) -> Preview:

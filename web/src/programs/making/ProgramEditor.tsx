@@ -1,7 +1,7 @@
 import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
-import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ProblemError } from "../../api/client";
 import { DeleteIt } from "../../profiles/Deleting";
@@ -12,6 +12,7 @@ import screen from "../../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../../shared/states";
 import { useAddress } from "../../shared/useAddress";
 import { useRights } from "../../shared/useSession";
+import { useSettled } from "../../shared/useSettled";
 import { AboutProgram } from "./AboutProgram";
 import { ChosenPanel } from "./ChosenPanel";
 import { CommandSheet } from "./CommandSheet";
@@ -42,7 +43,8 @@ function Editor({ program }: { program: Edited }) {
   const navigate = useNavigate();
   const tasks = useTasks();
   const changed = !sameDraft(draft, before);
-  const asked = useDeferredValue(changed ? draft : null);
+  const settled = useSettled(draft);
+  const asked = changed && settled === draft ? draft : null;
   const plan = usePlanOfEdit(program.id, program.version, asked ? editOf(asked, program.digest) : null);
   const save = useSaveEdit(program.id, program.version);
   useEffect(() => {
