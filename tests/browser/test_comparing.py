@@ -13,6 +13,7 @@ from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import User
+from tests.browser.conftest import agent
 
 HOUSE = "profile/house"
 
@@ -129,3 +130,33 @@ def test_axe_finds_nothing_on_revisions_and_comparisons(sign_in):
     expect(page.get_by_role("group", name="Differences")).to_be_visible()
     found["comparison"] = ines.axe()
     assert found == {"revisions": [], "comparison": []}
+
+
+def test_a_bundle_and_what_a_machine_shows_are_held_against_a_profile(home, sign_in, tmp_path):
+    ines = sign_in("ines")
+    page = ines.page
+    ines.go("Profiles")
+    page.get_by_role("combobox", name="Profile").click()
+    page.get_by_role("option", name="House").click()
+    with page.expect_download() as downloading:
+        page.get_by_role("link", name="Export as a bundle").click()
+    bundle = tmp_path / "house.zip"
+    downloading.value.save_as(bundle)
+    saved("jorun", "Moved since", paste_values="F9")
+    page.get_by_role("link", name="Hold it against another").click()
+    page.get_by_role("heading", name="Held against each other").wait_for()
+    with page.expect_file_chooser() as choosing:
+        page.get_by_role("button", name="Against a bundle").click()
+    choosing.value.set_files(bundle)
+    rows = page.get_by_role("group", name="Differences").get_by_role("switch", name=re.compile("in Quaysheet"))
+    expect(rows).to_have_count(1)
+    expect(page.get_by_role("combobox", name="Held against")).to_contain_text("The bundle House")
+    page.get_by_role("button", name=re.compile("^Take")).click()
+    expect(page.get_by_role("status").filter(has_text="over from The bundle House")).to_be_visible()
+    assert keys_of("paste-values") != [{"keys": "F9"}]
+    agent(home, "run", "--once")
+    ines.go("Machines")
+    page.get_by_role("link", name=re.compile("Hold")).first.click()
+    expect(page.get_by_role("combobox", name="Held against").or_(page.get_by_text("What the files of")).first).to_be_visible()
+    expect(page.get_by_text("What the files of").first).to_be_visible()
+    assert ines.axe() == []

@@ -175,9 +175,9 @@ def test_two_people_edit_the_standard_at_once_and_nothing_is_lost(sign_in):
     jorun.page.get_by_role("button", name="Save the line").click()
     both = jorun.page.get_by_role("alert").filter(has_text="Ines changed the same while you looked at it.")
     expect(both).to_be_visible()
-    expect(both).to_contain_text("Ines's: F9")
+    expect(both).to_contain_text("Ines's: Adds the line save on windows: F9")
     assert line_of("save") == "F9"
-    both.get_by_role("radio", name="Yours: F8").check()
+    both.get_by_role("radio", name=re.compile("^Yours: .*F8")).check()
     both.get_by_role("button", name="Save with these").click()
     saved(jorun, "Set Save on Windows to F8")
     assert line_of("save") == "F8"

@@ -7,6 +7,7 @@ import { Link } from "react-router";
 import { useAgents } from "../fleet/useAgents";
 import { useProfiles } from "../profiles/useProfiles";
 import { Consequences } from "../shared/Consequences";
+import { FileButton } from "../shared/FileButton";
 import { useLenses } from "../shared/lens";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
@@ -53,19 +54,13 @@ export function CompareView() {
           title={found.data?.right.title}
           onChange={(v) => change({ right: v }, true)}
         />
-        <Button component="label" variant="outlined" color="inherit" loading={bundle.isPending}>
+        <FileButton
+          accept=".zip"
+          loading={bundle.isPending}
+          onFile={(file) => bundle.mutate(file, { onSuccess: (side) => change({ right: side.text }, true) })}
+        >
           Against a bundle
-          <input
-            type="file"
-            accept=".zip"
-            className="unseen"
-            onChange={(e) => {
-              const [file] = e.target.files ?? [];
-              if (file) bundle.mutate(file, { onSuccess: (side) => change({ right: side.text }, true) });
-              e.target.value = "";
-            }}
-          />
-        </Button>
+        </FileButton>
       </div>
       {found.isError && <Trouble error={found.error} again={() => found.refetch()} />}
       {!found.isError && !found.data && <Waiting what="what differs" />}

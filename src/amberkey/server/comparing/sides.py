@@ -132,12 +132,12 @@ def _of_machine(machine_id: str, text: str) -> Side:
 
 def keep_bundle(name: str, profile: Profile) -> str:
     """Keep the profile of a bundle at hand for a day, to be held against others; how it is written as a side."""
-    caches["answers"].set(f"bundle {profile.digest}", (name, profile.to_bytes()), _BUNDLE_LIVES)
+    caches["answers"].set(f"bundle:{profile.digest}", (name, profile.to_bytes()), _BUNDLE_LIVES)
     return f"bundle/{profile.digest}"
 
 
 def _of_bundle(digest: str, text: str) -> Side:
-    kept = caches["answers"].get(f"bundle {digest}") if _DIGEST.fullmatch(digest) else None
+    kept = caches["answers"].get(f"bundle:{digest}") if _DIGEST.fullmatch(digest) else None
     if kept is None:
         raise Problem(404, "That bundle isn't at hand any more.", "It is kept for a day.", "Choose its file again.")
     name, data = kept

@@ -5,6 +5,7 @@ import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Deleted } from "../../profiles/Deleting";
+import { FileButton } from "../../shared/FileButton";
 import { One } from "../../shared/fields";
 import screen from "../../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../../shared/states";
@@ -144,19 +145,14 @@ function MakeProgram({ programs, like, onLeave }: MakeProps) {
         <ToggleButton value="file">Out of a file</ToggleButton>
       </ToggleButtonGroup>
       {way === "file" && (
-        <Button component="label" variant="contained" loading={bring.isPending}>
+        <FileButton
+          accept=".json,application/json"
+          variant="contained"
+          loading={bring.isPending}
+          onFile={(file) => bring.mutate(file)}
+        >
           Choose the file
-          <input
-            type="file"
-            accept=".json,application/json"
-            className="unseen"
-            onChange={(e) => {
-              const [file] = e.target.files ?? [];
-              if (file) bring.mutate(file);
-              e.target.value = "";
-            }}
-          />
-        </Button>
+        </FileButton>
       )}
       {(way === "like" || way === "version") && (
         <span className={styles.base}>
