@@ -9,12 +9,11 @@ from pydantic import Field
 from amberkey.core.compare.operations import operation
 from amberkey.core.documents.ids import id_from
 from amberkey.core.organisation.model import Department
-from amberkey.core.programs.model import Program
 from amberkey.core.tasks.neutral import neutral_tasks
 from amberkey.server.estate import current_estate, current_organisation, current_standard
 from amberkey.server.exchange.api import TAKEN_OUT
 from amberkey.server.fleet.models import Machine
-from amberkey.server.library.documents import digests, parsed
+from amberkey.server.library.documents import programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import ChangeSet, Document
 from amberkey.server.library.verbs.first import UNNAMED, first_documents
@@ -96,7 +95,7 @@ def name_organisation(request: HttpRequest, given: OrganisationIn) -> ChangeOut:
 
 def _steps() -> "list[tuple[LineStepOut, bool]]":
     organisation, estate, standard = current_organisation(), current_estate(), current_standard()
-    programs = [p for p in _programs() if p.kind != "system"]
+    programs = [p for p in programs_by_key().values() if p.kind != "system"]
     commands = sum(len(p.commands) for p in programs)
     tasks = len(estate.tasks.tasks)
     matched = sum(c.task is not None for p in programs for c in p.commands)
@@ -181,8 +180,3 @@ def _step(step: StepId, title: str, says: str, unlocks: str, count: str, done: b
 
 def _many(count: int, one: str, several: str = "") -> str:
     return f"{count:,} {one if count == 1 else several or one + 's'}"
-
-
-def _programs() -> list[Program]:
-    found = (parsed(digest) for key, digest in digests().items() if key.startswith("program/"))
-    return [p for p in found if isinstance(p, Program)]

@@ -61,10 +61,15 @@ def digests(*, released: bool = False) -> dict[str, str]:
     return {key: digest for key, digest in rows if digest}
 
 
+def programs_by_key() -> dict[str, Program]:
+    """Every version of every program that there is, by its key."""
+    found = ((key, parsed(digest)) for key, digest in digests().items() if key.startswith("program/"))
+    return {key: p for key, p in found if isinstance(p, Program)}
+
+
 def known_programs() -> dict[str, Program]:
     """The programs that there are, by id: the newest version of each."""
-    there = (parsed(digest) for key, digest in digests().items() if key.startswith("program/"))
-    found = sorted((p for p in there if isinstance(p, Program)), key=lambda p: (figures_of(p.version), p.version))
+    found = sorted(programs_by_key().values(), key=lambda p: (figures_of(p.version), p.version))
     return {p.id: p for p in found}
 
 

@@ -22,7 +22,7 @@ from amberkey.core.programs.model import CommandKind, Kind, Program
 from amberkey.core.standard.model import Standard
 from amberkey.server.estate import STANDARD, current_estate, current_organisation
 from amberkey.server.library.contradicting import ChosenItemIn, chosen_items
-from amberkey.server.library.documents import digests, find, key_of, newest_of, parsed
+from amberkey.server.library.documents import digests, find, key_of, newest_of, parsed, programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.verbs.change import Making, change
 from amberkey.server.library.verbs.save import save
@@ -180,7 +180,9 @@ def catalogue(request: HttpRequest) -> CatalogueOut:
     for machine in organisation.machines:
         for used in organisation.programs_on(machine):
             installed[used.id, used.version] = installed.get((used.id, used.version), 0) + 1
-    found = sorted(_programs().values(), key=lambda p: (p.kind == "system", p.name.lower(), figures_of(p.version), p.version))
+    found = sorted(
+        programs_by_key().values(), key=lambda p: (p.kind == "system", p.name.lower(), figures_of(p.version), p.version)
+    )
     return CatalogueOut(programs=[_listed(p, installed.get((p.id, p.version), 0)) for p in found])
 
 
@@ -201,7 +203,7 @@ def _listed(program: Program, machines: int) -> ListedProgramOut:
 @router.post("/catalogue", response=MadeProgramOut, auth=By(Role.EDITOR))
 def make_program(request: HttpRequest, given: ProgramMakeIn) -> MadeProgramOut:
     """A new program, empty or like another; or the next version of one."""
-    programs = _programs()
+    programs = programs_by_key()
     name, version = given.name.strip(), given.version.strip()
     base = programs.get(f"program/{given.like}") if given.like else None
     if given.like and base is None:
@@ -303,12 +305,6 @@ def save_program(request: HttpRequest, program: str, version: str, given: Progra
     return ChangeOut(id=done.id, title=done.title)
 
 
-def _programs() -> dict[str, Program]:
-    """Every program by its key."""
-    found = (parsed(digest) for key, digest in digests().items() if key.startswith("program/"))
-    return {key_of(p): p for p in found if isinstance(p, Program)}
-
-
 def _program(program: str, version: str) -> tuple[Program, str]:
     digest = newest_of(find(f"program/{program}@{version}")).digest
     value = parsed(digest)
@@ -384,7 +380,7 @@ def _lines_without(before: Program, after: Program) -> set[str]:
     if not isinstance(standard, Standard):
         return set()
     lost = before.commands_by_task.keys() - after.commands_by_task.keys()
-    others = {t for p in _programs().values() if key_of(p) != key_of(before) for t in p.commands_by_task}
+    others = {t for p in programs_by_key().values() if key_of(p) != key_of(before) for t in p.commands_by_task}
     tasks = current_estate().tasks
     ruled = {line.task for line in standard.lines}
     return {found.name if (found := tasks.task(t)) else t for t in (lost - others) & ruled}

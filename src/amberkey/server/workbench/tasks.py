@@ -26,7 +26,7 @@ from amberkey.core.tasks.editing import merged, with_family, with_taken, with_ta
 from amberkey.core.tasks.model import Family, Step, Task, Tasks
 from amberkey.core.tasks.neutral import groups_of, neutral_tasks, only_groups
 from amberkey.server.estate import STANDARD, current_estate, current_standard, decisions
-from amberkey.server.library.documents import digests, parsed
+from amberkey.server.library.documents import digests, parsed, programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.change import Making, change
@@ -143,7 +143,7 @@ class TaskCommandOut(Schema):
 @router.get("/tasks", response=TasksOut)
 def tasks(request: HttpRequest) -> TasksOut:
     """All tasks with their words and usual keys, and how many commands do each."""
-    value, programs = current_estate().tasks, list(_programs().values())
+    value, programs = current_estate().tasks, list(programs_by_key().values())
     done: dict[str, list[str]] = {}
     for program in programs:
         for command in program.commands:
@@ -224,7 +224,7 @@ def commands_of(request: HttpRequest, task_id: str) -> list[TaskCommandOut]:
     _find(current_estate().tasks, task_id)
     return [
         TaskCommandOut(program=p.id, program_name=p.name, version=p.version, command=c.id, command_name=c.name)
-        for p in _programs().values()
+        for p in programs_by_key().values()
         for c in p.all_by_task.get(task_id, ())
     ]
 
@@ -252,7 +252,7 @@ def split_task(request: HttpRequest, task_id: str, given: SplitIn) -> ChangeOut:
     chosen: dict[str, set[str]] = {}
     for one in given.commands:
         chosen.setdefault(one.program, set()).add(one.command)
-    programs = _programs()
+    programs = programs_by_key()
     changes: dict[str, CoreDocument] = {TASKS: with_task(now, made)}
     for key, program in programs.items():
         only = frozenset(chosen.get(program.id, ()))
@@ -299,11 +299,6 @@ def remove_family(request: HttpRequest, family_id: str) -> ChangeOut:
     return _told(_save(actor_of(request), f"Took the family {family.name} apart", now.model_copy(update={"families": left})))
 
 
-def _programs() -> Mapping[str, Program]:
-    found = ((key, parsed(digest)) for key, digest in digests().items() if key.startswith("program/"))
-    return {key: p for key, p in found if isinstance(p, Program)}
-
-
 def _find(now: Tasks, task_id: str) -> Task:
     task = now.task(task_id)
     if task is None:
@@ -344,7 +339,7 @@ def _removal(task_id: str) -> tuple[str, dict[str, CoreDocument]]:
 def _moved(tasks_then: Tasks, gone: str, into: str | None) -> dict[str, CoreDocument]:
     """The documents as they shall be when a task's commands and lines go to another one, or to none."""
     changes: dict[str, CoreDocument] = {TASKS: tasks_then}
-    for key, program in _programs().items():
+    for key, program in programs_by_key().items():
         if gone in program.commands_by_task:
             changes[key] = with_task_moved(program, gone, into)
     standard = current_standard()
@@ -359,7 +354,7 @@ def _plan(gone: str, changes: Mapping[str, CoreDocument]) -> TaskPlanOut:
     lines = [v for v in current_standard().lines if v.task == gone]
     then = changes.get(STANDARD)
     left = len(current_standard().lines) - (len(then.lines) if isinstance(then, Standard) else 0)
-    known = _programs()
+    known = programs_by_key()
     before, after = _agreement(changes)
     return TaskPlanOut(
         commands=sum(len(known[k].all_by_task.get(gone, ())) for k in changes if k in known),
