@@ -130,6 +130,16 @@ def test_root_is_told_where_the_databases_user_may_not_go(tmp_path, monkeypatch)
         DataFolder().open()
 
 
+def test_a_relative_folder_is_meant_from_where_the_command_was_given(monkeypatch):
+    monkeypatch.setenv("AMBERKEY_FROM", "/srv/amber")
+    monkeypatch.setenv("AMBERKEY_DATA", "data")
+    assert DataFolder().place == pathlib.Path("/srv/amber/data")
+    monkeypatch.setenv("AMBERKEY_DATA", "/srv/else")
+    assert DataFolder().place == pathlib.Path("/srv/else")
+    monkeypatch.delenv("AMBERKEY_DATA")
+    assert DataFolder().place == data.default_place()
+
+
 def test_a_full_disk_is_told_before_the_folder_is_held(place, monkeypatch):
     monkeypatch.setenv("AMBERKEY_DATA", str(place))
     monkeypatch.setattr(data, "need_disk", lambda folder, megabytes: say.need_disk(folder, 10**9))

@@ -26,7 +26,9 @@ class DataFolder:
 
     def __init__(self) -> None:
         said = os.environ.get("AMBERKEY_DATA", "")
-        self.place = pathlib.Path(said).expanduser().absolute() if said else default_place()
+        # A relative one is meant from where the command was given.
+        here = pathlib.Path(os.environ.get("AMBERKEY_FROM", "."))
+        self.place = (here / pathlib.Path(said).expanduser()).absolute() if said else default_place()
         self._lock: int | None = None
 
     def open(self) -> None:
