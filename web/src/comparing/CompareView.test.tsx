@@ -81,6 +81,18 @@ describe("two states held against each other", () => {
     expect(bodies(sent, PLAN)[0]).toEqual({ into: "profile/house", other: "profile/house~1", chosen: ["a"] });
   });
 
+  it("says that a second side is missing where there is one profile only, and doesn't wait for it", async () => {
+    const house = { id: "house", name: "House", revisions: [] };
+    stage(<CompareView />, {
+      ...session("editor"),
+      "GET /api/profiles": [house],
+      "GET /api/lenses": [],
+      "GET /api/machines": [],
+    });
+    expect(await screen.findByText("There is nothing to hold against it yet.")).toBeTruthy();
+    expect(screen.queryByText(/Loading/)).toBeNull();
+  });
+
   it("offers the files of machines that have shown some", async () => {
     show(compared());
     fireEvent.mouseDown(await screen.findByRole("combobox", { name: "Held against" }));

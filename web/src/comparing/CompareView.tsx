@@ -63,7 +63,12 @@ export function CompareView() {
         </FileButton>
       </div>
       {found.isError && <Trouble error={found.error} again={() => found.refetch()} />}
-      {!found.isError && !found.data && <Waiting what="what differs" />}
+      {(left === "" || right === "") && (
+        <Empty title="There is nothing to hold against it yet.">
+          <p>Choose a second side above: another profile, a revision, what holds for somebody, or a bundle.</p>
+        </Empty>
+      )}
+      {left !== "" && right !== "" && !found.isError && !found.data && <Waiting what="what differs" />}
       {found.data && <Differences key={`${left} ${right}`} compared={found.data} />}
     </>
   );

@@ -28,7 +28,10 @@ export function AgentsView() {
   if (machines.data.length === 0) {
     return (
       <Empty whole title="No machine has an agent yet.">
-        <p>Make a code for one in its panel under Machines; its agent enrols with that code.</p>
+        <p>
+          Make a code for one in its panel under <Link to="/organisation/machines">Organisation, Machines</Link>; its
+          agent enrols with that code.
+        </p>
       </Empty>
     );
   }

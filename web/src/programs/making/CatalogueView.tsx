@@ -106,7 +106,7 @@ function MakeProgram({ programs, like, onLeave }: MakeProps) {
   const [way, setWay] = useState<Way>(like ? "version" : "new");
   const of = programs.find((p) => `${p.id}@${p.version}` === base);
   const [name, setName] = useState("");
-  const [version, setVersion] = useState("1.0");
+  const [version, setVersion] = useState(like ? "" : "1.0"); // the next one of a program has another
   const [kind, setKind] = useState<Listed["kind"]>("office");
   const [platforms, setPlatforms] = useState<Platform[]>(["windows"]);
   const open = (program: string, made: string) =>
