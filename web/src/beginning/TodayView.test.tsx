@@ -1,8 +1,9 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { Route, Routes } from "react-router";
 import { describe, expect, it } from "vitest";
 import { session, stage } from "../testing/stage";
-import { TodayView } from "./TodayView";
-import type { Step } from "./useBeginning";
+import { Landing, TodayView } from "./TodayView";
+import { type Step, useBeginning } from "./useBeginning";
 
 const step = (id: Step["id"], state: Step["state"]): Step => ({
   id,
@@ -13,6 +14,36 @@ const step = (id: Step["id"], state: Step["state"]): Step => ({
   count: "",
 });
 const steps = [step("organisation", "done"), step("programs", "next"), step("tasks", "later")];
+
+describe("landing", () => {
+  const answer = { organisation: "", named: false, missing: true, steps, neutral_tasks: 179 };
+  const routes = (
+    <Routes>
+      <Route path="/" element={<Landing />} />
+      <Route path="/today" element={<p>The line</p>} />
+    </Routes>
+  );
+
+  it("leads on to what there is", async () => {
+    stage(routes, { "GET /api/beginning": answer });
+    expect(await screen.findByText("The line")).toBeTruthy();
+  });
+
+  it("takes nobody back who has gone elsewhere while it waited", async () => {
+    window.history.replaceState(null, "", "/account");
+    const Probe = () => <p>{useBeginning().isSuccess ? "Answered" : "Asked"}</p>;
+    stage(
+      <>
+        {routes}
+        <Probe />
+      </>,
+      { "GET /api/beginning": answer },
+    );
+    await screen.findByText("Answered");
+    window.history.replaceState(null, "", "/");
+    expect(screen.queryByText("The line")).toBeNull();
+  });
+});
 
 describe("the line of the work", () => {
   it("leads to what comes next, which has the focus", async () => {

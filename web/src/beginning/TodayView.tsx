@@ -172,11 +172,12 @@ function Places({ step, next, tasks }: { step: Step; next: boolean; tasks: numbe
   );
 }
 
-/** Where somebody lands: on the line of the work until there is somebody to look through, then where presses stop. */
+/** Where somebody lands: on the line of the work until there is somebody to look through, then where presses stop. Who has gone
+ * elsewhere meanwhile stays there: this screen is still drawn while the code of the other one loads, so the address decides. */
 export function Landing() {
   const beginning = useBeginning();
   const { search } = useLocation();
-  if (beginning.isPending) return <Waiting what="Amber Key" />;
+  if (beginning.isPending || window.location.pathname !== "/") return <Waiting what="Amber Key" />;
   const seen = beginning.data?.steps.some((s) => s.id === "people" && s.state === "done");
   const to = beginning.data?.missing && !seen ? "/today" : "/clashes";
   return <Navigate to={{ pathname: to, search }} replace />;
