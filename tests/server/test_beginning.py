@@ -322,6 +322,34 @@ def test_tasks_are_taken_made_merged_split_and_taken_out(merete):
     assert {"name": "Both"}.items() <= merete.get("/tasks")[1]["families"][0].items()
 
 
+def test_what_a_change_of_tasks_does_is_told_before_it_is_saved(ines):
+    lines = [{"task": t, "platform": "windows", "keys": k} for t, k in (("save", "Control+S"), ("copy", "Control+C"))]
+    assert ines.post("/standard/lines", {"lines": lines})[0] == 200
+    save = next(t for t in ines.get("/tasks")[1]["tasks"] if t["id"] == "save")
+    same = {"name": save["name"], "group": save["group"], "other_words": save["other_words"], "protected": True}
+    plan = ines.post("/tasks/one/save/plan", {**same, "usual": save["usual"]})[1]
+    assert plan["commands"] > 2
+    assert (plan["made"], plan["solved"], plan["coming"], plan["lines_apart"], plan["agree"]) == (
+        *(0, 0, 0, plan["lines_apart_then"]),
+        plan["agree_then"],
+    )
+    moved = ines.post("/tasks/one/save/plan", {**same, "usual": {**save["usual"], "windows": "F9"}})[1]
+    assert moved["lines_apart_then"] == plan["lines_apart"] + (1 if moved["lines"] else 0)
+    commands = [c for c in ines.get("/tasks/one/save/commands")[1] if c["program"] == "quaysheet"]
+    chosen = [{"program": c["program"], "command": c["command"]} for c in commands]
+    before = ines.get("/history")[1]
+    split = ines.post("/tasks/one/save/split/plan", {"name": "Save the sheet", "commands": chosen})[1]
+    assert (split["commands"], split["programs"], split["lines_gone"]) == (len(commands), ["Quaysheet"], 0)
+    assert split["could_then"] < split["could"]
+    assert any("has" in s or "means" in s for s in split["come"] + split["go"])
+    family = {"name": "Shifted", "step": "shift", "members": ["save", "copy"]}
+    broken = ines.post("/tasks/families/new/plan", family)[1]
+    assert any("Shifted on Windows doesn't keep one shape" in s for s in broken["come"])
+    assert ines.get("/history")[1] == before
+    assert ines.post("/tasks/one/attic/plan", {**same, "usual": {}})[0] == 404
+    assert ines.post("/tasks/one/save/plan", {**same, "usual": {"windows": "Ctrl+Nonsense"}})[0] == 400
+
+
 def test_profiles_are_made_described_given_copied_deleted_and_brought_back(merete):
     merete.post("/beginning/organisation", {"name": "Northgate", "department": "Weir"})
     status, made = merete.post("/profiles/new", {"name": "Weir keepers"})

@@ -47,6 +47,9 @@ reader         GET    /api/tasks/one/{task_id}/commands
 reader         POST   /api/tasks/merge/plan
 editor         POST   /api/tasks/merge
 editor         POST   /api/tasks/one/{task_id}/split
+reader         POST   /api/tasks/one/{task_id}/plan
+reader         POST   /api/tasks/one/{task_id}/split/plan
+reader         POST   /api/tasks/families/{family_id}/plan
 reader         GET    /api/tasks/one/{task_id}/removal
 editor         POST   /api/tasks/one/{task_id}/removal
 editor         PUT    /api/tasks/families/{family_id}

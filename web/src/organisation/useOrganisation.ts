@@ -1,4 +1,5 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
+import { useDeferredValue } from "react";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
@@ -23,6 +24,7 @@ export const EVERYTHING: Wanted = {
   retired: false,
 };
 const PAGE = 200;
+const NEAR = 40;
 
 export function useOrganisation() {
   return useQuery({ queryKey: key("organisation"), queryFn: () => answer(api.GET("/api/organisation")) });
@@ -69,6 +71,23 @@ export function useTable(section: Section, wanted: Wanted, order: Order, first: 
       return page?.data?.rows[index - page.data.start];
     },
   };
+}
+
+/** The first rows by name that have some words. */
+export function useNear(section: Section, words: string, enabled = true): Row[] {
+  const wanted = { ...EVERYTHING, words: useDeferredValue(words) };
+  const found = useQuery({
+    queryKey: key("organisation", "table", section, wanted, "near"),
+    queryFn: () =>
+      answer(
+        api.GET("/api/organisation/table/{section}", {
+          params: { path: { section }, query: { ...wanted, sort: "name", down: false, start: 0, count: NEAR } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    enabled,
+  });
+  return found.data?.rows ?? [];
 }
 
 /** What a change of some items would do, asked anew with every change of the form. */

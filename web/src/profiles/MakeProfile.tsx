@@ -5,8 +5,8 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
-import { useOrganisation } from "../organisation/useOrganisation";
-import { One } from "../shared/fields";
+import { useNear, useOrganisation } from "../organisation/useOrganisation";
+import { type Named, One, OneFound } from "../shared/fields";
 import { useSays } from "../shared/Says";
 import { useDone } from "../shared/useDone";
 import { useChanged, useUndo } from "../shared/useHistory";
@@ -120,6 +120,8 @@ const WHOM: { id: Whom; name: string }[] = [
   { id: "everybody", name: "everybody" },
   { id: "departments", name: "a department" },
   { id: "roles", name: "a role" },
+  { id: "people", name: "a person" },
+  { id: "machines", name: "a machine" },
 ];
 
 function Holders({ profile }: { profile: Profile }) {
@@ -130,11 +132,15 @@ function Holders({ profile }: { profile: Profile }) {
   });
   const organisation = useOrganisation().data;
   const [whom, setWhom] = useState<Whom>("departments");
-  const [id, setId] = useState("");
+  const [to, setTo] = useState<Named | null>(null);
+  const [words, setWords] = useState("");
+  const single = whom === "people" || whom === "machines";
+  const near = useNear(single ? whom : "people", words, single);
   const give = useDone((body: Schemas["GiveIn"]) =>
     answer(api.POST("/api/profiles/{profile_id}/holders", { params, body })),
   );
-  const choices = whom === "departments" ? organisation?.departments : whom === "roles" ? organisation?.roles : [];
+  const choices = (whom === "departments" ? organisation?.departments : organisation?.roles) ?? [];
+  const id = to?.id ?? "";
   return (
     <div className={styles.holders}>
       <h3>Given to</h3>
@@ -166,15 +172,26 @@ function Holders({ profile }: { profile: Profile }) {
           choices={WHOM}
           onChange={(next) => {
             setWhom(next as Whom);
-            setId("");
+            setTo(null);
+            setWords("");
           }}
         />
-        {whom !== "everybody" && (
+        {(whom === "departments" || whom === "roles") && (
           <One
             label="Which one"
             value={id}
-            choices={(choices ?? []).map((c) => ({ id: c.id, name: c.name }))}
-            onChange={setId}
+            choices={choices.map((c) => ({ id: c.id, name: c.name }))}
+            onChange={(next) => setTo(choices.find((c) => c.id === next) ?? null)}
+          />
+        )}
+        {single && (
+          <OneFound
+            key={whom}
+            label="Which one"
+            value={to}
+            choices={near.map((row) => ({ id: row.id, name: row.cells.name ?? row.id }))}
+            onChange={setTo}
+            onWords={setWords}
           />
         )}
         <Button type="submit" variant="outlined" disabled={whom !== "everybody" && id === ""} loading={give.isPending}>

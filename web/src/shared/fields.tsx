@@ -67,6 +67,34 @@ export function Many({ label, value, choices, onChange, disabled, helper, onWord
   );
 }
 
+interface OneFoundProps {
+  label: string;
+  value: Named | null;
+  choices: Named[];
+  onChange: (one: Named | null) => void;
+  onWords: (words: string) => void;
+}
+
+/** One of more things than a list can show: looked for by words; who looks offers what the server found. */
+export function OneFound({ label, value, choices, onChange, onWords }: OneFoundProps) {
+  return (
+    <Autocomplete
+      size="small"
+      fullWidth
+      options={choices}
+      filterOptions={(found) => found}
+      getOptionLabel={(c) => c.name}
+      getOptionKey={(c) => c.id}
+      isOptionEqualToValue={(a, b) => a.id === b.id}
+      noOptionsText="None is called so"
+      value={value}
+      onChange={(_, one) => onChange(one)}
+      onInputChange={(_, words, why) => why !== "reset" && onWords(words)}
+      renderInput={(params) => <TextField {...params} label={label} />}
+    />
+  );
+}
+
 interface FreeProps {
   label: string;
   value: string;

@@ -3,9 +3,10 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Many, One } from "../shared/fields";
 import { useRights } from "../shared/useSession";
+import { counted, TaskPlan } from "./TaskPlan";
 import styles from "./Tasks.module.css";
 import type { Family, Task } from "./useTasks";
-import { useChangeFamily, useRemoveFamily } from "./useTasks";
+import { useChangeFamily, useFamilyPlan, useRemoveFamily } from "./useTasks";
 
 const STEPS: { id: Family["step"]; name: string }[] = [
   { id: "shift", name: "the second has Shift as well" },
@@ -57,6 +58,12 @@ function FamilyForm({ family, tasks, onDone }: { family: Family | null; tasks: T
   const [members, setMembers] = useState(family?.members ?? []);
   const change = useChangeFamily();
   const remove = useRemoveFamily();
+  const body = { name, step, members };
+  const same =
+    family !== null &&
+    JSON.stringify(body) === JSON.stringify({ name: family.name, step: family.step, members: family.members });
+  const asked = rights.edit && !same && name.trim() !== "" && members.length > 1;
+  const plan = useFamilyPlan(family?.id ?? "new", body, asked);
   return (
     <form
       className={styles.family}
@@ -83,6 +90,9 @@ function FamilyForm({ family, tasks, onDone }: { family: Family | null; tasks: T
       />
       {rights.edit && (
         <span className={styles.acts}>
+          {asked && plan.data && (
+            <TaskPlan plan={plan.data} says={`${counted(members.length, "task", "tasks")} in it.`} />
+          )}
           <Button
             type="submit"
             variant="contained"

@@ -5,7 +5,10 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { PLATFORMS } from "../programs/making/useCatalogue";
 import { One } from "../shared/fields";
+import { wordsOf } from "../shared/Says";
 import { useRights } from "../shared/useSession";
+import { useSettled } from "../shared/useSettled";
+import { TaskPlan, touched } from "./TaskPlan";
 import styles from "./Tasks.module.css";
 import type { Task } from "./useTasks";
 import {
@@ -17,6 +20,8 @@ import {
   useRemoval,
   useRemoveTask,
   useSplit,
+  useSplitPlan,
+  useTaskPlan,
 } from "./useTasks";
 
 interface PanelProps {
@@ -53,6 +58,12 @@ export function TaskPanel({ task, tasks, onLeave }: PanelProps) {
     usual: task.usual,
   };
   const same = JSON.stringify(body) === JSON.stringify(before);
+  const settled = useSettled(JSON.stringify(body));
+  const plan = useTaskPlan(
+    task?.id ?? "",
+    settled,
+    settled !== JSON.stringify(before) && task !== null && name.trim() !== "",
+  );
   return (
     <aside className={styles.panel} aria-label={task?.name ?? "A new task"}>
       <form
@@ -99,6 +110,10 @@ export function TaskPanel({ task, tasks, onLeave }: PanelProps) {
           control={<Switch checked={protect} disabled={!rights.edit} onChange={(e) => setProtect(e.target.checked)} />}
           label="Protected: nothing may take its usual keys"
         />
+        {rights.edit && task && !same && plan.data && (
+          <TaskPlan plan={plan.data} says={`${touched(plan.data)} stand on it.`} />
+        )}
+        {rights.edit && task && !same && plan.error && <p role="alert">{wordsOf(plan.error).join(" ")}</p>}
         {rights.edit && (
           <Button
             type="submit"
@@ -121,14 +136,16 @@ export function TaskPanel({ task, tasks, onLeave }: PanelProps) {
 }
 
 function Commands({ task }: { task: Task }) {
-  const commands = useCommandsOf(task.id);
+  const done = useCommandsOf(task.id);
   const split = useSplit(task.id);
   const rights = useRights();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [name, setName] = useState("");
-  const own = commands.data ?? [];
-  if (own.length === 0) return <p className={styles.none}>No command does it yet: programs say so in their sheets.</p>;
+  const own = done.data ?? [];
   const keyOf = (c: (typeof own)[number]) => `${c.program}@${c.version} ${c.command}`;
+  const commands = own.filter((c) => chosen.has(keyOf(c))).map((c) => ({ program: c.program, command: c.command }));
+  const plan = useSplitPlan(task.id, commands);
+  if (own.length === 0) return <p className={styles.none}>No command does it yet: programs say so in their sheets.</p>;
   return (
     <section aria-label="Commands that do it">
       <h3>Commands that do it</h3>
@@ -155,14 +172,14 @@ function Commands({ task }: { task: Task }) {
           </li>
         ))}
       </ul>
+      {chosen.size > 0 && plan.data && (
+        <TaskPlan plan={plan.data} says={`The lines of the standard stay with ${task.name}.`} />
+      )}
       {chosen.size > 0 && (
         <form
           className={styles.acts}
           onSubmit={(event) => {
             event.preventDefault();
-            const commands = own
-              .filter((c) => chosen.has(keyOf(c)))
-              .map((c) => ({ program: c.program, command: c.command }));
             split.mutate({ name, commands });
           }}
         >
@@ -194,11 +211,10 @@ function Merging({ task, tasks, onLeave }: { task: Task; tasks: Task[]; onLeave:
         onChange={setInto}
       />
       {into && plan.data && (
-        <p role="status">
-          {touched(plan.data)} go along.
-          {plan.data.lines_gone > 0 && ` ${plan.data.lines_gone} lines of it are gone: the other has its own.`}
-          {agreementThen(plan.data)}
-        </p>
+        <TaskPlan
+          plan={plan.data}
+          says={`${touched(plan.data)} go along${plan.data.lines_gone > 0 ? "; the other has lines of its own" : ""}.`}
+        />
       )}
       {into && (
         <Button variant="outlined" loading={merge.isPending} onClick={() => merge.mutate({ gone: task.id, into })}>
@@ -206,12 +222,14 @@ function Merging({ task, tasks, onLeave }: { task: Task; tasks: Task[]; onLeave:
         </Button>
       )}
       {asked && removal.data && (
-        <p role="status">
-          {removal.data.commands === 0 && removal.data.lines === 0
-            ? "Nothing hangs on it."
-            : `${touched(removal.data)} have no task then.`}
-          {agreementThen(removal.data)}
-        </p>
+        <TaskPlan
+          plan={removal.data}
+          says={
+            removal.data.commands === 0 && removal.data.lines === 0
+              ? "Nothing hangs on it."
+              : `${touched(removal.data)} have no task then.`
+          }
+        />
       )}
       <Button
         variant="outlined"
@@ -223,16 +241,4 @@ function Merging({ task, tasks, onLeave }: { task: Task; tasks: Task[]; onLeave:
       </Button>
     </section>
   );
-}
-
-/** How far things agree before and after, where that is another figure. */
-export function agreementThen(plan: { agree: number; could: number; agree_then: number; could_then: number }): string {
-  if (plan.agree === plan.agree_then && plan.could === plan.could_then) return "";
-  const share = (agree: number, could: number) => (could === 0 ? "nothing" : `${Math.round((100 * agree) / could)} %`);
-  return ` Of what could follow the standard, ${share(plan.agree, plan.could)} agrees now and ${share(plan.agree_then, plan.could_then)} then.`;
-}
-
-function touched(plan: { commands: number; programs: string[]; lines: number }): string {
-  const where = plan.programs.length > 0 ? ` in ${plan.programs.join(", ")}` : "";
-  return `${plan.commands} ${plan.commands === 1 ? "command" : "commands"}${where} and ${plan.lines} ${plan.lines === 1 ? "line" : "lines"} of the standard`;
 }

@@ -1,5 +1,6 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
+import type { Schemas } from "../api/client";
 import { session, stage } from "../testing/stage";
 import { isLike, TasksView } from "./TasksView";
 import type { Task } from "./useTasks";
@@ -15,6 +16,27 @@ const task = (id: string, more: Partial<Task> = {}): Task => ({
   programs: 0,
   lines: 0,
   family: null,
+  ...more,
+});
+const plan = (more: Partial<Schemas["TaskPlanOut"]> = {}): Schemas["TaskPlanOut"] => ({
+  commands: 2,
+  programs: ["Weir Desk"],
+  lines: 1,
+  lines_gone: 0,
+  lines_apart: 0,
+  lines_apart_then: 0,
+  agree: 3,
+  could: 4,
+  agree_then: 3,
+  could_then: 4,
+  solves: [],
+  makes: [],
+  solved: 0,
+  made: 0,
+  come: [],
+  coming: 0,
+  go: [],
+  going: 0,
   ...more,
 });
 const NEUTRAL = [
@@ -43,16 +65,7 @@ describe("tasks", () => {
         ...session("editor"),
         "GET /api/tasks": { tasks: [task("print"), task("stamp")], families: [], without_task: 0 },
         "GET /api/tasks/one/stamp/commands": [],
-        "POST /api/tasks/merge/plan": {
-          commands: 2,
-          programs: ["Weir Desk"],
-          lines: 1,
-          lines_gone: 1,
-          agree: 3,
-          could: 4,
-          agree_then: 4,
-          could_then: 4,
-        },
+        "POST /api/tasks/merge/plan": plan({ lines_gone: 1, agree_then: 4 }),
         "POST /api/tasks/merge": { id: 1, title: "One" },
       },
       "/?task=stamp",
@@ -60,11 +73,51 @@ describe("tasks", () => {
     fireEvent.mouseDown(await screen.findByRole("combobox", { name: "Another task" }));
     fireEvent.click(await screen.findByRole("option", { name: "print" }));
     expect(await screen.findByText(/2 commands in Weir Desk and 1 line of the standard go along/)).toBeTruthy();
-    expect(screen.getByText(/75 % agrees now and 100 % then/)).toBeTruthy();
+    expect(screen.getByText(/75.0 % agrees now and 100.0 % then/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Make them one" }));
     await waitFor(() =>
       expect(sent.find((s) => s.path === "/api/tasks/merge")?.body).toEqual({ gone: "stamp", into: "print" }),
     );
+  });
+
+  it("tells what other usual keys would do before they are saved", async () => {
+    const makes = ["Stamp it takes F9 from Keep"];
+    const sent = stage(
+      <TasksView />,
+      {
+        ...session("editor"),
+        "GET /api/tasks": { tasks: [task("stamp")], families: [], without_task: 0 },
+        "GET /api/tasks/one/stamp/commands": [],
+        "POST /api/tasks/one/stamp/plan": plan({ lines_apart_then: 1, made: 1, makes }),
+      },
+      "/?task=stamp",
+    );
+    fireEvent.change(await screen.findByLabelText("Usual keys on Windows"), { target: { value: "F9" } });
+    expect(await screen.findByText(/1 line says another key than the usual one then, 0 now/)).toBeTruthy();
+    expect(screen.getByText(makes[0] ?? "")).toBeTruthy();
+    expect(sent.find((s) => s.path.endsWith("/plan"))?.body).toMatchObject({ usual: { windows: "F9" } });
+  });
+
+  it("tells what splitting would do while commands are chosen", async () => {
+    const command = { program: "weir", program_name: "Weir Desk", version: "1" };
+    const commands = ["keep", "stamp"].map((c) => ({ ...command, command: c, command_name: c }));
+    const sent = stage(
+      <TasksView />,
+      {
+        ...session("editor"),
+        "GET /api/tasks": { tasks: [task("save", { commands: 2 })], families: [], without_task: 0 },
+        "GET /api/tasks/one/save/commands": commands,
+        "POST /api/tasks/one/save/split/plan": plan({ agree_then: 2, could_then: 3 }),
+      },
+      "/?task=save",
+    );
+    fireEvent.click(await screen.findByLabelText("keep, in Weir Desk 1"));
+    expect(
+      await screen.findByText(/stay with save. Of what could follow the standard, 75.0 % agrees now and 66.7 % then/),
+    );
+    expect(sent.find((s) => s.path.endsWith("/split/plan"))?.body).toMatchObject({
+      commands: [{ program: "weir", command: "keep" }],
+    });
   });
 
   it("finds by words, other words and keys", () => {

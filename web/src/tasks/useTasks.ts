@@ -25,6 +25,45 @@ export function useChangeTask(task: string) {
   );
 }
 
+/** What a changed task would do; `body` as JSON, as it stands in the form. */
+export function useTaskPlan(task: string, body: string, asked: boolean) {
+  return useQuery({
+    queryKey: key("plan", "task", task, body),
+    queryFn: () =>
+      answer(
+        api.POST("/api/tasks/one/{task_id}/plan", { params: { path: { task_id: task } }, body: JSON.parse(body) }),
+      ),
+    enabled: asked,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+}
+
+export function useSplitPlan(task: string, commands: Schemas["SplitIn"]["commands"]) {
+  return useQuery({
+    queryKey: key("plan", "task split", task, ...commands.map((c) => `${c.program} ${c.command}`)),
+    queryFn: () =>
+      answer(
+        api.POST("/api/tasks/one/{task_id}/split/plan", {
+          params: { path: { task_id: task } },
+          body: { name: "A task of their own", commands },
+        }),
+      ),
+    enabled: commands.length > 0,
+  });
+}
+
+export function useFamilyPlan(id: string, body: Schemas["TaskFamilyIn"], asked: boolean) {
+  return useQuery({
+    queryKey: key("plan", "family", id, JSON.stringify(body)),
+    queryFn: () =>
+      answer(api.POST("/api/tasks/families/{family_id}/plan", { params: { path: { family_id: id } }, body })),
+    enabled: asked,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+}
+
 export function useRemoval(task: string, asked: boolean) {
   return useQuery({
     queryKey: key("plan", "task removal", task),

@@ -23,7 +23,7 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Reason, Schema
-from amberkey.server.standard import beginning, borrowed, deciding, drafts, sheet, worth_a_look
+from amberkey.server.standard import beginning, borrowed, deciding, drafts, sheet, tasks_edited, worth_a_look
 from amberkey.server.standard.plans import LinesIn, PlanOfStandardOut, planned, title_of, wanted_by
 from amberkey.server.standard.state import LAYER_KEY
 from amberkey.server.standard.verbs.release import release_standard
@@ -31,7 +31,7 @@ from amberkey.server.standard.verbs.set_lines import check_exception, save_stand
 from amberkey.server.workbench.words import ShortcutOut, shortcut_on
 
 router = Router(tags=["standard"])
-for part in (beginning, sheet, drafts, borrowed, worth_a_look, deciding):
+for part in (beginning, tasks_edited, sheet, drafts, borrowed, worth_a_look, deciding):
     router.add_router("", part.router)
 
 

@@ -42,6 +42,12 @@ def current_coverage() -> Coverage:
         return known[key]
 
 
+def coverage_of(estate: Estate, standard: Standard) -> Coverage:
+    """How far everybody would be in an estate that isn't saved yet; what it shares with the present one is measured once."""
+    with _working:
+        return _planner.gauge.measure(estate, standard, allowed_clashes())
+
+
 def plan_for(now: Standard, wanted: Standard) -> Plan:
     """What another standard would do, both of them compiled."""
     with _working:

@@ -30,7 +30,7 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Name, Schema
-from amberkey.server.workbench.clashes.told import brief
+from amberkey.server.workbench.clashes.difference import clash_difference
 
 router = Router(tags=["workbench"])
 _SHOWN = 12
@@ -281,15 +281,13 @@ def plan_program(request: HttpRequest, program: str, version: str, given: Progra
     after = _edited(before, given)
     now = current_estate()
     then = replace(now, programs={**now.programs, (after.id, after.version): after})
-    groups, groups_then = ({g.clash.identity: g for g in e.groups()} for e in (now, then))
-    solves = sorted((g for i, g in groups.items() if i not in groups_then), key=lambda g: -g.people)
-    makes = sorted((g for i, g in groups_then.items() if i not in groups), key=lambda g: -g.people)
+    clashes = clash_difference(now, then)
     return ProgramPlanOut(
         differences=len(compare(cast(JsonDocument, before.to_json()), cast(JsonDocument, after.to_json()))),
-        solves=[brief(g, now.board(g.setups[0].id)) for g in solves[:_SHOWN]],
-        makes=[brief(g, then.board(g.setups[0].id)) for g in makes[:_SHOWN]],
-        solved=len(solves),
-        made=len(makes),
+        solves=clashes.solves,
+        makes=clashes.makes,
+        solved=clashes.solved,
+        made=clashes.made,
         orphans=list(dict.fromkeys(_orphans(before, after)))[:_SHOWN],
         lines=sorted(_lines_without(before, after))[:_SHOWN],
     )

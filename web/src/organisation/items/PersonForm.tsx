@@ -1,9 +1,9 @@
 import TextField from "@mui/material/TextField";
-import { useDeferredValue, useState } from "react";
+import { useState } from "react";
 import type { Named } from "../../shared/fields";
 import { Many, One } from "../../shared/fields";
 import type { Organisation } from "../useOrganisation";
-import { EVERYTHING, useTable } from "../useOrganisation";
+import { useNear } from "../useOrganisation";
 import styles from "./Items.module.css";
 import type { Item, Seat } from "./item";
 import { list, text, withField } from "./item";
@@ -27,13 +27,11 @@ interface PersonFormProps {
 export function PersonForm({ organisation, item, onItem, seats, onSeats, machines, disabled }: PersonFormProps) {
   const set = (name: string, value: unknown) => onItem(withField(item, name, value));
   const [words, setWords] = useState("");
-  const asked = useDeferredValue(words);
-  const found = useTable("machines", { ...EVERYTHING, words: asked }, { by: "name", down: false }, 0, 40);
-  const near: Place[] = [];
-  for (let n = 0; n < Math.min(found.total ?? 0, 40); n++) {
-    const row = found.row(n);
-    if (row) near.push({ id: row.id, name: row.cells.name ?? row.id, layouts: list(row.item, "layouts") });
-  }
+  const near: Place[] = useNear("machines", words).map((row) => ({
+    id: row.id,
+    name: row.cells.name ?? row.id,
+    layouts: list(row.item, "layouts"),
+  }));
   const known = [...near, ...machines.filter((m) => near.every((n) => n.id !== m.id))];
   const assistive = item.assistive as { name: string; modifier: string } | undefined;
   return (

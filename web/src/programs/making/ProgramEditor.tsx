@@ -7,6 +7,7 @@ import { ProblemError } from "../../api/client";
 import { DeleteIt } from "../../profiles/Deleting";
 import { BothMade, contradictionsIn } from "../../shared/BothMade";
 import { wordsOf } from "../../shared/Says";
+import { SomeLines } from "../../shared/SomeLines";
 import { saveKey } from "../../shared/saveKey";
 import screen from "../../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../../shared/states";
@@ -227,24 +228,10 @@ function Told({ plan }: { plan: Plan }) {
         </b>
         {quiet && ", which make no clash and leave nothing behind."}
       </p>
-      <Some title={`Makes ${plan.made} ${plan.made === 1 ? "clash" : "clashes"}`} lines={plan.makes} bad />
-      <Some title={`Solves ${plan.solved} ${plan.solved === 1 ? "clash" : "clashes"}`} lines={plan.solves} />
-      <Some title="Is set for commands that would be gone" lines={plan.orphans} bad />
-      <Some title="Lines of the standard that nothing would do any more" lines={plan.lines} bad />
+      <SomeLines title={`Makes ${plan.made} ${plan.made === 1 ? "clash" : "clashes"}`} lines={plan.makes} bad />
+      <SomeLines title={`Solves ${plan.solved} ${plan.solved === 1 ? "clash" : "clashes"}`} lines={plan.solves} />
+      <SomeLines title="Is set for commands that would be gone" lines={plan.orphans} bad />
+      <SomeLines title="Lines of the standard that nothing would do any more" lines={plan.lines} bad />
     </div>
-  );
-}
-
-function Some({ title, lines, bad = false }: { title: string; lines: string[]; bad?: boolean }) {
-  if (lines.length === 0) return null;
-  return (
-    <>
-      <h3 className={bad ? styles.bad : ""}>{title}</h3>
-      <ul>
-        {lines.map((line) => (
-          <li key={line}>{line}</li>
-        ))}
-      </ul>
-    </>
   );
 }

@@ -1,7 +1,6 @@
 """Tasks and families: seen, taken from the neutral list, made, changed, merged, split and taken out."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 from typing import Annotated, cast
 
 from django.http import HttpRequest
@@ -18,14 +17,11 @@ from amberkey.core.formats import FORMATS
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.platform import Platform
 from amberkey.core.programs.making import read_keys, write_keys
-from amberkey.core.programs.model import Program
-from amberkey.core.standard.coverage import Count, Gauge
-from amberkey.core.standard.model import Standard
 from amberkey.core.standard.tasks_moved import standard_with_task_moved
 from amberkey.core.tasks.editing import merged, with_family, with_taken, with_task, with_task_moved, without_task
 from amberkey.core.tasks.model import Family, Step, Task, Tasks
 from amberkey.core.tasks.neutral import groups_of, neutral_tasks, only_groups
-from amberkey.server.estate import STANDARD, current_estate, current_standard, decisions
+from amberkey.server.estate import STANDARD, current_estate, current_standard
 from amberkey.server.library.documents import digests, parsed, programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import ChangeSet
@@ -34,9 +30,9 @@ from amberkey.server.people.acting import Actor, By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Name, Schema
+from amberkey.server.standard.tasks_told import TASKS, TaskPlanOut, plan_of
 
-router = Router(tags=["workbench"])
-TASKS = "tasks/tasks"
+router = Router(tags=["standard"])
 _Words = Annotated[list[Annotated[str, Field(min_length=1, max_length=200)]], Field(max_length=60)]
 
 
@@ -118,20 +114,6 @@ class TaskFamilyIn(Schema):
     members: Annotated[list[str], Field(min_length=2, max_length=12)]
 
 
-class TaskPlanOut(Schema):
-    """What it would touch: programs by name, lines of the standard, and how many cells agree of those that could, before and
-    after."""
-
-    commands: int
-    programs: list[str]
-    lines: int
-    lines_gone: int
-    agree: int
-    could: int
-    agree_then: int
-    could_then: int
-
-
 class TaskCommandOut(Schema):
     program: str
     program_name: str
@@ -210,6 +192,14 @@ def make_task(request: HttpRequest, given: TaskIn) -> ChangeOut:
     return _told(_save(actor_of(request), f"Made the task {task.name}", with_task(now, task)))
 
 
+@router.post("/tasks/one/{task_id}/plan", response=TaskPlanOut)
+def plan_task(request: HttpRequest, task_id: str, given: TaskIn) -> TaskPlanOut:
+    """What other words, usual keys or protection of a task would do."""
+    now = current_estate().tasks
+    _find(now, task_id)
+    return plan_of(task_id, {TASKS: with_task(now, _task(task_id, given))})
+
+
 @router.put("/tasks/one/{task_id}", response=ChangeOut, auth=By(Role.EDITOR))
 def change_task(request: HttpRequest, task_id: str, given: TaskIn) -> ChangeOut:
     """Another name, other words, usual keys, group, or whether it is protected."""
@@ -233,7 +223,7 @@ def commands_of(request: HttpRequest, task_id: str) -> list[TaskCommandOut]:
 def plan_merge(request: HttpRequest, given: MergeIn) -> TaskPlanOut:
     """What merging two tasks would touch."""
     _, changes = _merge(given)
-    return _plan(given.gone, changes)
+    return plan_of(given.gone, changes)
 
 
 @router.post("/tasks/merge", response=ChangeOut, auth=By(Role.EDITOR))
@@ -243,28 +233,23 @@ def merge_tasks(request: HttpRequest, given: MergeIn) -> ChangeOut:
     return _told(_save_all(actor_of(request), title, changes))
 
 
+@router.post("/tasks/one/{task_id}/split/plan", response=TaskPlanOut)
+def plan_split(request: HttpRequest, task_id: str, given: SplitIn) -> TaskPlanOut:
+    """What splitting a task would touch."""
+    return plan_of(task_id, _split(task_id, given)[1])
+
+
 @router.post("/tasks/one/{task_id}/split", response=ChangeOut, auth=By(Role.EDITOR))
 def split_task(request: HttpRequest, task_id: str, given: SplitIn) -> ChangeOut:
     """A new task for some commands of one; the standard's lines stay with the old one."""
-    now = current_estate().tasks
-    old = _find(now, task_id)
-    made = Task(id=fresh_id(given.name, {t.id for t in now.tasks}), name=given.name, group=old.group)
-    chosen: dict[str, set[str]] = {}
-    for one in given.commands:
-        chosen.setdefault(one.program, set()).add(one.command)
-    programs = programs_by_key()
-    changes: dict[str, CoreDocument] = {TASKS: with_task(now, made)}
-    for key, program in programs.items():
-        only = frozenset(chosen.get(program.id, ()))
-        if only:
-            changes[key] = with_task_moved(program, task_id, made.id, only)
-    return _told(_save_all(actor_of(request), f"Split {given.name} from {old.name}", changes))
+    title, changes = _split(task_id, given)
+    return _told(_save_all(actor_of(request), title, changes))
 
 
 @router.get("/tasks/one/{task_id}/removal", response=TaskPlanOut)
 def plan_removal(request: HttpRequest, task_id: str) -> TaskPlanOut:
     """What taking a task out would touch."""
-    return _plan(task_id, _removal(task_id)[1])
+    return plan_of(task_id, _removal(task_id)[1])
 
 
 @router.post("/tasks/one/{task_id}/removal", response=ChangeOut, auth=By(Role.EDITOR))
@@ -274,18 +259,16 @@ def remove_task(request: HttpRequest, task_id: str) -> ChangeOut:
     return _told(_save_all(actor_of(request), title, changes))
 
 
+@router.post("/tasks/families/{family_id}/plan", response=TaskPlanOut)
+def plan_family(request: HttpRequest, family_id: str, given: TaskFamilyIn) -> TaskPlanOut:
+    """What a family as it shall be would do: lines that keep its shape, or don't."""
+    return plan_of(None, {TASKS: _with_family(family_id, given)})
+
+
 @router.put("/tasks/families/{family_id}", response=ChangeOut, auth=By(Role.EDITOR))
 def change_family(request: HttpRequest, family_id: str, given: TaskFamilyIn) -> ChangeOut:
     """A family as it shall be; `new` as id makes one. Its members leave the families that they were in."""
-    now = current_estate().tasks
-    for member in given.members:
-        _find(now, member)
-    known = {f.id for f in now.families}
-    if family_id != "new" and family_id not in known:
-        raise NotFound(f"family {family_id[:60]}")
-    made = fresh_id(given.name, known) if family_id == "new" else family_id
-    family = Family(id=made, name=given.name, step=given.step, members=tuple(given.members))
-    return _told(_save(actor_of(request), f"Family {given.name}", with_family(now, family)))
+    return _told(_save(actor_of(request), f"Family {given.name}", _with_family(family_id, given)))
 
 
 @router.post("/tasks/families/{family_id}/removal", response=ChangeOut, auth=By(Role.EDITOR))
@@ -322,6 +305,32 @@ def _task(task_id: str, given: TaskIn) -> Task:
     return Task.model_validate({**given.model_dump(exclude={"usual"}), "id": task_id, "usual": usual}, strict=False)
 
 
+def _with_family(family_id: str, given: TaskFamilyIn) -> Tasks:
+    now = current_estate().tasks
+    for member in given.members:
+        _find(now, member)
+    known = {f.id for f in now.families}
+    if family_id != "new" and family_id not in known:
+        raise NotFound(f"family {family_id[:60]}")
+    made = fresh_id(given.name, known) if family_id == "new" else family_id
+    return with_family(now, Family(id=made, name=given.name, step=given.step, members=tuple(given.members)))
+
+
+def _split(task_id: str, given: SplitIn) -> tuple[str, dict[str, CoreDocument]]:
+    now = current_estate().tasks
+    old = _find(now, task_id)
+    made = Task(id=fresh_id(given.name, {t.id for t in now.tasks}), name=given.name, group=old.group)
+    chosen: dict[str, set[str]] = {}
+    for one in given.commands:
+        chosen.setdefault(one.program, set()).add(one.command)
+    changes: dict[str, CoreDocument] = {TASKS: with_task(now, made)}
+    for key, program in programs_by_key().items():
+        only = frozenset(chosen.get(program.id, ()))
+        if only:
+            changes[key] = with_task_moved(program, task_id, made.id, only)
+    return f"Split {given.name} from {old.name}", changes
+
+
 def _merge(given: MergeIn) -> tuple[str, dict[str, CoreDocument]]:
     now = current_estate().tasks
     gone, into = _find(now, given.gone), _find(now, given.into)
@@ -347,37 +356,6 @@ def _moved(tasks_then: Tasks, gone: str, into: str | None) -> dict[str, CoreDocu
     if then != standard:
         changes[STANDARD] = then
     return changes
-
-
-def _plan(gone: str, changes: Mapping[str, CoreDocument]) -> TaskPlanOut:
-    programs = [p for p in changes.values() if isinstance(p, Program)]
-    lines = [v for v in current_standard().lines if v.task == gone]
-    then = changes.get(STANDARD)
-    left = len(current_standard().lines) - (len(then.lines) if isinstance(then, Standard) else 0)
-    known = programs_by_key()
-    before, after = _agreement(changes)
-    return TaskPlanOut(
-        commands=sum(len(known[k].all_by_task.get(gone, ())) for k in changes if k in known),
-        programs=sorted({p.name for p in programs}),
-        lines=len(lines),
-        lines_gone=left if then is not None else 0,
-        agree=before.agree,
-        could=before.could,
-        agree_then=after.agree,
-        could_then=after.could,
-    )
-
-
-def _agreement(changes: Mapping[str, CoreDocument]) -> tuple[Count, Count]:
-    """How many cells agree as things are, and as they would be."""
-    now, gauge, allowed = current_estate(), Gauge(), frozenset(a.clash for a in decisions().allowances)
-    programs = {(p.id, p.version): p for p in changes.values() if isinstance(p, Program)}
-    then_tasks, then_standard = changes[TASKS], changes.get(STANDARD, current_standard())
-    assert isinstance(then_tasks, Tasks)
-    assert isinstance(then_standard, Standard)
-    then = replace(now, programs={**now.programs, **programs}, tasks=then_tasks)
-    before = gauge.measure(now, current_standard(), allowed).whole().plain
-    return before, gauge.measure(then, then_standard, allowed).whole().plain
 
 
 def _save(actor: Actor, title: str, after: Tasks) -> ChangeSet:
