@@ -1,4 +1,4 @@
-import { lazy, Suspense } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { useLenses } from "../shared/lens";
 import { Trouble, Waiting } from "../shared/states";
@@ -8,45 +8,41 @@ import { Frame } from "./Frame";
 import { LinkPage } from "./LinkPage";
 import { NoSetups } from "./NoSetups";
 import { SignIn } from "./SignIn";
+import {
+  AccountView,
+  AgentsView,
+  BeginStandard,
+  BehaviourView,
+  CatalogueView,
+  ClashesView,
+  CompareView,
+  Landing,
+  LineView,
+  loadCode,
+  loadTheRest,
+  MachinesView,
+  OrganisationScreen,
+  PeopleView,
+  ProfilesView,
+  ProgramEditor,
+  ProgramsView,
+  SetupsView,
+  StandardView,
+  StructureView,
+  TasksView,
+  TodayView,
+  TryView,
+} from "./screens";
 
-const ClashesView = lazy(() => import("../clashes/ClashesView").then((m) => ({ default: m.ClashesView })));
-const StandardView = lazy(() => import("../standard/StandardView").then((m) => ({ default: m.StandardView })));
-const TryView = lazy(() => import("../trying/TryView").then((m) => ({ default: m.TryView })));
-const ProgramsView = lazy(() => import("../programs/ProgramsView").then((m) => ({ default: m.ProgramsView })));
-const LineView = lazy(() => import("../comparing/LineView").then((m) => ({ default: m.LineView })));
-const CompareView = lazy(() => import("../comparing/CompareView").then((m) => ({ default: m.CompareView })));
-const ProfilesView = lazy(() => import("../profiles/ProfilesView").then((m) => ({ default: m.ProfilesView })));
-const BehaviourView = lazy(() =>
-  import("../programs/behaviour/BehaviourView").then((m) => ({ default: m.BehaviourView })),
-);
-const OrganisationScreen = lazy(() =>
-  import("../organisation/OrganisationScreen").then((m) => ({ default: m.OrganisationScreen })),
-);
-const StaffView = lazy(() => import("../organisation/table/StaffView").then((m) => ({ default: m.StaffView })));
-const StructureView = lazy(() =>
-  import("../organisation/structure/StructureView").then((m) => ({ default: m.StructureView })),
-);
-const SetupsView = lazy(() => import("../organisation/setups/SetupsView").then((m) => ({ default: m.SetupsView })));
-const AgentsView = lazy(() => import("../fleet/AgentsView").then((m) => ({ default: m.AgentsView })));
-const TodayView = lazy(() => import("../beginning/TodayView").then((m) => ({ default: m.TodayView })));
-const Landing = lazy(() => import("../beginning/TodayView").then((m) => ({ default: m.Landing })));
-const AccountView = lazy(() => import("../account/AccountView").then((m) => ({ default: m.AccountView })));
-const CatalogueView = lazy(() =>
-  import("../programs/making/CatalogueView").then((m) => ({ default: m.CatalogueView })),
-);
-const ProgramEditor = lazy(() =>
-  import("../programs/making/ProgramEditor").then((m) => ({ default: m.ProgramEditor })),
-);
-const TasksView = lazy(() => import("../tasks/TasksView").then((m) => ({ default: m.TasksView })));
-const BeginStandard = lazy(() => import("../standard/BeginStandard").then((m) => ({ default: m.BeginStandard })));
-const PeopleView = () => <StaffView key="people" section="people" />;
-const MachinesView = () => <StaffView key="machines" section="machines" />;
+// Asked for beside who is signed in.
+const firstScreen = loadCode(window.location.pathname);
 
 export function App() {
   const session = useSession();
+  const here = useFirstScreen();
   const { pathname, search } = useLocation();
   if (pathname === "/link") return <LinkPage />;
-  if (session.isPending) return <Waiting what="Amber Key" />;
+  if (session.isPending || !here) return <Waiting what="Amber Key" />;
   if (session.isError) return <Trouble error={session.error} again={() => session.refetch()} />;
   if (!session.data.me) return <SignIn />;
   return (
@@ -79,6 +75,16 @@ export function App() {
       </Route>
     </Routes>
   );
+}
+
+/** Whether the code of the first screen is there. */
+function useFirstScreen(): boolean {
+  const [here, setHere] = useState(false);
+  useEffect(() => {
+    void firstScreen.then(() => setHere(true));
+    void firstScreen.then(loadTheRest);
+  }, []);
+  return here;
 }
 
 /** Links to the organisation from when it stood below the machines. */

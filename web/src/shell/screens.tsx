@@ -1,0 +1,142 @@
+import { type ComponentType, lazy, useState } from "react";
+
+interface Loaded {
+  (): React.ReactNode;
+  load: () => Promise<unknown>;
+}
+
+/** A screen whose code is loaded when it is first wanted. Code that is there already is shown at once: what React shows in place of
+ * a part that loads stays for a third of a second, however soon the code comes. */
+function screen<M>(load: () => Promise<M>, pick: (module: M) => ComponentType): Loaded {
+  let there: ComponentType | null = null;
+  const loaded = () =>
+    load().then((module) => {
+      there = pick(module);
+      return { default: there };
+    });
+  const Later = lazy(loaded);
+  function Screen() {
+    const [View] = useState<ComponentType>(() => there ?? Later);
+    return <View />;
+  }
+  return Object.assign(Screen, { load: loaded });
+}
+
+export const ClashesView = screen(
+  () => import("../clashes/ClashesView"),
+  (m) => m.ClashesView,
+);
+export const StandardView = screen(
+  () => import("../standard/StandardView"),
+  (m) => m.StandardView,
+);
+export const TryView = screen(
+  () => import("../trying/TryView"),
+  (m) => m.TryView,
+);
+export const ProgramsView = screen(
+  () => import("../programs/ProgramsView"),
+  (m) => m.ProgramsView,
+);
+export const LineView = screen(
+  () => import("../comparing/LineView"),
+  (m) => m.LineView,
+);
+export const CompareView = screen(
+  () => import("../comparing/CompareView"),
+  (m) => m.CompareView,
+);
+export const ProfilesView = screen(
+  () => import("../profiles/ProfilesView"),
+  (m) => m.ProfilesView,
+);
+export const BehaviourView = screen(
+  () => import("../programs/behaviour/BehaviourView"),
+  (m) => m.BehaviourView,
+);
+export const OrganisationScreen = screen(
+  () => import("../organisation/OrganisationScreen"),
+  (m) => m.OrganisationScreen,
+);
+const staff = () => import("../organisation/table/StaffView");
+export const PeopleView = screen(staff, (m) => () => <m.StaffView section="people" />);
+export const MachinesView = screen(staff, (m) => () => <m.StaffView section="machines" />);
+export const StructureView = screen(
+  () => import("../organisation/structure/StructureView"),
+  (m) => m.StructureView,
+);
+export const SetupsView = screen(
+  () => import("../organisation/setups/SetupsView"),
+  (m) => m.SetupsView,
+);
+export const AgentsView = screen(
+  () => import("../fleet/AgentsView"),
+  (m) => m.AgentsView,
+);
+export const TodayView = screen(
+  () => import("../beginning/TodayView"),
+  (m) => m.TodayView,
+);
+export const Landing = screen(
+  () => import("../beginning/TodayView"),
+  (m) => m.Landing,
+);
+export const AccountView = screen(
+  () => import("../account/AccountView"),
+  (m) => m.AccountView,
+);
+export const CatalogueView = screen(
+  () => import("../programs/making/CatalogueView"),
+  (m) => m.CatalogueView,
+);
+export const ProgramEditor = screen(
+  () => import("../programs/making/ProgramEditor"),
+  (m) => m.ProgramEditor,
+);
+export const TasksView = screen(
+  () => import("../tasks/TasksView"),
+  (m) => m.TasksView,
+);
+export const BeginStandard = screen(
+  () => import("../standard/BeginStandard"),
+  (m) => m.BeginStandard,
+);
+
+/** Which code an address needs; the first beginning that fits counts. */
+const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
+  ["/organisation/departments", [OrganisationScreen, StructureView]],
+  ["/organisation/machines", [OrganisationScreen, MachinesView]],
+  ["/organisation/people", [OrganisationScreen, PeopleView]],
+  ["/organisation/setups", [OrganisationScreen, SetupsView]],
+  ["/programs/behaviour", [BehaviourView]],
+  ["/profiles/history", [LineView]],
+  ["/profiles/compare", [CompareView]],
+  ["/standard/tasks", [TasksView]],
+  ["/programs/edit", [ProgramEditor]],
+  ["/programs/all", [CatalogueView]],
+  ["/organisation", [OrganisationScreen, PeopleView]],
+  ["/programs", [ProgramsView]],
+  ["/profiles", [ProfilesView]],
+  ["/machines", [AgentsView]],
+  ["/standard", [StandardView, BeginStandard]],
+  ["/clashes", [ClashesView]],
+  ["/account", [AccountView]],
+  ["/today", [TodayView]],
+  ["/try", [TryView]],
+  ["/", [Landing]],
+];
+
+/** Begins to load the code of an address, beside whatever else is asked for; without it one would wait for one after the other. */
+export function loadCode(pathname: string): Promise<unknown> {
+  const needed = CODE.find(([beginning]) => pathname.startsWith(beginning))?.[1] ?? [];
+  // What doesn't come is told where the screen would be.
+  return Promise.allSettled(needed.map((s) => s.load()));
+}
+
+/** Loads the code of all other screens, one after the other while nothing else is to be done, so that each opens at once. */
+export async function loadTheRest(): Promise<void> {
+  for (const one of new Set(CODE.flatMap(([, needed]) => needed))) {
+    await new Promise((idle) => ("requestIdleCallback" in window ? requestIdleCallback(idle) : setTimeout(idle)));
+    await one.load().catch(() => undefined);
+  }
+}
