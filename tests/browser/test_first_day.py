@@ -181,18 +181,18 @@ def test_a_used_link_says_why_and_every_screen_leads_on_while_nothing_is_there(b
 
 def test_accounts_are_handed_over_closed_and_listed(beginner, new_context):
     page, one = beginner.page, beginner
+    landing, code = [], []  # gone elsewhere before it is known where one lands: that doesn't lead back
+    page.route("**/api/beginning", lambda route: landing.append(route))
+    page.route("**/AccountView-*.js", lambda route: code.append(route))
+    page.reload()
     page.get_by_label("What you are called").fill("Merete")
     page.get_by_label("Name to sign in with").fill("merete")
     page.get_by_label("Password").fill(PASSWORD)
-    held = []  # gone elsewhere before it is known where one lands: that doesn't lead back
-    for asked in ("**/api/beginning", "**/AccountView-*.js"):
-        page.route(asked, lambda route: held.append(route))
     page.get_by_role("button", name="Begin").click()
     page.get_by_text("Loading Amber Key").wait_for()
-    with page.expect_request("**/AccountView-*.js"):
-        page.get_by_role("link", name="Merete").click()
+    page.get_by_role("link", name="Merete").click()
     with page.expect_response("**/api/beginning"):
-        held.pop(0).continue_()
+        landing[0].continue_()
     page.unroute_all()  # the screen's code goes on its way
     page.get_by_label("What they are called").fill("Odd")
     page.get_by_label("Name to sign in with").fill("odd")
