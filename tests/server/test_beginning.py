@@ -97,6 +97,20 @@ def test_the_first_day_from_nothing(merete):
     assert set(steps(merete).values()) == {"done"}
 
 
+def test_a_decision_that_would_reach_nobody_is_refused_with_what_to_do(merete):
+    merete.post("/beginning/organisation", {"name": "Northgate Water Board"})
+    ledger = make_program(merete, "Tide Ledger", *({"name": n, "keys": {"windows": "Ctrl+P"}} for n in ("Print", "Stamp")))
+    seat(merete, ledger)
+    assert merete.post("/profiles/house/holders", {"whom": "everybody", "given": False})[0] == 200
+    setup = merete.get("/lenses")[1][0]["setup"]
+    identity = next(g["identity"] for g in unpacked(merete.get(f"/clashes?setup={setup}")[1]) if g["kind"] == "same_scope")
+    status, refused = merete.get(f"/clashes/{identity}/ways?setup={setup}")
+    assert (status, "give it to everybody" in refused["cure"]) == (409, True)
+    assert merete.post("/profiles/house/holders", {"whom": "everybody", "given": True})[0] == 200
+    setup = merete.get("/lenses")[1][0]["setup"]
+    assert merete.get(f"/clashes/{identity}/ways?setup={setup}")[0] == 200
+
+
 def test_every_screen_answers_before_there_is_anything(merete):
     paths = ("/lenses", "/catalogue", "/tasks", "/tasks/neutral", "/profiles", "/organisation", "/organisation/setups")
     more = (

@@ -164,15 +164,21 @@ def current_standard() -> Standard:
 
 def target_of(setup: Setup, asked: str | None = None) -> str:
     """The profile in which decisions made through a setup are kept: the layer asked for, else the house's, or the setup's
-    nearest where it has no house. Raises Problem for one that is no layer of the setup.
+    nearest where it has no house. Raises Problem for one that is no layer of the setup, and where it has none at all.
     """
+    if not setup.layers:
+        raise Problem(
+            409,
+            "Nobody here has a profile, so a decision would reach nobody.",
+            cure="Under Profiles, make one or open one, and give it to everybody or to their department.",
+        )
     if asked:
         if asked not in setup.layers:
             raise Problem(
                 400, f"{asked[:60]} is no layer here.", f"There are {', '.join(setup.layers)}.", "Choose one of them."
             )
         return asked
-    return HOUSE if HOUSE in setup.layers or not setup.layers else setup.layers[-1]
+    return HOUSE if HOUSE in setup.layers else setup.layers[-1]
 
 
 def board_of(estate: Estate, setup_id: str) -> Board:
