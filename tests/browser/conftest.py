@@ -2,6 +2,7 @@
 
 import os
 import pathlib
+import shutil
 import subprocess
 import sys
 
@@ -12,6 +13,7 @@ from amberkey.core.standard.model import NO_STANDARD
 from amberkey.demo.load import PASSWORD, load_people
 from amberkey.server.library.verbs.change import create
 from tests import example as small
+from tests.kept import put
 
 # Playwright's own event loop runs in this thread; Django's database calls between its steps are plain ones.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -38,13 +40,24 @@ def browser_context_args(browser_context_args):
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "reduced_motion": "reduce"}
 
 
+@pytest.fixture(scope="session")
+def homes(tmp_path_factory):
+    """The homes of the example's machines, as they are before any agent runs."""
+    return tmp_path_factory.mktemp("homes")
+
+
 @pytest.fixture
-def home(transactional_db, settings, tmp_path, live_server):
+def home(transactional_db, settings, tmp_path, live_server, homes):
     """The example in the database, and one machine's home with its agent enrolled."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    small.load(load_people())
-    create(load_people(), NO_STANDARD, "Begun empty")
-    small.load_machines(load_people(), tmp_path)
+
+    def load():
+        small.load(load_people())
+        create(load_people(), NO_STANDARD, "Begun empty")
+        small.load_machines(load_people(), homes)
+
+    put("the example", load)
+    shutil.copytree(homes, tmp_path, dirs_exist_ok=True)
     place = tmp_path / "counter-3"
     agent(place / "home", "enrol", "--server", live_server.url, "--code", (place / "enrol-code").read_text())
     return place / "home"

@@ -9,13 +9,14 @@ from amberkey.demo.load import load_documents, load_people
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.working import do_check, do_take
 from tests.browser.conftest import Person
+from tests.kept import put
 
 
 @pytest.fixture
 def ferries(transactional_db, settings, live_server, new_context):
     """Merrow Strait Ferries at full size, and somebody signed in to it."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    load_documents(load_people())
+    put("the ferries", lambda: load_documents(load_people()))
     people = []
 
     def come(name="ines", **context):

@@ -2,13 +2,17 @@
 
 import json
 import pathlib
+import shutil
 
 import pytest
 from django.test import Client
 
 from amberkey.demo.load import PASSWORD, load_people
+from amberkey.server.people.acting import Actor
 from amberkey.server.people.gate import gate
+from amberkey.server.people.models import User
 from tests import example as small
+from tests.kept import put
 
 
 class Api:
@@ -58,12 +62,17 @@ def machines_folder(tmp_path) -> pathlib.Path:
     return tmp_path / "machines"
 
 
+@pytest.fixture(scope="session")
+def homes(tmp_path_factory) -> pathlib.Path:
+    """The homes of the example's machines, as they are before any agent runs."""
+    return tmp_path_factory.mktemp("homes")
+
+
 @pytest.fixture
-def example(db, machines_folder):
-    actor = load_people()
-    small.load(actor)
-    small.load_machines(actor, machines_folder)
-    return actor
+def example(db, machines_folder, homes):
+    put("the example", lambda: (small.load(load_people()), small.load_machines(load_people(), homes)))
+    shutil.copytree(homes, machines_folder)
+    return Actor(User.objects.get(username="ines"))
 
 
 @pytest.fixture

@@ -11,6 +11,7 @@ from amberkey.core.compare.operations import compare
 from amberkey.demo.load import load_people
 from amberkey.server.library.models import Document, Revision
 from tests import example as small
+from tests.kept import put
 from tests.server.conftest import Api
 from tests.server.test_workbench import GERMAN, groups, ways
 
@@ -37,7 +38,7 @@ def at_once(*works):
 
 @pytest.fixture
 def people(transactional_db):
-    small.load(load_people())
+    put("the documents", lambda: small.load(load_people()))
     return Api("ines"), Api("jorun")
 
 

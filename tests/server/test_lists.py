@@ -159,10 +159,11 @@ def test_killing_the_worker_in_the_middle_loses_nothing_and_doubles_nothing(tran
     from amberkey.server.library.verbs.change import create
     from tests import example as small
     from tests.core.organisations import read
+    from tests.kept import put
     from tests.server.conftest import Api
 
+    put("the documents", lambda: small.load(load_people()))
     actor = load_people()
-    small.load(actor)
     for name in ("harbour", "control", "pilot", "clerk", "ada"):
         create(actor, read({"format": "amberkey/profile@1", "id": name, "name": name.title()}))
     create(actor, read(organisation(machines=[machine("one", programs=GERMAN), machine("two", programs=GERMAN)])))

@@ -11,6 +11,7 @@ from amberkey.server.library.verbs.release import release
 from amberkey.server.people.models import AuditEntry
 from tests import example as small
 from tests.core.organisations import machine, organisation, read
+from tests.kept import put
 from tests.server.conftest import Api
 from tests.server.test_organisation import GERMAN
 
@@ -20,8 +21,8 @@ SECRETS = ("mouse_hand", "left hand", "Loudvoice", "assistive", "bo-own", "Bo al
 @pytest.fixture
 def staff(db):
     """Bo has a mouse in the left hand, a helper that reads the screen, and a layer of their own; Ada has none of that."""
+    put("the documents", lambda: small.load(load_people()))
     actor = load_people()
-    small.load(actor)
     for name in ("harbour", "control", "pilot", "clerk", "ada"):
         create(actor, read({"format": "amberkey/profile@1", "id": name, "name": name.title()}))
     own = {"program": "quaysheet", "command": "filter", "platform": "windows", "shortcuts": [{"keys": "F12"}]}

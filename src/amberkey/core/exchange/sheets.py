@@ -12,6 +12,7 @@ import itertools
 import zipfile
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 from amberkey.core.documents.errors import Fault
 from amberkey.core.exchange.errors import SheetError
@@ -60,14 +61,14 @@ class Sheet:
 
 def read_sheet(data: bytes, limits: SheetLimits = DEFAULT_SHEET_LIMITS) -> Sheet:
     """CSV or XLSX, told apart by how the file begins. Raises SheetError where it can't be read at all."""
-    return _gathered(_lines(data, limits))
+    return _gathered(lines_of(data, limits))
 
 
 def read_heads(
     data: bytes, rows: int = 3, limits: SheetLimits = DEFAULT_SHEET_LIMITS
 ) -> tuple[tuple[str, ...], tuple[Row, ...]]:
     """The headings and the first rows, without reading the rest. Raises SheetError."""
-    sheet = _gathered(itertools.islice(_lines(data, limits), rows + 1))
+    sheet = _gathered(itertools.islice(lines_of(data, limits), rows + 1))
     return sheet.heads, sheet.rows
 
 
@@ -76,10 +77,12 @@ def is_packed(data: bytes) -> bool:
     return data.startswith(b"PK")
 
 
-def _lines(data: bytes, limits: SheetLimits) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+def lines_of(data: bytes, limits: SheetLimits, *, calculated: bool = False) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+    """The lines of CSV or XLSX: number, cells as text, faults. `calculated`: a formula counts as what it came to, and is a
+    fault only where it was never calculated; without it every formula is one. Raises SheetError."""
     if len(data) > limits.packed:
         raise SheetError([too_large(len(data), limits)])
-    return _xlsx(data, limits) if is_packed(data) else _csv(data)
+    return _xlsx(data, limits, calculated) if is_packed(data) else _csv(data)
 
 
 def too_large(size: int, limits: SheetLimits = DEFAULT_SHEET_LIMITS) -> Fault:
@@ -133,7 +136,7 @@ def _csv(data: bytes) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
         for cells in reader:
             faults = [wrong[n] for n in range(before + 1, reader.line_num + 1) if n in wrong]
             for n, cell in enumerate(cells):
-                if cell.lstrip().startswith("="):
+                if cell.lstrip().startswith("=") and len(cell.strip()) > 1:  # alone it is a key
                     faults.append(_formula(f"row {before + 1}, column {n + 1}"))
             yield before + 1, cells, faults
             before = reader.line_num
@@ -164,22 +167,29 @@ def _text_of(data: bytes) -> tuple[str, dict[int, Fault]]:
     return data.decode("utf-8-sig", errors="replace"), wrong
 
 
-def _xlsx(data: bytes, limits: SheetLimits) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+def _xlsx(data: bytes, limits: SheetLimits, calculated: bool) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
     from openpyxl import load_workbook  # a second of importing that only sheets of this kind need
 
     number = 0
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            _check_outline(packed.infolist(), limits)
+            check_outline(packed.infolist(), limits)
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=False, keep_links=False)
-        for number, line in enumerate(book.worksheets[0].iter_rows(), 1):
+        lines = book.worksheets[0].iter_rows()
+        pairs: Iterable[tuple[Sequence[Any], Sequence[Any]]] = ((line, line) for line in lines)
+        if calculated:
+            known = load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
+            pairs = zip(lines, known.worksheets[0].iter_rows(), strict=False)
+        for number, (line, results) in enumerate(pairs, 1):
             if number > limits.lines:
                 raise SheetError([Fault(f"row {number}", f"There are more than {limits.lines:,} lines.", "Split the sheet.")])
             cells, faults = [], []
-            for n, cell in enumerate(line[: MOST_COLUMNS + 1]):
-                if cell.data_type == "f":
+            for n, (cell, result) in enumerate(zip(line[: MOST_COLUMNS + 1], results, strict=False)):
+                if cell.data_type == "f" and not calculated:
                     faults.append(_formula(f"row {number}, column {n + 1}"))
-                cells.append(_cell_text(cell.value))
+                elif cell.data_type == "f" and result.value is None:
+                    faults.append(never_calculated(f"row {number}, column {n + 1}"))
+                cells.append(_cell_text(result.value))
             yield number, cells, faults
     except SheetError:
         raise
@@ -188,8 +198,9 @@ def _xlsx(data: bytes, limits: SheetLimits) -> Iterator[tuple[int, Sequence[str]
         raise SheetError([Fault(place, "This XLSX file can't be read.", "Save it anew, or save it as CSV.")]) from error
 
 
-def _check_outline(infos: Sequence[zipfile.ZipInfo], limits: SheetLimits) -> None:
-    """Refuses what would be too much, before anything is unpacked: a member never gives more bytes than it says here."""
+def check_outline(infos: Sequence[zipfile.ZipInfo], limits: SheetLimits) -> None:
+    """Refuses of a zipped sheet what would be too much, before anything is unpacked: a member never gives more bytes than it
+    says here."""
     if len(infos) > limits.parts or sum(i.file_size for i in infos) > limits.unpacked:
         raise SheetError([Fault("", "The sheet is too large when unpacked.", "Split it, or save it as CSV.")])
     for info in infos:
@@ -210,6 +221,11 @@ def _cell_text(value: object) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     return str(value)
+
+
+def never_calculated(place: str) -> Fault:
+    """Of a cell with a formula that has come to nothing yet."""
+    return Fault(place, "Its formula was never calculated.", "Put its result there instead.")
 
 
 def _formula(place: str) -> Fault:

@@ -1,0 +1,177 @@
+"""Keys as people write them into a cell: for each what it means; `?` is what nobody can know, which must not be called sure."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from amberkey.core.catalogue.cells import MOST, Habits, habits_of, read_key_cell
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.programs.making import read_keys, write_keys
+
+CELLS = """
+Ctrl+S = Control+S
+ctrl + s = Control+S
+CTRL-S = Control+S
+Ctrl S = Control+S
+Ctrl+Shift+S or F12 = Control+Shift+S | F12
+Ctrl+Shift+S oder F12 = Control+Shift+S | F12
+Ctrl+Shift+S ou F12 = Control+Shift+S | F12
+Ctrl+Shift+S eller F12 = Control+Shift+S | F12
+⌘⇧S = Shift+Meta+S
+⌘ ⇧ S = Shift+Meta+S
+⌘+Shift+S = Shift+Meta+S
+⌥⌘← = Alt+Meta+ArrowLeft
+⌃⌥⌫ = Control+Alt+Backspace
+Cmd-Shift-Z = Shift+Meta+Z
+Command+Option+I = Alt+Meta+I
+Strg-Umschalt-S = Control+Shift+S
+Strg+Alt+Entf = Control+Alt+Delete
+Umschalt+F10 = Shift+F10
+Maj+Suppr = Shift+Delete
+Ctrl+Maj+Échap = Control+Shift+Escape
+Bild auf = PageUp
+Pos1 = Home
+Entf = Delete
+Einfg = Insert
+Leertaste = Space
+Flèche haut = ArrowUp
+Ctrl+flèche gauche = Control+ArrowLeft
+g then i = G then I
+Alt, F, S = Alt then F then S
+Alt > F > S = Alt then F then S
+Alt → F → S = Alt then F then S
+Ctrl+K then Ctrl+S = Control+K then Control+S
+Ctrl+K, then S = Control+K then S
+Ctrl+K followed by S = Control+K then S
+Strg+K dann S = Control+K then S
+Ctrl+K puis S = Control+K then S
+Ctrl+K, S = Control+K then S
+Ctrl+K Ctrl+S = Control+K then Control+S
+Ctrl+K S = Control+K then S
+Ctrl+/ = Control+/
+Ctrl+, = Control+,
+Ctrl+. = Control+.
+Ctrl+; = Control+;
+Ctrl++ = Control+Plus
+Ctrl+- = Control+-
+Ctrl+= = Control+=
+Ctrl+\\ = Control+\\
+Ctrl+[ = Control+[
+Ctrl+Shift+? = Control+Shift+?
+Ctrl+C / Ctrl+Insert = Control+C | Control+Insert
+Ctrl+C/Ctrl+Insert = Control+C | Control+Insert
+Ctrl+C; Ctrl+Insert = Control+C | Control+Insert
+Ctrl+C;Ctrl+Insert = Control+C | Control+Insert
+Ctrl+C | Ctrl+Insert = Control+C | Control+Insert
+Ctrl+C, Ctrl+Insert = Control+C | Control+Insert
+F5, Ctrl+R = F5 | Control+R
+Del, Backspace = Delete | Backspace
+Shift+Left/Right = Shift+ArrowLeft | Shift+ArrowRight
+Ctrl+Shift+↑ / ↓ = Control+Shift+ArrowUp | Control+Shift+ArrowDown
+PgUp/PgDn = PageUp | PageDown
+Ctrl+1/2/3 = Control+1 | Control+2 | Control+3
+Shift+F3 (or F3) = F3 | Shift+F3
+Ctrl+S (also F2) = F2 | Control+S
+Ctrl+S (Windows) = Control+S
+Press Ctrl+S = Control+S
+Drücken Sie Ctrl+S = ?
+Ctrl+Enter key = Control+Enter
+Windows key + D = Meta+D
+Win+D = Meta+D
+Super+E = Meta+E
+Crtl+S = Control+S
+Contrl+S = Control+S
+Cmd/Ctrl+S = Main+S
+Ctrl/Cmd+S = Main+S
+⌘/Ctrl+S = Main+S
+C-x C-s = Control+X then Control+S
+C-x = Control+X
+^S = Control+S
+Ctrl+Num + = Control+code:NumpadAdd
+Num - = code:NumpadSubtract
+Numpad 5 = code:Numpad5
+Ctrl+Page Down = Control+PageDown
+ctrl alt t = Control+Alt+T
+Return = Enter
+Esc = Escape
+Esc Esc = Escape then Escape
+Shift Shift = Shift then Shift
+F1 = F1
+f12 = F12
+Up arrow = ArrowUp
+Alt Gr + E = AltGraph+E
+Space = Space
+j = J
+n/a =
+— =
+- =
+none =
+keine =
+aucun =
+Not assigned =
+nicht belegt =
+Ctrl+click =
+Double-click =
+Mausrad =
+Ctrl+S or double-click = Control+S
+Ctrl+F25 = ?
+hello world = ?
+see below = ?
+Ctrl+1-9 = ?
+Ctrl+1 … 9 = ?
+Ctrl+ = ?
+varies = ?
+File > Save = ?
+Ctrl+A+B = ?
+"""
+ROWS = [line.rpartition(" =") for line in CELLS.strip().splitlines()]
+
+
+def meant(text):
+    return sorted(str(read_shortcut(part.strip())) for part in text.split(" | ")) if text.strip() else []
+
+
+@pytest.mark.parametrize(("cell", "wanted"), [(c, w.strip()) for c, _, w in ROWS])
+def test_a_cell_says_what_people_mean_by_it(cell, wanted):
+    found = read_key_cell(cell)
+    if wanted == "?":
+        assert found.state != "sure"
+    else:
+        assert (found.state != "unread", sorted(map(str, found.shortcuts))) == (True, meant(wanted))
+
+
+def test_where_two_readings_are_possible_the_sheet_decides_and_says_so():
+    cell = "Ctrl+K, Ctrl+S"
+    alone = read_key_cell(cell, habits_of([cell]))
+    assert (alone.state, len(alone.shortcuts)) == ("guessed", 2)
+    beside = habits_of([cell, "Ctrl+K, Ctrl+T", "Alt, F, S"])
+    in_turn = read_key_cell(cell, beside)
+    assert (in_turn.state, list(map(str, in_turn.shortcuts))) == ("guessed", ["Control+K then Control+S"])
+    assert "pressed in turn" in in_turn.says
+    apart = habits_of(["F5, Ctrl+R", "Del, Ctrl+D", "Ctrl+C, Ctrl+Ins"])
+    assert (apart.in_turn, apart.apart) == (0, 3)
+    assert read_key_cell("Alt, F", apart).state == "guessed"
+
+
+def test_more_shortcuts_than_a_command_has_are_no_reading():
+    keys = " or ".join(f"Ctrl+{n}" for n in range(MOST + 1))
+    assert read_key_cell(keys).state == "unread"
+    assert len(read_key_cell(" or ".join(f"Ctrl+{n}" for n in range(MOST))).shortcuts) == MOST
+
+
+@given(
+    st.lists(
+        st.sampled_from(["Control+S", "Shift+F3", "Alt then F then S", "Meta+Enter", "F12", "PageUp"]), min_size=1, max_size=4
+    )
+)
+def test_what_we_write_is_read_as_what_it_is_and_surely(texts):
+    shortcuts = read_keys(" or ".join(texts))
+    found = read_key_cell(write_keys(shortcuts))
+    assert (found.state, found.shortcuts) == ("sure", shortcuts)
+
+
+@given(st.text(max_size=60), st.integers(0, 3), st.integers(0, 3))
+def test_no_cell_breaks_the_reader_and_what_is_unread_says_why(text, turn, apart):
+    found = read_key_cell(text, Habits(turn, apart))
+    assert bool(found.shortcuts) == (found.state in ("sure", "guessed"))
+    assert found.says or found.state in ("sure", "none")
