@@ -10,10 +10,13 @@ Where two readings are possible the one that more of the sheet speaks for is tak
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
+from amberkey.core.keys.codes import ALL_CODES
 from amberkey.core.keys.errors import ShortcutError
-from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.keys.names import KEY_NAMES, MODIFIER_NAMES
+from amberkey.core.keys.reading import MAX_TEXT, read_shortcut
 from amberkey.core.keys.shortcut import Press, Shortcut
 
 State = Literal["sure", "guessed", "none", "unread"]
@@ -87,6 +90,7 @@ def habits_of(cells: Iterable[str]) -> Habits:
     return Habits(turn, apart)
 
 
+@lru_cache(maxsize=20_000)
 def read_key_cell(text: str, habits: Habits = Habits()) -> KeyCell:
     """What a cell of a column of keys says."""
     plain = text.strip().strip("*").strip()
@@ -229,11 +233,24 @@ def _in_turn(parts: list[str], guessed: list[str]) -> Shortcut | None:
     return Shortcut(tuple(presses)) if len(presses) <= 12 else None
 
 
+@lru_cache(maxsize=20_000)
 def _read(text: str) -> Shortcut | None:
+    if not might_be_keys(text):
+        return None
     try:
         return read_shortcut(text)
     except ShortcutError:
         return None
+
+
+def might_be_keys(text: str) -> bool:
+    """A quick look: whether each word of a text is short or part of a key's name. Looking for the nearest name takes long."""
+    return len(text) <= MAX_TEXT and all(len(w) < 3 or w in _KEY_WORDS for w in _WORDS.findall(text.casefold()))
+
+
+_WORDS = re.compile(r"\w+")
+_KEY_WORDS = frozenset(w for name in (*KEY_NAMES, *MODIFIER_NAMES) for w in _WORDS.findall(name.casefold())) | {"then", "code"}
+_KEY_WORDS |= {code.casefold() for code in ALL_CODES}
 
 
 def _mended(text: str) -> Shortcut | None:

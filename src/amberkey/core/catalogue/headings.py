@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from amberkey.core.catalogue.cells import read_key_cell
+from amberkey.core.catalogue.cells import might_be_keys, read_key_cell
 from amberkey.core.catalogue.tables import Table, TableRow
 from amberkey.core.keys.platform import Platform
 
@@ -64,6 +64,7 @@ KEY_FIELDS: Mapping[Field, Platform | None] = {
     "keys.macos": "macos",
     "keys.linux": "linux",
 }
+_LONG = 60
 _LOOKED_AT = 200
 """Rows by which a column is judged."""
 
@@ -147,7 +148,8 @@ def _head_of(table: Table) -> TableRow | None:
 
 def _share_of_keys(rows: Sequence[TableRow], n: int) -> float:
     """The share of the filled cells of a column that read as keys, those that say none aside."""
-    found = Counter(read_key_cell(c).state for r in rows if n < len(r.cells) and (c := r.cells[n]))
+    cells = (r.cells[n] for r in rows if n < len(r.cells) and r.cells[n])
+    found = Counter(read_key_cell(c).state if len(c) < _LONG and _may_hold_keys(c) else "unread" for c in cells)
     filled = found.total() - found["none"]
     return (found["sure"] + found["guessed"] * 0.8) / filled if filled else 0.0
 
@@ -172,6 +174,12 @@ def _keys_by_content(rows: Sequence[TableRow], shares: Mapping[int, float], colu
     if by_modifiers is not None and by_modifiers not in columns.values():
         columns[general] = by_modifiers
         says.append(f"Column {general + 1} is read as {_told(by_modifiers)}, by its modifiers.")
+
+
+def _may_hold_keys(text: str) -> bool:
+    """Whether half of the words of a cell may be keys; others are texts, and looking for keys in them takes long."""
+    words = text.split()
+    return sum(map(might_be_keys, words)) * 2 >= len(words)
 
 
 def _share_held(rows: Sequence[TableRow], n: int) -> float:

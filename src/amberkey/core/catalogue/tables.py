@@ -9,6 +9,7 @@ import json
 import zipfile
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from html.parser import HTMLParser
 from typing import cast
 from xml.etree.ElementTree import Element
@@ -42,14 +43,14 @@ class TableRow:
     faults: tuple[Fault, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Table:
     """A table with the name of its sheet, or of what stands before it. No row of it is empty."""
 
     name: str
     rows: tuple[TableRow, ...]
 
-    @property
+    @cached_property
     def width(self) -> int:
         return max((len(r.cells) for r in self.rows), default=0)
 
