@@ -41,6 +41,15 @@ editor         PUT    /api/catalogue/{program}/{version}
 reader         GET    /api/tasks
 editor         POST   /api/tasks
 reader         GET    /api/tasks/neutral
+editor         POST   /api/command-lists
+editor         POST   /api/command-lists/pasted
+editor         GET    /api/command-lists/{list_id}
+editor         PUT    /api/command-lists/{list_id}
+editor         GET    /api/command-lists/{list_id}/rows
+editor         POST   /api/command-lists/{list_id}/take
+reader         GET    /api/catalogue/{program}/{version}/proposals
+editor         POST   /api/catalogue/{program}/{version}/tasks
+editor         POST   /api/catalogue/{program}/{version}/refusals
 editor         POST   /api/tasks/neutral
 editor         PUT    /api/tasks/one/{task_id}
 reader         GET    /api/tasks/one/{task_id}/commands
@@ -196,10 +205,10 @@ def everybody(example):
 def call(one: Api, endpoint: str) -> int:
     """An empty request: whoever may call is told what is missing, or answered."""
     method, path = endpoint.split()
-    path = re.sub(r"\{(order_id|import_id)\}", "00000000-0000-0000-0000-000000000000", path)
-    path = re.sub(
-        r"\{(\w+_id)\}", lambda m: "1" if m[1] in ("change_id", "record_id", "draft_id", "account_id") else "none", path
-    )
+    path = re.sub(r"\{(order_id|import_id|list_id)\}", "00000000-0000-0000-0000-000000000000", path)
+    # Nobody has that number: an account that is there would be closed to whoever asks next.
+    path = re.sub(r"\{(change_id|record_id|draft_id|account_id)\}", "999999999", path)
+    path = re.sub(r"\{(\w+_id)\}", "none", path)
     path = re.sub(r"\{\w+\}", "none", path)
     return one.client.generic(method, path, b"" if method == "GET" else b"{}", "application/json").status_code
 

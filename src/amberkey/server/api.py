@@ -9,6 +9,7 @@ from amberkey import __version__
 from amberkey.server import problems
 from amberkey.server.beginning.api import router as beginning
 from amberkey.server.boundary import CarefulParser
+from amberkey.server.catalogue.api import router as catalogue
 from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
 from amberkey.server.fleet.api import agent
@@ -85,6 +86,6 @@ api = Api(
     parser=CarefulParser(),
 )
 problems.install(api)
-for router in (people, library, workbench, organisation, standard, records, exchange, fleet, comparing, beginning):
+for router in (people, library, catalogue, workbench, organisation, standard, records, exchange, fleet, comparing, beginning):
     api.add_router("", router)
 api.add_router("/agent", agent)

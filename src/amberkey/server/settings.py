@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "amberkey.server.people",
     "amberkey.server.library",
+    "amberkey.server.catalogue",
     "amberkey.server.fleet",
     "amberkey.server.organisation",
     "amberkey.server.records",

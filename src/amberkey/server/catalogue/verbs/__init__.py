@@ -1,0 +1,1 @@
+"""What people do with lists of commands and proposals."""
