@@ -26,6 +26,7 @@ export const KEYS = {
   releases: "first",
   organisation: "first",
   import: "first",
+  commandList: "last",
   try: "first",
   records: "first",
   untested: "first",

@@ -3546,8 +3546,8 @@ export interface components {
         };
         /**
          * Asked
-         * @description How a list is to be understood. `program`: id and version of the one that it is held against; without one `new` says what
-         *     is made. `head`: the row of headings, 0 for none; `columns`: what each is, by its place from 0; null lets both be found.
+         * @description How a list is to be understood. `program`: the one that it is held against, as id@version; without one `new` says what is
+         *     made. `head`: the row of headings, 0 for none; `columns`: what each is, by its place from 0; null lets both be found.
          *     `platforms`: where keys count of which nothing says where. `corrections`: by row, other texts by field.
          */
         Asked: {
@@ -3557,10 +3557,7 @@ export interface components {
              */
             table: number;
             /** Program */
-            program?: [
-                string,
-                string
-            ] | null;
+            program?: string | null;
             new?: components["schemas"]["NewProgramIn"] | null;
             /** Head */
             head?: number | null;
@@ -3787,7 +3784,7 @@ export interface components {
         };
         /**
          * RefuseIn
-         * @description `refused`: say no to a proposal, or take that back.
+         * @description `refused`: no is said to a proposal; without it that is taken back.
          */
         RefuseIn: {
             /** Command */
@@ -10746,12 +10743,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["RefuseIn"];
+                };
             };
             /** @description Something in the request can't be taken as it is. */
             400: {

@@ -18,9 +18,11 @@ import {
   CompareView,
   Landing,
   LineView,
+  ListView,
   loadCode,
   loadTheRest,
   MachinesView,
+  MatchingView,
   OrganisationScreen,
   PeopleView,
   ProfilesView,
@@ -58,6 +60,8 @@ export function App() {
         <Route path="programs" element={<Through of={ProgramsView} without={CatalogueView} />} />
         <Route path="programs/all" element={<Screen of={CatalogueView} />} />
         <Route path="programs/edit" element={<Screen of={ProgramEditor} />} />
+        <Route path="programs/list" element={<Screen of={ListView} />} />
+        <Route path="programs/matching" element={<Screen of={MatchingView} />} />
         <Route path="profiles" element={<Screen of={ProfilesView} />} />
         <Route path="profiles/history" element={<Screen of={LineView} />} />
         <Route path="profiles/compare" element={<Screen of={CompareView} />} />

@@ -102,6 +102,15 @@ export const BeginStandard = screen(
   (m) => m.BeginStandard,
 );
 
+export const ListView = screen(
+  () => import("../programs/lists/ListView"),
+  (m) => m.ListView,
+);
+export const MatchingView = screen(
+  () => import("../programs/matching/MatchingView"),
+  (m) => m.MatchingView,
+);
+
 /** Which code an address needs; the first beginning that fits counts. */
 const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/organisation/departments", [OrganisationScreen, StructureView]],
@@ -113,6 +122,8 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/profiles/compare", [CompareView]],
   ["/standard/tasks", [TasksView]],
   ["/programs/edit", [ProgramEditor]],
+  ["/programs/list", [ListView]],
+  ["/programs/matching", [MatchingView]],
   ["/programs/all", [CatalogueView]],
   ["/organisation", [OrganisationScreen, PeopleView]],
   ["/programs", [ProgramsView]],

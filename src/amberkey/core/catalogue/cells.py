@@ -44,6 +44,7 @@ _ASIDE = re.compile(r"\s*[(\[]([^()\[\]]{2,})[)\]]\s*")
 _ALSO = re.compile(r"^(?:or|also|oder|auch|ou|aussi|eller|även)\s+", re.IGNORECASE)
 _CONTROL, _COMMAND = r"\b(?:ctrl|control|strg)", r"(?:\b(?:cmd|command)|⌘)"
 _MAIN = re.compile(rf"(?:{_CONTROL}\s*/\s*{_COMMAND}|{_COMMAND}\s*/\s*{_CONTROL})(?=\s*[+\-])", re.IGNORECASE)
+_ARROWS = re.compile(r"[←↑→↓]|\b(?:left|right|up|down)\b", re.IGNORECASE)
 _SLASH = re.compile(r"\s+/\s+|(?<=[^\s+/\-])/(?=[^\s/])")
 _COMMA = re.compile(r"(?<=[^\s+\-,])\s*,\s*(?=\S)")
 _RANGE = re.compile(r"(?:\.\.+|…|\bto\b|\bbis\b|\bà\b|\btill\b|[–-])\s*(\d|f\d\d?)\s*\]?$", re.IGNORECASE)
@@ -151,7 +152,8 @@ def _one(text: str, habits: Habits, guessed: list[str]) -> list[Shortcut] | None
     if (read := _read(part)) is not None:
         return [read]
     if (several := _with_slashes(part)) is not None:
-        if len(several) > 1 and not re.search(r"\s/\s", part):
+        spaced = re.search(r"\s/\s", part) is not None
+        if len(several) > 1 and not (spaced and (_ARROWS.search(part) or all(_is_whole(p) for p in _SLASH.split(part)))):
             guessed.append(f"{part[:40]} was read as {len(several)} shortcuts")
         return several
     words = part.split()
@@ -213,7 +215,8 @@ def _with_slashes(part: str) -> list[Shortcut] | None:
     held = "+".join(first.presses[0].modifiers)
     found = [first]
     for piece in pieces[1:]:
-        one = _read(f"{held}+{piece}") if held and not _HELD.search(piece.strip("+-")) else None
+        own = _HELD.search(piece.strip("+-")) or (_is_function_key(piece) and re.search(r"\s/\s", part))
+        one = _read(f"{held}+{piece}") if held and not own else None
         one = one or _read(piece)
         if one is None:
             return None

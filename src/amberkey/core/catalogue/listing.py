@@ -396,7 +396,8 @@ def told(listing: Listing, program: Program) -> list[str]:
     if listing.scopes:
         sentences.append(f"Makes the scopes {_some([s.name for s in listing.scopes])}.")
     if counts["unread"]:
-        sentences.append(f"{counts['unread']} {'row' if counts['unread'] == 1 else 'rows'} can't be taken as they are.")
+        bad = counts["unread"]
+        sentences.append("1 row can't be taken as it is." if bad == 1 else f"{bad:,} rows can't be taken as they are.")
     return sentences
 
 

@@ -120,7 +120,7 @@ class GiveTasksIn(Schema):
 
 
 class RefuseIn(Schema):
-    """`refused`: say no to a proposal, or take that back."""
+    """`refused`: no is said to a proposal; without it that is taken back."""
 
     command: Annotated[str, Within(max_length=80)]
     task: Annotated[str, Within(max_length=80)]
@@ -203,11 +203,11 @@ def give_commands_tasks(request: HttpRequest, program: str, version: str, given:
     return ChangeOut(id=done.id, title=done.title)
 
 
-@router.post("/catalogue/{program}/{version}/refusals", response={204: None}, auth=By(Role.EDITOR))
-def refuse_task(request: HttpRequest, program: str, version: str, given: RefuseIn) -> tuple[int, None]:
+@router.post("/catalogue/{program}/{version}/refusals", response=RefuseIn, auth=By(Role.EDITOR))
+def refuse_task(request: HttpRequest, program: str, version: str, given: RefuseIn) -> RefuseIn:
     """Say that a command doesn't do a task, so that it isn't proposed again; or take that back."""
     refuse(actor_of(request), _program(program, version), given.command, given.task, refused=given.refused)
-    return 204, None
+    return given
 
 
 def _found(list_id: UUID) -> CommandList:

@@ -43,13 +43,13 @@ class NewProgramIn(Schema):
 
 
 class Asked(Schema):
-    """How a list is to be understood. `program`: id and version of the one that it is held against; without one `new` says what
-    is made. `head`: the row of headings, 0 for none; `columns`: what each is, by its place from 0; null lets both be found.
+    """How a list is to be understood. `program`: the one that it is held against, as id@version; without one `new` says what is
+    made. `head`: the row of headings, 0 for none; `columns`: what each is, by its place from 0; null lets both be found.
     `platforms`: where keys count of which nothing says where. `corrections`: by row, other texts by field.
     """
 
     table: Annotated[int, Within(ge=0, le=200)] = 0
-    program: tuple[str, str] | None = None
+    program: Annotated[str, Within(max_length=200)] | None = None
     new: NewProgramIn | None = None
     head: Annotated[int, Within(ge=0, le=60_000)] | None = None
     columns: dict[Annotated[int, Within(ge=0, le=200)], Field] | None = None
@@ -82,7 +82,7 @@ def _table(value: Mapping[str, Any]) -> Table:
 def program_of(asked: Asked) -> tuple[Program, str]:
     """The program that a list is held against, and the digest of its revision, empty for a new one. Raises NotFound."""
     if asked.program is not None:
-        key = f"program/{asked.program[0]}@{asked.program[1]}"
+        key = f"program/{asked.program}"
         digest = digests().get(key)
         value = parsed(digest) if digest else None
         if not isinstance(value, Program):

@@ -35,9 +35,14 @@ export function CatalogueView() {
         </span>
         <span className={screen.right}>
           {rights.edit && !making && (
-            <Button variant="contained" onClick={() => change({ make: "1" }, true)}>
-              Add a program
-            </Button>
+            <>
+              <Button variant="outlined" color="inherit" component={Link} to="/programs/list">
+                Bring in a list of commands
+              </Button>
+              <Button variant="contained" onClick={() => change({ make: "1" }, true)}>
+                Add a program
+              </Button>
+            </>
           )}
         </span>
       </div>
@@ -50,7 +55,10 @@ export function CatalogueView() {
       )}
       {own.length === 0 && !making && (
         <Empty title="No program is known yet but the three desktops.">
-          <p>Add the ones that your people use: by hand here, with the commands and the keys that they ship with.</p>
+          <p>
+            Add the ones that your people use: <Link to="/programs/list">a list of commands</Link> out of a sheet or a
+            help page, or by hand here, with the keys that they ship with.
+          </p>
         </Empty>
       )}
       <ul className={styles.programs} aria-label="Programs">

@@ -106,6 +106,16 @@ function Editor({ program }: { program: Edited }) {
             >
               Take it as a file
             </a>
+            {!program.table && draft.rows.some((r) => !r.task) && (
+              <Link
+                to={{
+                  pathname: "/programs/matching",
+                  search: `program=${program.id}&version=${encodeURIComponent(program.version)}`,
+                }}
+              >
+                Find its tasks
+              </Link>
+            )}
             <Link to="/programs/all">All programs</Link>
           </span>
         </div>
