@@ -6,6 +6,8 @@ import pytest
 from playwright.sync_api import expect
 
 from amberkey.server.library.models import Document
+from amberkey.server.organisation.models import ListImport
+from amberkey.server.organisation.working import do_check, do_take
 from amberkey.server.people.verbs.link import first_link
 from tests.browser.conftest import Person
 
@@ -75,7 +77,7 @@ def test_the_first_day_takes_fewer_than_ninety_interactions(beginner):
     assert one.axe() == []
     one.type("Northgate Water Board")
     one.press("Enter")
-    one.focused(page.get_by_role("link", name="Add a program by hand"))
+    one.focused(page.get_by_role("link", name="Bring in a list of commands"))
     one.tab_to(page.get_by_role("link", name="Take tasks from the list"))
     one.press("Enter")
     one.focused(page.get_by_role("button", name="Take 179 tasks"))
@@ -84,7 +86,7 @@ def test_the_first_day_takes_fewer_than_ninety_interactions(beginner):
     assert one.axe() == []
 
     one.press("d")
-    one.focused(page.get_by_role("link", name="Add a program by hand"))
+    one.tab_to(page.get_by_role("link", name="Add a program by hand"))
     one.press("Enter")
     one.focused(page.get_by_label("Name"))
     one.type("Weir Desk")
@@ -150,6 +152,111 @@ def test_the_first_day_takes_fewer_than_ninety_interactions(beginner):
 
     one.page.goto(f"{one.address}/today")
     expect(page.get_by_role("heading", name="Northgate Water Board: everything is begun")).to_be_visible()
+
+
+TABLE = """Area\tAction\tKeys
+File\tSave\tCtrl+S
+\tPrint\tCtrl+P
+\tStamp\tCtrl+P
+Edit\tUndo\tCtrl+Z
+\tFind\tas ever
+\tSound the horn\tF9
+"""
+MACHINES = "Name,Platform,Edition,Layouts,Keyboard body,Programs\nWeir 1,Windows,Pro,de,iso,weir-desk 1.0\n"
+PEOPLE = "Name,Department,Machines\nOdd,Everybody,Weir 1\nYlva,Everybody,Weir 1\n"
+
+
+def bring(one, tmp_path, name, text):
+    """One list of people or machines: chosen, checked, taken, each with Enter."""
+    sheet = tmp_path / f"{name}.csv"
+    sheet.write_text(text, encoding="utf-8")
+    page = one.page
+    one.tab_to(page.get_by_role("button", name="Lists in and out"))
+    one.press("Enter")
+    one.tab_to(page.get_by_role("button", name=f"Bring in {name}"))
+    with page.expect_file_chooser() as chooser:
+        one.press("Enter")
+    chooser.value.set_files(sheet)
+    one.focused(page.get_by_role("button", name="Check it"))
+    one.press("Enter")
+    page.get_by_text("Checking").wait_for()
+    do_check(ListImport.objects.latest("at").id)
+    one.focused(page.get_by_role("button", name="Take"))
+    one.press("Enter")
+    page.get_by_text("Taking it over").wait_for()
+    do_take(ListImport.objects.latest("at").id)
+    one.said(f"Taken from {name}.csv")
+
+
+def test_lists_make_an_organisation_in_fewer_than_sixty_interactions(beginner, tmp_path):
+    page, one = beginner.page, beginner
+    for text, key in (("Merete", "Tab"), ("merete", "Tab"), (PASSWORD, "Enter"), ("Northgate Water Board", "Enter")):
+        one.focused(page.locator("input[required]:focus, input:focus"))
+        one.type(text)
+        one.press(key)
+        if key == "Enter" and text == PASSWORD:
+            one.focused(page.get_by_label("What it is called"))
+    one.focused(page.get_by_role("link", name="Bring in a list of commands"))
+    one.tab_to(page.get_by_role("link", name="Take tasks from the list"))
+    one.press("Enter")
+    one.focused(page.get_by_role("button", name="Take 179 tasks"))
+    one.press("Enter")
+    one.said("Took 179 tasks")
+
+    one.press("d")
+    one.focused(page.get_by_role("link", name="Bring in a list of commands"))
+    one.press("Enter")
+    one.focused(page.get_by_label("Paste the table here"))
+    assert one.axe() == []
+    paste(one, TABLE)
+    rows = page.get_by_role("group", name="Rows", exact=True)
+    expect(rows).to_contain_text("No key is called as")
+    assert one.axe() == []
+    one.focused(page.get_by_label("Its name"))
+    one.type("Weir Desk")
+    one.press("Enter")
+    one.focused(page.get_by_role("button", name="Take 5 commands"))
+    one.press("Enter")
+    one.focused(page.get_by_role("link", name="Find their tasks"))
+    one.press("Enter")
+    one.focused(page.get_by_role("button", name="Give 3 commands their tasks"))
+    assert one.axe() == []
+    one.press("Enter")
+    one.said("Gave 3 commands of Weir Desk their tasks")
+
+    one.press("n")
+    page.get_by_role("link", name="Machines", exact=True).first.wait_for()
+    one.page.goto(f"{one.address}/organisation/machines")
+    one.count += 1
+    bring(one, tmp_path, "machines", MACHINES)
+    one.page.goto(f"{one.address}/organisation/people")
+    one.count += 1
+    bring(one, tmp_path, "people", PEOPLE)
+
+    one.press("c")
+    row = page.locator("[data-row]").first
+    expect(row).to_contain_text("Stamp")
+    one.tab_to(row)
+    one.press("Enter")
+    page.get_by_role("button", name="Decide", exact=True).wait_for()
+    one.tab_to(page.get_by_role("button", name="Decide", exact=True))
+    one.press("Enter")
+    one.said("Stamp")
+    assert one.count < 60, one.count
+
+
+def paste(one, text):
+    """The clipboard's own key; headless, so what it has is given along."""
+    one.count += 1
+    one.page.evaluate(
+        """text => {
+          const data = new DataTransfer();
+          data.setData("text/plain", text);
+          const paste = {clipboardData: data, bubbles: true, cancelable: true};
+          document.activeElement.dispatchEvent(new ClipboardEvent("paste", paste));
+        }""",
+        text,
+    )
 
 
 def test_a_used_link_says_why_and_every_screen_leads_on_while_nothing_is_there(beginner):

@@ -60,6 +60,12 @@ def test_one_program_gives_each_task_once_and_the_best_in_all():
     assert sorted(filter(None, (p.task for p in Proposer(one).propose(program("Close it", "Close"))))) == ["close"]
 
 
+def test_two_poor_matches_do_not_outweigh_a_good_one():
+    desk = program(*({"name": n, "group": "File", "keys": {"windows": "Ctrl+P"}} for n in ("Print", "Stamp")))
+    found = Proposer(neutral_tasks()).propose(desk)
+    assert [(p.task, p.sure) for p in found] == [("print-document", True), (None, False)]
+
+
 def test_of_two_commands_with_one_name_in_one_group_neither_is_sure():
     known = tasks("close-tab", "print")
     twice = Proposer(known).propose(program({"name": "Print", "group": "File"}, {"name": "Print", "group": "File"}))

@@ -50,9 +50,9 @@ describe("the line of the work", () => {
     const answer = { organisation: "Northgate", named: true, missing: true, steps, neutral_tasks: 179 };
     stage(<TodayView />, { ...session("editor"), "GET /api/beginning": answer });
     expect(await screen.findByRole("heading", { name: "Northgate: 1 of 3 steps are done" })).toBeTruthy();
-    const next = screen.getByRole("link", { name: "Add a program by hand" });
+    const next = screen.getByRole("link", { name: "Bring in a list of commands" });
     expect(document.activeElement).toBe(next);
-    expect(next.getAttribute("href")).toBe("/programs/all?make=1");
+    expect(next.getAttribute("href")).toBe("/programs/list");
     expect(screen.getAllByRole("listitem")[1]?.getAttribute("aria-current")).toBe("step");
     expect(screen.getByText(/179 common tasks/)).toBeTruthy();
   });

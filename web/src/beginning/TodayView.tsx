@@ -127,6 +127,7 @@ function NameIt({ organisation, open }: { organisation: string; open: boolean })
 /** Where a step is done. The first place is the usual one. */
 const PLACES: Record<Exclude<Step["id"], "organisation">, { to: string; search?: string; text: string }[]> = {
   programs: [
+    { to: "/programs/list", text: "Bring in a list of commands" },
     { to: "/programs/all", search: "?make=1", text: "Add a program by hand" },
     { to: "/programs/all", text: "Programs that there are" },
   ],

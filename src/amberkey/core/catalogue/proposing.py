@@ -28,6 +28,8 @@ class Weights(NamedTuple):
     description: float = 0.15
     other_word: float = 0.92
     """Of a name that is one of the task's other words, or of a command of another program that does the task."""
+    partly: float = 0.9
+    """At most, of a name that shares words with another and isn't the same."""
     particle: float = 0.3
     """Of a word that says little by itself, beside others."""
     unknown: float = 0.5
@@ -197,7 +199,7 @@ class Proposer:
             alike *= 0.3
         if are_opposite(text, label.text):
             alike *= 0.1
-        return min(alike, 0.98)
+        return min(alike, 0.98 if set(own) == set(label.words) else self.weights.partly)
 
     def _by_keys(self, command: Command) -> dict[str, tuple[float, str]]:
         best: dict[str, tuple[float, str]] = {}
@@ -217,7 +219,8 @@ class Proposer:
 
 
 def _assigned(found: Sequence[Sequence[Candidate]], floor: float) -> dict[int, Candidate]:
-    """Which candidate each command gets, so that the scores are the highest in all and no task is given twice."""
+    """Which candidate each command gets, so that the squares of the scores are the highest in all and no task is given twice:
+    with the scores themselves, two poor matches would count for more than a good one."""
     import numpy
     from scipy.optimize import linear_sum_assignment  # type: ignore[import-untyped]
 
@@ -232,7 +235,7 @@ def _assigned(found: Sequence[Sequence[Candidate]], floor: float) -> dict[int, C
     for n, candidates in enumerate(found):
         for one in candidates:
             if one.score >= floor:
-                scores[n, places[one.task]] = one.score
+                scores[n, places[one.task]] = one.score**2
                 by_place[n, places[one.task]] = one
     rows, columns = linear_sum_assignment(scores, maximize=True)
     pairs = zip(rows.tolist(), columns.tolist(), strict=True)

@@ -7,7 +7,7 @@ from amberkey.core.catalogue.headings import plain_words
 
 _STOP = frozenset(
     """
-    the a an of to it its this that and or for with at by as is be der die das den dem des ein eine einen einem einer
+    the a an of to it its this that and or for with at by is be der die das den dem des ein eine einen einem einer
     und oder zu le la les l un une du de d et ou au aux det ett en och att av till som command function befehl
     commande kommando
     """.split()  # noqa: SIM905
@@ -15,7 +15,7 @@ _STOP = frozenset(
 # Words that say little by themselves, though few tasks have them.
 _PARTICLES = frozenset(
     """
-    on off up down in out it over away back again all whole last first other another own before after above below an
+    on off up down in out it over away back again all whole last first other another own as under before after above below an
     aus auf ab zu alle sur tout på av upp ner alla
     """.split()  # noqa: SIM905
 )

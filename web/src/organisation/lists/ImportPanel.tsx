@@ -147,13 +147,14 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
           <Button
             variant={found.state === "checked" ? "outlined" : "contained"}
             loading={check.isPending}
+            autoFocus={found.state === "new"}
             onClick={() => check.mutate(matching)}
           >
             {found.state === "new" ? "Check it" : "Check it again"}
           </Button>
         )}
         {found.state === "checked" && found.good > 0 && (
-          <Button variant="contained" loading={take.isPending} onClick={() => take.mutate(found.bad > 0)}>
+          <Button variant="contained" autoFocus loading={take.isPending} onClick={() => take.mutate(found.bad > 0)}>
             {found.bad > 0
               ? `Take the ${found.good === 1 ? "good row" : `${found.good} good rows`}, leave ${found.bad}`
               : `Take ${found.good}`}

@@ -47,7 +47,13 @@ export function ForProgram({ list, onAsk }: { list: List; onAsk: (part: Partial<
       </span>
       {!asked.program && (
         <>
-          <TextField label="Its name" value={name} required onChange={(e) => setName(e.target.value)} />
+          <TextField
+            label="Its name"
+            value={name}
+            required
+            autoFocus={!asked.new}
+            onChange={(e) => setName(e.target.value)}
+          />
           <TextField
             label="Version"
             value={version}

@@ -4,7 +4,7 @@ import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import type { ClipboardEvent } from "react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { FileButton } from "../../shared/FileButton";
 import screen from "../../shared/screen.module.css";
@@ -168,6 +168,8 @@ function Understood({ list, onAnother }: { list: List; onAnother: () => void }) 
             <span className={screen.right}>
               {!named && <em>Say first which program this is.</em>}
               <Button
+                key={named ? "named" : ""}
+                autoFocus={named}
                 variant="contained"
                 disabled={!named || good === 0 || busy}
                 loading={take.isPending}
@@ -192,12 +194,14 @@ function Understood({ list, onAnother }: { list: List; onAnother: () => void }) 
 function Taken({ list, onAnother }: { list: List; onAnother: () => void }) {
   const version = list.asked.program?.split("@").slice(1).join("@") ?? list.asked.new?.version ?? "";
   const search = `program=${list.program}&version=${encodeURIComponent(version)}`;
+  const next = useRef<HTMLAnchorElement>(null);
+  useEffect(() => next.current?.focus(), []);
   return (
     <div className={styles.taken}>
       <h1>{list.name} has been taken</h1>
       <p>{list.told.join(" ")}</p>
       <span className={styles.acts}>
-        <Button variant="contained" component={Link} to={{ pathname: "/programs/matching", search }} autoFocus>
+        <Button ref={next} variant="contained" component={Link} to={{ pathname: "/programs/matching", search }}>
           Find their tasks
         </Button>
         <Button variant="outlined" color="inherit" component={Link} to={{ pathname: "/programs/edit", search }}>
