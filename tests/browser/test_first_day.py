@@ -162,7 +162,7 @@ Edit\tUndo\tCtrl+Z
 \tFind\tas ever
 \tSound the horn\tF9
 """
-MACHINES = "Name,Platform,Edition,Layouts,Keyboard body,Programs\nWeir 1,Windows,Pro,de,iso,weir-desk 1.0\n"
+MACHINES = "Name,Platform,Edition,Layouts,Keyboard body,Programs\nWeir 1,Windows,Pro,de,iso,windows 11; weir-desk 1.0\n"
 PEOPLE = "Name,Department,Machines\nOdd,Everybody,Weir 1\nYlva,Everybody,Weir 1\n"
 
 
@@ -171,6 +171,7 @@ def bring(one, tmp_path, name, text):
     sheet = tmp_path / f"{name}.csv"
     sheet.write_text(text, encoding="utf-8")
     page = one.page
+    one.focused(page.get_by_role("button", name=re.compile("Add a (person|machine)")))
     one.tab_to(page.get_by_role("button", name="Lists in and out"))
     one.press("Enter")
     one.tab_to(page.get_by_role("button", name=f"Bring in {name}"))
@@ -224,13 +225,11 @@ def test_lists_make_an_organisation_in_fewer_than_sixty_interactions(beginner, t
     one.press("Enter")
     one.said("Gave 3 commands of Weir Desk their tasks")
 
-    one.press("n")
-    page.get_by_role("link", name="Machines", exact=True).first.wait_for()
-    one.page.goto(f"{one.address}/organisation/machines")
-    one.count += 1
+    one.press("d")
+    one.focused(page.get_by_role("link", name="Machines", exact=True).last)
+    one.press("Enter")
     bring(one, tmp_path, "machines", MACHINES)
-    one.page.goto(f"{one.address}/organisation/people")
-    one.count += 1
+    one.press("n")
     bring(one, tmp_path, "people", PEOPLE)
 
     one.press("c")

@@ -39,10 +39,11 @@ export function ImportPanel({ kinds }: { kinds: ListImport["kind"][] }) {
           </span>
         ))}
         {rights.edit &&
-          kinds.map((k) => (
+          kinds.map((k, n) => (
             <Button
               key={k}
               variant="outlined"
+              autoFocus={n === 0}
               onClick={() => {
                 setKind(k);
                 input.current?.click();
