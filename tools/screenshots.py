@@ -28,11 +28,15 @@ def shoot(page: Page, name: str) -> None:
     print(f"{name}.png")
 
 
-LIST = """Name;Abteilung;Roles;Sits at
-Ottilie;Ticket counters;Counter clerk;counter-1
-Paavo;Ticket counter;Counter clerk;counter-2
-Nora;Web and data team;Developer, Data keeper;web-1
-=1+1;Training centre;;
+LIST = """Area\tAction\tWindows\tMac\tNotes
+Berths\tNew berth\tCtrl+N\t⌘N\tAn empty one at the end of the quay
+\tSave the plan\tCtrl+S or F12\t⌘S\t
+\tFind a berth\tCtrl+F / F3\t⌘F\t
+\tNext berth\tCtrl+K, N\t⌃N\tAlong the quay
+\tBerth before\tCtrl+K, P\t⌃P\t
+Pilots\tCall the pilot\tas ever\t⌥⌘P\t
+\tAnswer\tCrtl+R\t⌘R\tThe last call
+\tSound the horn\tCtrl+click\t—\tOnly in port
 """
 
 
@@ -63,11 +67,6 @@ def walk(page: Page) -> None:
     shoot(page, "try")
     page.get_by_role("button", name="Drop all").click()
     page.get_by_role("link", name="Clashes").click()
-    for n in range(4):
-        page.locator("[data-choose]").nth(n).check()
-    page.get_by_role("button", name="Settle them").click()
-    page.get_by_role("list", name="What would be done").wait_for()
-    shoot(page, "several")
     page.get_by_role("link", name="Programs").click()
     page.get_by_role("button", name="Save a copy").click()
     page.get_by_label("New shortcut").fill("ctrl shift f")
@@ -104,12 +103,6 @@ def walk(page: Page) -> None:
     page.get_by_role("button", name="hide the keyboard").click()
     shoot(page, "people")
     page.get_by_role("button", name="Close").click()
-    page.get_by_role("button", name="Lists in and out").click()
-    sheet = {"name": "new-people.csv", "mimeType": "text/csv", "buffer": LIST.encode()}
-    page.locator("input[type=file]").set_input_files(sheet)
-    page.get_by_role("button", name="Check it").click()
-    page.get_by_role("list", name="Faults").wait_for()
-    shoot(page, "list")
     page.get_by_role("link", name="Setups in use").click()
     page.get_by_role("list", name="Setups in use").get_by_role("button").nth(3).click()
     shoot(page, "setups")
@@ -133,6 +126,18 @@ def revisions(page: Page, address: str) -> None:
     shoot(page, "revisions")
 
 
+def lists(page: Page, address: str) -> None:
+    """A list of commands as it was understood, and the tasks that a program's commands may do."""
+    page.goto(f"{address}/programs/list")
+    page.get_by_label("Paste the table here").fill(LIST)
+    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("group", name="Rows", exact=True).get_by_text("not read").wait_for()
+    shoot(page, "list")
+    page.goto(f"{address}/programs/matching?program=hewer&version=12")
+    page.get_by_role("region", name="To look at").wait_for()
+    shoot(page, "matching")
+
+
 def standard(page: Page, address: str) -> None:
     page.goto(f"{address}/standard?seen=all")
     page.get_by_role("grid", name="Tasks by programs").wait_for()
@@ -154,6 +159,7 @@ def main() -> None:
         walk(page)
         standard(page, sys.argv[1])
         revisions(page, sys.argv[1])
+        lists(page, sys.argv[1])
         media = browser.new_page(viewport=size, color_scheme="light", locale="en-GB", reduced_motion="reduce")
         sign_in(media, sys.argv[1])
         media.goto(f"{sys.argv[1]}/programs?show=macos")

@@ -65,13 +65,15 @@ class Proposal:
 
 
 class _Label(NamedTuple):
-    """A name under which a task is known; `factor`: how much a name like it counts; `says` where it comes from."""
+    """A name under which a task is known; `factor`: how much a name like it counts. What is said of a command: `same` where it is
+    called so, `like` where its name shares words with it."""
 
     task: str
     text: str
     words: tuple[str, ...]
     factor: float
-    says: str
+    same: str
+    like: str
 
 
 class Proposer:
@@ -92,9 +94,12 @@ class Proposer:
         self.usual: dict[tuple[Platform, Shortcut], list[str]] = defaultdict(list)
         labels: list[_Label] = []
         for task in tasks.tasks:
-            labels.append(_Label(task.id, task.name, stems(task.name), 1.0, "it is called so"))
+            labels.append(_Label(task.id, task.name, stems(task.name), 1.0, "it is called so", "their names are alike"))
             labels += [
-                _Label(task.id, w, stems(w), weights.other_word, f"{w} is another word for it") for w in task.other_words
+                _Label(
+                    task.id, w, stems(w), weights.other_word, f"{w} is another word for it", f"it is like its other word {w}"
+                )
+                for w in task.other_words
             ]
             for platform in task.usual:
                 for shortcut in task.usual_on(platform):
@@ -103,8 +108,9 @@ class Proposer:
         for program in programs:
             for command in program.commands:
                 if command.task in self.names:
-                    says = f"it is {command.name} in {program.name}"
-                    labels.append(_Label(str(command.task), command.name, stems(command.name), weights.other_word, says))
+                    of = f"{command.name} in {program.name}"
+                    own = (str(command.task), command.name, stems(command.name))
+                    labels.append(_Label(*own, weights.other_word, f"it is {of}", f"it is like {of}"))
                     for platform in command.defaults:
                         for shortcut in command.defaults_on(platform):
                             self.elsewhere[platform, shortcut][str(command.task)] += 1
@@ -184,7 +190,8 @@ class Proposer:
                 label = self.labels[at]
                 alike = self._alike(text, own, label) * label.factor * factor
                 if alike > best.get(label.task, (0.0, ""))[0]:
-                    best[label.task] = (alike, label.says if n == 0 else f"{text} is another word for the command")
+                    says = label.same if set(own) == set(label.words) else label.like
+                    best[label.task] = (alike, says if n == 0 else f"{text} is another word for the command")
         return best
 
     def _alike(self, text: str, own: Sequence[str], label: _Label) -> float:
