@@ -65,8 +65,8 @@ class Proposal:
 
 
 class _Label(NamedTuple):
-    """A name under which a task is known; `factor`: how much a name like it counts. What is said of a command: `same` where it is
-    called so, `like` where its name shares words with it."""
+    """A name under which a task is known; `factor`: how much a name like it counts. What is said of a command: `same` where it
+    is called so, `like` where its name shares words with it."""
 
     task: str
     text: str
