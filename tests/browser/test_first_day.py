@@ -162,7 +162,7 @@ Edit\tUndo\tCtrl+Z
 \tFind\tas ever
 \tSound the horn\tF9
 """
-MACHINES = "Name,Platform,Edition,Layouts,Keyboard body,Programs\nWeir 1,Windows,Pro,de,iso,windows 11; weir-desk 1.0\n"
+MACHINES = "Name,Platform,Edition,Layouts,Keyboard body,Programs\nWeir 1,Windows 11 Pro,Pro,de-DE,iso,weir-desk 1.0\n"
 PEOPLE = "Name,Department,Machines\nOdd,Everybody,Weir 1\nYlva,Everybody,Weir 1\n"
 
 

@@ -203,7 +203,6 @@ MACHINES = ("Name", "Platform", "Edition", "Layouts", "Keyboard body", "Programs
         (("Q", "Windows", "Pro", "de", "round", "windows 11"), "row 2, Keyboard body", "no keyboard body round"),
         (("Q", "Windows", "Pro", "de", "iso", "windows 3"), "row 2, Programs", "names no version"),
         (("Q", "Windows", "Pro", "de", "iso", "sheets 3"), "row 2, Programs", "no program sheets"),
-        (("Q", "Windows", "Pro", "de", "iso", ""), "row 2, programs", "no system on it"),
         (("Q", "Windows", "Pro", "de", "iso", "macos 15"), "row 2, programs", "doesn't run on Windows"),
     ],
 )

@@ -5632,7 +5632,8 @@ export interface components {
         };
         /**
          * ListOut
-         * @description An import on its way. `matching`: the place of each column among `heads`; `told`: what taking it would do.
+         * @description An import on its way. `matching`: the place of each column among `heads`; `told`: what taking it would do; `guessed`:
+         *     what was made of cells that say it in an inventory's words.
          */
         ListOut: {
             /** Id */
@@ -5667,6 +5668,8 @@ export interface components {
             told: string[];
             /** Faults */
             faults: components["schemas"]["FaultOut"][];
+            /** Guessed */
+            guessed: components["schemas"]["FaultOut"][];
             /** Bad */
             bad: number;
             /** Good */

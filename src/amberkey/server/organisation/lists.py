@@ -38,7 +38,8 @@ ListState = Literal["opening", "new", "checking", "checked", "taking", "taken", 
 
 
 class ListOut(Schema):
-    """An import on its way. `matching`: the place of each column among `heads`; `told`: what taking it would do."""
+    """An import on its way. `matching`: the place of each column among `heads`; `told`: what taking it would do; `guessed`:
+    what was made of cells that say it in an inventory's words."""
 
     id: str
     kind: ListKind
@@ -52,6 +53,7 @@ class ListOut(Schema):
     total: int
     told: list[str]
     faults: list[FaultOut]
+    guessed: list[FaultOut]
     bad: int
     good: int
     says: str
@@ -133,6 +135,7 @@ def _out(found: ListImport) -> ListOut:
         total=found.total,
         told=result.get("told", []),
         faults=[FaultOut(**f) for f in result.get("faults", [])[:200]],
+        guessed=[FaultOut(**f) for f in result.get("guessed", [])[:200]],
         bad=result.get("bad", 0),
         good=result.get("good", 0),
         says=found.says,

@@ -97,6 +97,7 @@ def _finish(found: ListImport, state: str, basis: str, read: list[RowRead], faul
         "bad": counts["fault"],
         "good": counts["adds"] + counts["changes"],
         "faults": [{"place": f.place, "says": f.says, "cure": f.cure} for f in faults],
+        "guessed": [{"place": f.place, "says": f.says, "cure": f.cure} for r in read if r.what != "fault" for f in r.guessed],
         "operations": [operation_to_json(o) for r in read for o in r.operations],
     }
     with transaction.atomic():

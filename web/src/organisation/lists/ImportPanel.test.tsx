@@ -23,6 +23,7 @@ function found(parts: Partial<ListImport> = {}): ListImport {
     total: 0,
     told: [],
     faults: [],
+    guessed: [],
     bad: 0,
     good: 0,
     says: "",

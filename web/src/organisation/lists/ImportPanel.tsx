@@ -134,6 +134,15 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
           ))}
         </ul>
       )}
+      {found.guessed.length > 0 && !busy && (
+        <ul className={styles.told} aria-label="What was guessed">
+          {found.guessed.map((f) => (
+            <li key={`${f.place} ${f.says}`}>
+              <b>{f.place}</b> {f.says}
+            </li>
+          ))}
+        </ul>
+      )}
       {found.faults.length > 0 && !busy && (
         <ul className={styles.faults} aria-label="Faults">
           {found.faults.map((f) => (

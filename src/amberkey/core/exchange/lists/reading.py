@@ -7,7 +7,7 @@ adds one.
 import re
 import unicodedata
 from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, cast
 
 from pydantic import ValidationError
@@ -26,12 +26,14 @@ from amberkey.core.exchange.lists.cells import (
     split,
 )
 from amberkey.core.exchange.lists.columns import Column, ListKind, columns_of
+from amberkey.core.exchange.lists.inventory import edition_in, layout_of, newest_table, platform_of, systems_of
 from amberkey.core.exchange.sheets import Row
-from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.layout import layout_names, layouts_also_named
 from amberkey.core.organisation.checks import faults_of_machine
 from amberkey.core.organisation.model import Machine, Organisation, Person, RoleUse, Seat
+from amberkey.core.profiles.setup import ProgramUsed
 from amberkey.core.programs.model import Program
 
 What = Literal["adds", "changes", "same", "fault"]
@@ -57,6 +59,8 @@ class RowRead:
     operations: tuple[Operation, ...] = ()
     faults: tuple[Fault, ...] = ()
     fields: tuple[str, ...] = ()
+    guessed: tuple[Fault, ...] = ()
+    """What was made of cells that say it in other words than ours, with their places."""
 
 
 class ListReader:
@@ -70,6 +74,8 @@ class ListReader:
         self.organisation = organisation
         self.known = known
         self.seen: dict[str, int] = {}
+        self.systems = systems_of(known.programs.values())
+        self.guessed: list[Fault] = []
         self.departments = Names("department", {d.id: d.name for d in organisation.departments})
         self.roles = Names("role", {r.id: r.name for r in organisation.roles})
         self.kits = Names("kit", {k.id: k.name for k in organisation.kits})
@@ -97,16 +103,22 @@ class ListReader:
         cells = {c: row.cells[n] for c, n in self.matching.items() if n < len(row.cells)}
         faults: list[Fault] = []
         fields: Fields = {}
+        self.guessed = []
+        if self.kind == "machines":
+            cells = self._with_system(row, cells)
         for column, text in cells.items():
             try:
-                fields[column] = self._cell(self.columns[column], text, cells)
+                fields[column] = self._cell(self.columns[column], text, cells, row)
             except CellFault as fault:
                 faults.append(fault.at(self._place(row, column)))
         name = cells.get("name") or cells.get("id") or cells.get("command", "")
         if faults or already_bad:
             return RowRead(row.number, "fault", name, faults=tuple(faults))
         try:
-            return self._uses(row, fields) if self.kind == "uses" else self._item(row, fields, name)
+            if self.kind == "uses":
+                return self._uses(row, fields)
+            found_row = self._item(row, fields, name)
+            return replace(found_row, guessed=tuple(self.guessed)) if self.guessed else found_row
         except CellFault as fault:
             return RowRead(row.number, "fault", name, faults=(fault.at(f"row {row.number}"),))
         except ValidationError as error:
@@ -114,10 +126,34 @@ class ListReader:
             found = tuple(Fault(f"row {row.number}", says, "Mend the cell.") for says in told)
             return RowRead(row.number, "fault", name, faults=found)
 
+    def _with_system(self, row: Row, cells: dict[str, str]) -> dict[str, str]:
+        """The cells of a machine with its platform and edition as our words, where an inventory's text says them."""
+        said = cells.get("platform", "") or cells.get("edition", "")
+        if not said or said.casefold() in PLATFORM_NAMES or said.casefold() in {n.casefold() for n in PLATFORM_NAMES.values()}:
+            return cells
+        platform = platform_of(said, self.systems)
+        table = newest_table(platform, self.systems) if platform else None
+        if platform is None or table is None:
+            return cells
+        found = dict(cells)
+        if "platform" in self.matching and cells.get("platform"):
+            found["platform"] = platform
+            self._guess(row, "platform", f"{said[:60]} is taken for {PLATFORM_NAMES[platform]}.")
+            if not cells.get("edition") and (edition := edition_in(said, table)):
+                found["edition"] = said
+                self._guess(row, "edition", f"{said[:60]} is taken for the edition {edition}.")
+        elif not cells.get("platform") and self._standing(cells) is None:
+            found["platform"] = platform
+            self._guess(row, "platform", f"{said[:60]} is taken for {PLATFORM_NAMES[platform]}.")
+        return found
+
+    def _guess(self, row: Row, column: str, says: str) -> None:
+        self.guessed.append(Fault(self._place(row, column), says, ""))
+
     def _place(self, row: Row, column: str) -> str:
         return f"row {row.number}, {self.columns[column].title}"
 
-    def _cell(self, column: Column, text: str, cells: Mapping[str, str]) -> Json:
+    def _cell(self, column: Column, text: str, cells: Mapping[str, str], row: Row) -> Json:
         if not text:
             return None
         match column.id:
@@ -144,7 +180,7 @@ class ListReader:
             case "platform":
                 return read_platform(text)
             case "layouts":
-                return list(self._layouts(text, cells))
+                return list(self._layouts(text, cells, row))
             case "body":
                 return self.bodies.find(text)
             case "programs":
@@ -160,7 +196,7 @@ class ListReader:
             case _:
                 return text
 
-    def _layouts(self, text: str, cells: Mapping[str, str]) -> Iterator[str]:
+    def _layouts(self, text: str, cells: Mapping[str, str], row: Row) -> Iterator[str]:
         try:
             platform: Platform | None = read_platform(cells["platform"])
         except (KeyError, CellFault):
@@ -168,7 +204,14 @@ class ListReader:
             platform = known.platform if isinstance(known, Machine) else None
         names = Names("keyboard layout", layout_names(platform), layouts_also_named(platform))
         for part in split(text):
-            yield names.find(part)
+            try:
+                yield names.find(part)
+            except CellFault:
+                guess = layout_of(part, platform)
+                if guess is None:
+                    raise
+                self._guess(row, "layouts", f"{part[:60]} is taken for the layout {layout_names(platform)[guess]}.")
+                yield guess
 
     def _standing(self, cells: Mapping[str, str]) -> Person | Machine | None:
         """The item that a row is about, as far as that can be known yet."""
@@ -237,6 +280,8 @@ class ListReader:
             value["programs"] = _kept(before, cast(list[Json], fields["programs"]))
         model = Person if self.kind == "people" else Machine
         after = model.model_validate(value)
+        if isinstance(after, Machine) and before is None:
+            after = self._with_table(row, after)
         if isinstance(after, Machine):
             faults = faults_of_machine(after, self.organisation, self.known.programs)
             if faults:
@@ -249,6 +294,18 @@ class ListReader:
             return told
         what: What = "changes" if told.what == "same" else told.what
         return RowRead(row.number, what, after.name, (*told.operations, *seats), fields=(*told.fields, "machines"))
+
+    def _with_table(self, row: Row, machine: Machine) -> Machine:
+        """A new machine with the newest system table of its platform, where it is given none."""
+        running = [self.known.programs.get((p.id, p.version)) for p in self.organisation.programs_on(machine)]
+        if any(p is not None and p.kind == "system" for p in running):
+            return machine
+        table = newest_table(machine.platform, self.systems)
+        if table is None:
+            return machine
+        self._guess(row, "programs", f"It is given {table.name} {table.version}, the system table that there is.")
+        own = ProgramUsed(id=table.id, version=table.version)
+        return machine.model_copy(update={"programs": (own, *machine.programs)})
 
     def _seats(self, person: str, machines: Collection[str] | None) -> tuple[Operation, ...]:
         wanted = {m: Seat(person=person, machine=m) for m in machines or ()}
