@@ -44,11 +44,17 @@ def estate(platform, edition, version, layout, has, on, off):
     return Estate({"here": read(setup)}, programs, {}, today=None)
 
 
+def made_by(board, keys):
+    """The ways that make a shortcut here, as its system reads them."""
+    platform = board.ground.platform
+    return ways_of(keys.resolve(platform), board.ground.keyboard, TABLES[platform].reads_on(platform)).ways
+
+
 def takers(made, keys):
     """Who takes the presses of a shortcut, by every way that makes it here."""
     board = made.board("here")
     table = TABLES[board.ground.platform]
-    ways = ways_of(keys.resolve(board.ground.platform), board.ground.keyboard, table.reads_on(board.ground.platform)).ways
+    ways = made_by(board, keys)
     found = [trace_heard(board, way, Focus("office", "window"))[-1].effect.binding for way in ways]
     return {b.command.id for b in found if b is not None and b.program.id == table.id}, bool(ways)
 
@@ -70,7 +76,8 @@ def test_an_entry_takes_its_press_where_its_conditions_hold_and_nowhere_else(cas
     platform, entry, edition, version, layout, has, switched = case
     on, off = ([entry.id] if switched == which else [] for which in ("on", "off"))
     keys = data.draw(st.sampled_from(entry.defaults_on(platform)))
-    taken, made_here = takers(estate(platform, edition, version, layout, has, on, off), keys)
+    here = estate(platform, edition, version, layout, has, on, off)
+    taken, made_here = takers(here, keys)
     table = TABLES[platform]
     holds = (
         (not entry.editions or edition in entry.editions)
@@ -81,7 +88,20 @@ def test_an_entry_takes_its_press_where_its_conditions_hold_and_nowhere_else(cas
     )
     # What begins with a press that is taken by itself never gets to its end.
     sooner = any(s.presses == keys.presses[:-1] for c in table.commands for s in c.defaults_on(platform))
-    assert (entry.id in taken) == (holds and made_here and not sooner), (entry.id, taken)
+    expected = holds and made_here and not sooner
+    if expected and entry.id not in taken:  # where a digit wants Shift, it is one stroke with Shift and without: one gets it
+        board = here.board("here")
+        others = [s for c in table.commands if c.id in taken for s in c.defaults_on(platform)]
+        assert any(set(made_by(board, s)) & set(made_by(board, keys)) for s in others), (entry.id, taken)
+        return
+    assert (entry.id in taken) == expected, (entry.id, taken)
+
+
+def test_with_and_without_shift_is_one_stroke_where_a_digit_wants_shift():
+    azerty = estate("linux", "X-Cinnamon", "", ("fr(azerty)", "iso"), (), [], [])
+    plain, shifted = (read_shortcut(k) for k in ("Meta+1", "Shift+Meta+1"))
+    assert set(made_by(azerty.board("here"), plain)) == set(made_by(azerty.board("here"), shifted))
+    assert takers(azerty, plain) == takers(azerty, shifted)
 
 
 @pytest.mark.parametrize(

@@ -1,19 +1,15 @@
 """Tasks and families: seen, taken from the neutral list, made, changed, merged, split and taken out."""
 
-from collections.abc import Mapping
 from typing import Annotated, cast
 
 from django.http import HttpRequest
 from ninja import Router
 from pydantic import Field
 
-from amberkey.core.compare.operations import JsonDocument, Operation, compare
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.documents.ids import fresh_id
 from amberkey.core.documents.model import Document as CoreDocument
-from amberkey.core.documents.model import read_document
-from amberkey.core.formats import FORMATS
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.platform import Platform
 from amberkey.core.programs.making import read_keys, write_keys
@@ -22,10 +18,10 @@ from amberkey.core.tasks.editing import merged, with_family, with_taken, with_ta
 from amberkey.core.tasks.model import Family, Step, Task, Tasks
 from amberkey.core.tasks.neutral import groups_of, neutral_tasks, only_groups
 from amberkey.server.estate import STANDARD, current_estate, current_standard
-from amberkey.server.library.documents import digests, parsed, programs_by_key
+from amberkey.server.library.documents import digests, programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import ChangeSet
-from amberkey.server.library.verbs.change import Making, change
+from amberkey.server.library.verbs.become import become
 from amberkey.server.people.acting import Actor, By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
@@ -230,7 +226,7 @@ def plan_merge(request: HttpRequest, given: MergeIn) -> TaskPlanOut:
 def merge_tasks(request: HttpRequest, given: MergeIn) -> ChangeOut:
     """Make two tasks one: commands, lines, exceptions and words go along. One change that can be undone."""
     title, changes = _merge(given)
-    return _told(_save_all(actor_of(request), title, changes))
+    return _told(become(actor_of(request), title, changes))
 
 
 @router.post("/tasks/one/{task_id}/split/plan", response=TaskPlanOut)
@@ -243,7 +239,7 @@ def plan_split(request: HttpRequest, task_id: str, given: SplitIn) -> TaskPlanOu
 def split_task(request: HttpRequest, task_id: str, given: SplitIn) -> ChangeOut:
     """A new task for some commands of one; the standard's lines stay with the old one."""
     title, changes = _split(task_id, given)
-    return _told(_save_all(actor_of(request), title, changes))
+    return _told(become(actor_of(request), title, changes))
 
 
 @router.get("/tasks/one/{task_id}/removal", response=TaskPlanOut)
@@ -256,7 +252,7 @@ def plan_removal(request: HttpRequest, task_id: str) -> TaskPlanOut:
 def remove_task(request: HttpRequest, task_id: str) -> ChangeOut:
     """Take a task out: its commands do none then, and its lines are gone."""
     title, changes = _removal(task_id)
-    return _told(_save_all(actor_of(request), title, changes))
+    return _told(become(actor_of(request), title, changes))
 
 
 @router.post("/tasks/families/{family_id}/plan", response=TaskPlanOut)
@@ -360,22 +356,7 @@ def _moved(tasks_then: Tasks, gone: str, into: str | None) -> dict[str, CoreDocu
 
 def _save(actor: Actor, title: str, after: Tasks) -> ChangeSet:
     named = after if TASKS in digests() else after.model_copy(update={"name": "Tasks"})
-    return _save_all(actor, title, {TASKS: named})
-
-
-def _save_all(actor: Actor, title: str, wanted: Mapping[str, CoreDocument]) -> ChangeSet:
-    """Save documents as they shall be, as one change set; a list of tasks that isn't there yet is made."""
-    known = digests()
-    operations: dict[str, list[Operation]] = {}
-    made: list[CoreDocument] = []
-    for key, value in wanted.items():
-        checked = read_document(value.to_json(), FORMATS)
-        if key in known:
-            now = cast(JsonDocument, parsed(known[key]).to_json())
-            operations[key] = compare(now, cast(JsonDocument, checked.to_json()))
-        else:
-            made.append(checked)
-    return change(actor, title, operations, making=Making(make=made))
+    return become(actor, title, {TASKS: named})
 
 
 def _told(done: ChangeSet) -> ChangeOut:

@@ -1,11 +1,16 @@
+import Button from "@mui/material/Button";
 import type { KeyboardEvent } from "react";
-import { memo } from "react";
+import { memo, useDeferredValue, useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
+import { Words } from "../../shared/Words";
 import type { Draft, Row } from "./draft";
 import styles from "./Making.module.css";
 import { PLATFORMS } from "./useCatalogue";
 
 type Task = Schemas["ListedTaskOut"];
+// Rows that stand in sight at once, and from how many on words help.
+const MOST = 200;
+const FEW = 40;
 
 interface SheetProps {
   draft: Draft;
@@ -15,12 +20,18 @@ interface SheetProps {
   disabled: boolean;
   onRow: (row: number, part: Partial<Row>) => void;
   onChoose: (row: number, on: boolean) => void;
-  onAll: (on: boolean) => void;
+  onAll: (rows: number[]) => void;
 }
 
 /** The commands as rows that are typed over: up and down with the arrow keys, the rest of a row when it is chosen. */
 export function CommandSheet({ draft, faults, chosen, tasks, disabled, onRow, onChoose, onAll }: SheetProps) {
   const platforms = PLATFORMS.filter((p) => draft.platforms.includes(p.id));
+  const [words, setWords] = useState("");
+  const [most, setMost] = useState(MOST);
+  const looked = useDeferredValue(words);
+  const found = useMemo(() => draft.rows.filter((r) => isLike(r, looked)), [draft.rows, looked]);
+  // What somebody is at stays in sight, however long the sheet is.
+  const shown = found.filter((r, n) => n < most || r.id === null || faults.has(r.row) || chosen.has(r.row));
   const columns = `28px ${platforms.map(() => "minmax(110px, 1fr)").join(" ")} minmax(150px, 1.5fr) minmax(90px, 0.8fr) minmax(130px, 1.2fr)`;
   return (
     <>
@@ -29,14 +40,22 @@ export function CommandSheet({ draft, faults, chosen, tasks, disabled, onRow, on
           <option key={t.id} value={t.name} />
         ))}
       </datalist>
-      <label className={styles.all}>
-        <input
-          type="checkbox"
-          checked={chosen.size > 0 && chosen.size === draft.rows.length}
-          onChange={(e) => onAll(e.target.checked)}
-        />
-        {chosen.size > 0 ? `${chosen.size} chosen` : "Choose all"}
-      </label>
+      <div className={styles.tools}>
+        <label className={styles.all}>
+          <input
+            type="checkbox"
+            checked={chosen.size > 0 && chosen.size >= found.length}
+            onChange={(e) => onAll(e.target.checked ? found.map((r) => r.row) : [])}
+          />
+          {chosen.size > 0 ? `${chosen.size} chosen` : looked ? `Choose all ${found.length} found` : "Choose all"}
+        </label>
+        {draft.rows.length > FEW && (
+          <>
+            <Words value={words} onChange={setWords} width={200} placeholder="name, group or keys" />
+            <span role="status">{looked ? `${found.length.toLocaleString("en")} found` : ""}</span>
+          </>
+        )}
+      </div>
       <fieldset aria-label="Commands" className={styles.sheet} onKeyDown={walk}>
         <div className={styles.heads} aria-hidden="true" style={{ gridTemplateColumns: columns }}>
           <span />
@@ -47,7 +66,7 @@ export function CommandSheet({ draft, faults, chosen, tasks, disabled, onRow, on
           <span>Group</span>
           <span>Task</span>
         </div>
-        {draft.rows.map((r) => (
+        {shown.map((r) => (
           <CommandLine
             key={r.row}
             row={r}
@@ -62,8 +81,22 @@ export function CommandSheet({ draft, faults, chosen, tasks, disabled, onRow, on
           />
         ))}
       </fieldset>
+      {found.length > shown.length && (
+        <Button color="inherit" onClick={() => setMost(most + MOST)}>
+          Show more: {shown.length.toLocaleString("en")} of {found.length.toLocaleString("en")} are here
+        </Button>
+      )}
     </>
   );
+}
+
+function isLike(row: Row, words: string): boolean {
+  if (!words.trim()) return true;
+  const text = [row.name, row.group, row.otherWords, ...Object.values(row.keys)].join(" ").toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((w) => text.includes(w));
 }
 
 /** Up and down lead to the same field of the row above or below. */

@@ -161,7 +161,7 @@ function Editor({ program }: { program: Edited }) {
             disabled={fixed}
             onRow={onRow}
             onChoose={onChoose}
-            onAll={(on) => setChosen(new Set(on ? draft.rows.map((r) => r.row) : []))}
+            onAll={(rows) => setChosen(new Set(rows))}
           />
         )}
       </div>

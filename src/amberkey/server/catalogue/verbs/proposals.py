@@ -1,9 +1,7 @@
 """What is done with proposals: commands are given their tasks, tasks are made of commands, proposals are refused."""
 
 from collections.abc import Mapping, Sequence
-from typing import cast
 
-from amberkey.core.compare.operations import JsonDocument, Operation, compare
 from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.documents.ids import fresh_id
 from amberkey.core.documents.model import Document
@@ -12,9 +10,9 @@ from amberkey.core.tasks.editing import with_task
 from amberkey.core.tasks.model import Task
 from amberkey.server.catalogue.models import RefusedTask
 from amberkey.server.estate import current_estate
-from amberkey.server.library.documents import digests, parsed
+from amberkey.server.library.documents import digests
 from amberkey.server.library.models import ChangeSet
-from amberkey.server.library.verbs.change import Making, change
+from amberkey.server.library.verbs.become import become
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 
@@ -48,17 +46,7 @@ def give_tasks(actor: Actor, program: Program, tasks: Mapping[str, str | None], 
     if then != known:
         wanted[TASKS] = then if TASKS in digests() else then.model_copy(update={"name": "Tasks"})
     title = f"Gave {len(given)} {'command' if len(given) == 1 else 'commands'} of {program.name} their tasks"
-    return _save(actor, title, wanted)
-
-
-def _save(actor: Actor, title: str, wanted: Mapping[str, Document]) -> ChangeSet:
-    known = digests()
-    operations: dict[str, Sequence[Operation]] = {
-        key: compare(cast(JsonDocument, parsed(known[key]).to_json()), cast(JsonDocument, value.to_json()))
-        for key, value in wanted.items()
-        if key in known
-    }
-    return change(actor, title, operations, making=Making(make=[v for k, v in wanted.items() if k not in known]))
+    return become(actor, title, wanted)
 
 
 def refuse(actor: Actor, program: Program, command: str, task: str, *, refused: bool) -> None:
