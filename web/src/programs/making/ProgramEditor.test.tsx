@@ -143,10 +143,11 @@ describe("a program's sheet", () => {
     );
     const names = () => document.querySelectorAll("[data-row]").length;
     await waitFor(() => expect(names()).toBe(200));
-    fireEvent.change(await screen.findByLabelText("Add commands"), { target: { value: "Sound the horn: F9" } });
-    fireEvent.click(screen.getByRole("button", { name: "Add" }));
-    expect(screen.getByLabelText("Name of Sound the horn")).toBeTruthy();
-    fireEvent.click(screen.getByRole("button", { name: "Show more: 201 of 231 are here" }));
+    const add = await screen.findByLabelText("Add commands");
+    fireEvent.change(add, { target: { value: "Sound the horn: F9" } });
+    fireEvent.keyDown(add, { key: "Enter" });
+    expect(screen.getByDisplayValue("Sound the horn")).toBeTruthy();
+    fireEvent.click(screen.getByText("Show more: 201 of 231 are here"));
     expect(names()).toBe(231);
     fireEvent.change(screen.getByLabelText("Words"), { target: { value: "command 22" } });
     await waitFor(() => expect(names()).toBe(11));
