@@ -123,38 +123,6 @@ describe("a program's sheet", () => {
     expect(again.chosen).toEqual([{ section: "commands", key: "save", value: item("F8") }]);
   });
 
-  it("shows a long sheet piece by piece, found by words, and always what is new", async () => {
-    const [first] = program.commands;
-    const commands = Array.from({ length: 230 }, (_, n) => ({
-      ...first,
-      id: `c-${n}`,
-      name: `Command ${n}`,
-      keys: {},
-    }));
-    stage(
-      <ProgramEditor />,
-      {
-        ...session("editor"),
-        [`GET ${path}`]: { ...program, commands },
-        [`POST ${path}/plan`]: plan,
-        "GET /api/tasks": tasks,
-      },
-      "/?program=weir-desk&version=1.0",
-    );
-    const names = () => document.querySelectorAll("[data-row]").length;
-    await waitFor(() => expect(names()).toBe(200));
-    const add = await screen.findByLabelText("Add commands");
-    fireEvent.change(add, { target: { value: "Sound the horn: F9" } });
-    fireEvent.keyDown(add, { key: "Enter" });
-    expect(screen.getByDisplayValue("Sound the horn")).toBeTruthy();
-    fireEvent.click(screen.getByText("Show more: 201 of 231 are here"));
-    expect(names()).toBe(231);
-    fireEvent.change(screen.getByLabelText("Words"), { target: { value: "command 22" } });
-    await waitFor(() => expect(names()).toBe(11));
-    fireEvent.click(screen.getByLabelText("Choose all 11 found"));
-    expect(screen.getByText("11 chosen")).toBeTruthy();
-  });
-
   it("lets readers look only", async () => {
     show("reader");
     expect(await screen.findByLabelText("Name of Save")).toHaveProperty("disabled", true);
