@@ -6,8 +6,10 @@ import sys
 import threading
 import time
 from collections.abc import Iterable
+from importlib import import_module
 from typing import Any
 
+from django.conf import settings
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "amberkey.server.settings")
@@ -40,9 +42,15 @@ def _tidy() -> None:
             tidied_at = time.monotonic()
 
 
-def start_tidying() -> None:
+def _load() -> None:
+    """Every endpoint is imported before the first request asks for one: that takes a second."""
+    import_module(settings.ROOT_URLCONF)
+
+
+def start_threads() -> None:
     """For each worker process, once it is there: threads don't outlive a fork."""
+    threading.Thread(target=_load, name="load", daemon=True).start()
     threading.Thread(target=_tidy, name="tidy", daemon=True).start()
 
 
-os.register_at_fork(after_in_child=start_tidying)
+os.register_at_fork(after_in_child=start_threads)

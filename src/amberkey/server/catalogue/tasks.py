@@ -5,7 +5,6 @@ from uuid import UUID
 from procrastinate import JobContext
 
 from amberkey.server.catalogue.models import CommandList
-from amberkey.server.catalogue.working import do, fail
 from amberkey.server.jobs import AGAIN, app, begun, for_the_worker, live_jobs
 from amberkey.server.watch.logs import current_id
 
@@ -14,6 +13,8 @@ State = CommandList.State
 
 @app.task(queue="lists", retry=AGAIN, pass_context=True)
 def work_on_commands(context: JobContext, commands_id: str, asked_in: str = "") -> None:
+    from amberkey.server.catalogue.working import do, fail  # every process loads this module, and few do the work
+
     with begun(context, asked_in, lambda why: fail(UUID(commands_id), why)):
         do(UUID(commands_id))
 

@@ -1,13 +1,12 @@
 """Jobs on lists, for the workers. Each may be begun again at any time."""
 
-from collections.abc import Callable
+from typing import Literal
 from uuid import UUID
 
 from procrastinate import JobContext
 
 from amberkey.server.jobs import AGAIN, app, begun, for_the_worker, live_jobs
 from amberkey.server.organisation.models import ListImport
-from amberkey.server.organisation.working import do_check, do_open, do_take, fail
 from amberkey.server.watch.logs import current_id
 
 State = ListImport.State
@@ -15,22 +14,24 @@ State = ListImport.State
 
 @app.task(queue="lists", retry=AGAIN, pass_context=True)
 def open_list(context: JobContext, import_id: str, asked_in: str = "") -> None:
-    _work(context, do_open, import_id, asked_in)
+    _work(context, "do_open", import_id, asked_in)
 
 
 @app.task(queue="lists", retry=AGAIN, pass_context=True)
 def check_list(context: JobContext, import_id: str, asked_in: str = "") -> None:
-    _work(context, do_check, import_id, asked_in)
+    _work(context, "do_check", import_id, asked_in)
 
 
 @app.task(queue="lists", retry=AGAIN, pass_context=True)
 def take_list(context: JobContext, import_id: str, asked_in: str = "") -> None:
-    _work(context, do_take, import_id, asked_in)
+    _work(context, "do_take", import_id, asked_in)
 
 
-def _work(context: JobContext, do: Callable[[UUID], None], import_id: str, asked_in: str) -> None:
-    with begun(context, asked_in, lambda why: fail(UUID(import_id), why)):
-        do(UUID(import_id))
+def _work(context: JobContext, do: Literal["do_open", "do_check", "do_take"], import_id: str, asked_in: str) -> None:
+    from amberkey.server.organisation import working  # every process loads this module, and few do the work
+
+    with begun(context, asked_in, lambda why: working.fail(UUID(import_id), why)):
+        getattr(working, do)(UUID(import_id))
 
 
 _TASKS = {State.OPENING: open_list, State.CHECKING: check_list, State.TAKING: take_list}
