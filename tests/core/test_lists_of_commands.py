@@ -154,6 +154,21 @@ def test_rows_that_head_groups_repeated_heads_and_empty_cells_of_merged_groups_a
     assert [r.said["group"] for r in read(read_tables(csv(*merged))[0]).rows] == ["File", "File", "Edit"]
 
 
+def test_an_empty_group_among_filled_ones_is_none():
+    rows = [("Group", "Command", "Keys"), *((f"G{n}" if n != 3 else "", f"Do {n}", f"F{n + 1}") for n in range(8))]
+    assert read(read_tables(csv(*rows))[0]).rows[3].said["group"] == ""
+
+
+def test_a_name_that_several_groups_have_means_the_one_of_its_group():
+    both = (("Group", "Command", "Keys"), ("File", "Close", "F1"), ("Tab", "Close", "F2"))
+    first = read(read_tables(csv(*both))[0])
+    program = with_listed(blank(), first)
+    again = read(read_tables(csv(("Group", "Command", "Keys"), ("Tab", "Close", "F3")))[0], program)
+    assert [(r.command, r.what, r.found_by) for r in again.rows] == [("close-2", "changes", "its name and group")]
+    other = read(read_tables(csv(("Group", "Command", "Keys"), ("Pane", "Close", "F3")))[0], program)
+    assert [r.what for r in other.rows] == ["adds"]
+
+
 def test_what_cannot_be_read_says_where_and_can_be_corrected_in_place():
     table = read_tables(
         csv(("Command", "Keys"), ("Save", "Ctrl+S"), ("Print", "as ever"), ("Undo", "Ctrl+K Ctrl+Z"), ("Save", "F2"))

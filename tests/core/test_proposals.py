@@ -73,6 +73,19 @@ def test_of_two_commands_with_one_name_in_one_group_neither_is_sure():
     assert [p.sure for p in Proposer(known).propose(program("Print"))] == [True]
 
 
+def test_what_is_as_good_as_another_is_not_sure():
+    known = Tasks.model_validate(
+        {
+            "id": "t",
+            "name": "T",
+            "tasks": [{"id": i, "name": i.title(), "other_words": ["shut it"]} for i in ("end", "finish")],
+        },
+        strict=False,
+    )
+    (found,) = Proposer(known).propose(program("Shut it"))
+    assert (found.sure, {c.score for c in found.candidates}) == (False, {0.9016})
+
+
 def test_what_was_refused_is_not_proposed_again_and_what_is_given_is_not_given_twice():
     known, desk = tasks("print"), program("Print", "Print it all")
     refused = Proposer(known, (), {("weir-desk", "print", "print")}).propose(desk)
