@@ -51,7 +51,7 @@ FIELD_WORDS: Mapping[Field, tuple[str, ...]] = {
     "keys": (
         *("keys", "shortcut", "shortcuts", "keyboard shortcut", "hotkey", "hotkeys", "binding", "key binding", "keybinding"),
         *("default", "default keys", "keystroke", "keystrokes", "press", "tasten", "tastenkürzel", "tastenkombination"),
-        *("kürzel", "kurzbefehl", "tastaturbefehl", "raccourci", "raccourcis", "raccourci clavier", "touches", "touche"),
+        *("kürzel", "kurzbefehl", "tastaturbefehl", "raccourci", "raccourcis", "touches", "touche"),
         *("kortkommando", "kortkommandon", "genväg", "snabbtangent", "tangent", "tangenter", "key combination"),
     ),
     "keys.windows": ("windows", "win", "pc"),

@@ -1,9 +1,8 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useState } from "react";
 import { One } from "../../shared/fields";
+import { PlatformsChoice } from "../making/PlatformsChoice";
 import type { Platform } from "../making/useCatalogue";
 import { PLATFORMS, useCatalogue } from "../making/useCatalogue";
 import styles from "./List.module.css";
@@ -61,17 +60,7 @@ export function ForProgram({ list, onAsk }: { list: List; onAsk: (part: Partial<
             sx={{ width: 90 }}
             onChange={(e) => setVersion(e.target.value)}
           />
-          <ToggleButtonGroup
-            value={platforms}
-            onChange={(_, next: Platform[]) => setPlatforms(next)}
-            aria-label="Platforms that it is there on"
-          >
-            {PLATFORMS.map((p) => (
-              <ToggleButton key={p.id} value={p.id}>
-                {p.name}
-              </ToggleButton>
-            ))}
-          </ToggleButtonGroup>
+          <PlatformsChoice value={platforms} onChange={setPlatforms} />
           <Button type="submit" variant="outlined" disabled={!name.trim() || !version.trim() || platforms.length === 0}>
             {asked.new ? "Call it that" : "It is this one"}
           </Button>

@@ -12,6 +12,7 @@ import { Empty, Trouble, Waiting } from "../../shared/states";
 import { useAddress } from "../../shared/useAddress";
 import { useRights } from "../../shared/useSession";
 import styles from "./Making.module.css";
+import { PlatformsChoice } from "./PlatformsChoice";
 import type { Listed, Platform } from "./useCatalogue";
 import { KINDS, PLATFORMS, useBringProgram, useCatalogue, useMakeProgram } from "./useCatalogue";
 
@@ -190,17 +191,7 @@ function MakeProgram({ programs, like, onLeave }: MakeProps) {
           <span className={styles.kind}>
             <One label="Kind" value={kind} choices={KINDS} onChange={(id) => setKind(id as Listed["kind"])} />
           </span>
-          <ToggleButtonGroup
-            value={platforms}
-            onChange={(_, next: Platform[]) => setPlatforms(next)}
-            aria-label="Platforms that it is there on"
-          >
-            {PLATFORMS.map((p) => (
-              <ToggleButton key={p.id} value={p.id}>
-                {p.name}
-              </ToggleButton>
-            ))}
-          </ToggleButtonGroup>
+          <PlatformsChoice value={platforms} onChange={setPlatforms} />
         </>
       )}
       {way !== "file" && (

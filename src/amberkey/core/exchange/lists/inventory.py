@@ -89,8 +89,8 @@ def _language_and_country(text: str) -> tuple[str, str | None]:
 
 
 _SYSTEMS: dict[Platform, tuple[str, ...]] = {
-    "windows": ("windows", "win10", "win11", "win32", "microsoft"),
-    "macos": ("macos", "mac", "osx", "os x", "darwin", "apple"),
+    "windows": ("windows", "win10", "win11", "win32"),
+    "macos": ("macos", "mac", "osx", "os x", "darwin"),
     "linux": ("linux", "ubuntu", "debian", "fedora", "mint", "suse", "opensuse", "arch", "gnu", "red hat", "rhel"),
 }
 
