@@ -136,6 +136,7 @@ function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
       )}
       {found.guessed.length > 0 && !busy && (
         <ul className={styles.told} aria-label="What was guessed">
+          <li>Guessed, so look whether it is right:</li>
           {found.guessed.map((f) => (
             <li key={`${f.place} ${f.says}`}>
               <b>{f.place}</b> {f.says}
