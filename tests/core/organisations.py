@@ -7,6 +7,7 @@ from amberkey.core.formats import FORMATS
 from amberkey.core.programs.reference import system_tables
 
 SYSTEMS = {p.platforms[0]: (p.id, p.version) for p in system_tables()}
+_SIGNS = "abcdefghijkmnop"  # of pseudonyms
 LAYOUTS = {"windows": ("de", "gb", "fr(azerty)"), "linux": ("us", "se"), "macos": ("us(mac)", "de(mac)")}
 BODIES = {"windows": ("iso", "iso-no-pad"), "linux": ("ansi", "iso"), "macos": ("mac-ansi", "mac-iso")}
 
@@ -65,7 +66,7 @@ def drawn(rnd: random.Random) -> dict:
         machines.append(machine(f"m{n}", platform, layouts=layouts, body=body, profiles=profiles))
     people = [
         {
-            "id": f"p{n}",
+            "id": f"p-{_SIGNS[n] * 8}",
             "name": f"P {n}",
             "department": rnd.choice(("harbour", "control")),
             "roles": rnd.sample(("pilot", "clerk"), rnd.randint(0, 2)),

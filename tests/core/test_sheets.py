@@ -16,6 +16,7 @@ from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, guess
 from amberkey.core.exchange.lists.reading import Known, ListReader
 from amberkey.core.exchange.lists.writing import heads_of, rows_of
 from amberkey.core.exchange.sheets import MOST_ROWS, Row, SheetLimits, read_heads, read_sheet, write_csv, write_xlsx
+from amberkey.core.organisation.pseudonyms import is_pseudonym
 from amberkey.core.programs.reference import system_tables
 from tests.core.organisations import drawn, machine, organisation, read
 
@@ -157,10 +158,12 @@ def test_rows_add_change_and_leave():
         ("changes", "Desk", ("stands_for",)),
         ("adds", "Bo Vik", ("machines",)),
     ]
+    bo = found[2].key
+    assert is_pseudonym(bo)
     assert [(o.section, o.key) for o in found[2].operations] == [
-        ("people", "bo-vik"),
-        ("seats", "bo-vik at one"),
-        ("seats", "bo-vik at two"),
+        ("people", bo),
+        ("seats", f"{bo} at one"),
+        ("seats", f"{bo} at two"),
     ]
 
 

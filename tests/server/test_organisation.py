@@ -76,7 +76,7 @@ def test_a_person_is_changed_planned_first_and_undone(strait, jorun):
     assert plan["told"] == ["There will be 6 setups in use, as many as now."]
     assert item(jorun, "people", "desk") == before
     status, done = change(jorun, "people", before, after, "Moved Desk")
-    assert (status, done["title"]) == (200, "Moved Desk")
+    assert (status, done["title"]) == (200, "Moved a person")
     assert table(jorun, "people", words="desk")["rows"][0]["cells"]["department"] == "Control room"
     assert jorun.post(f"/history/{done['id']}/undo")[0] == 200
     assert item(jorun, "people", "desk") == before
@@ -133,7 +133,7 @@ def test_what_cannot_be_is_refused_with_its_place(strait, jorun, section, after,
     "given, title",
     [
         ({"section": "ships", "after": {"id": "x"}}, "no ships"),
-        ({"section": "people", "after": {"name": "x"}}, "has no id"),
+        ({"section": "machines", "after": {"name": "x"}}, "has no id"),
         ({"section": "people"}, "can't become"),
         ({"section": "people", "before": {"id": "ada"}, "after": {"id": "bo"}}, "can't become"),
     ],

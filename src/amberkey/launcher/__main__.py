@@ -6,7 +6,7 @@ import sys
 from types import FrameType
 
 from amberkey.launcher.answers import ANSWERS, answer
-from amberkey.launcher.keeping import backup, restore
+from amberkey.launcher.keeping import backup, forget, restore
 from amberkey.launcher.processes import stop_running
 from amberkey.launcher.say import Stop
 from amberkey.launcher.serve import demo, start, work
@@ -34,6 +34,8 @@ def main() -> int:
     verb.add_argument("--passphrase-file", metavar="FILE", help="the passphrase, in a file that only you can read")
     verb.add_argument("--over", action="store_true", help="instead of everything that is there now")
     verb.add_argument("--look", action="store_true", help="only look whether the backup is whole")
+    verb = verbs.add_parser("forget", help="take a person's name out of everything that is kept, for good")
+    verb.add_argument("person", help="the id, a name, or the id that other lists have for them")
     verbs.add_parser("work", help="do the jobs of a real database; on as many hosts as wanted")
     verbs.add_parser("stop", help="stop a demo that runs in another terminal")
     verb = verbs.add_parser("test", help="set up what tests need and run all of them")
@@ -57,6 +59,8 @@ def main() -> int:
                 backup(given.file, given.passphrase_file)
             case "restore":
                 restore(given.file, given.passphrase_file, over=given.over, look=given.look)
+            case "forget":
+                forget(given.person)
             case "work":
                 work()
             case "stop":

@@ -1,4 +1,4 @@
-"""`backup` and `restore`: everything of an organisation in one sealed file, and out of it again."""
+"""What is done with all that is kept: `backup` into one sealed file, `restore` out of it, `forget` a person."""
 
 import getpass
 import json
@@ -40,6 +40,23 @@ def restore(file: str, passphrase_file: str | None, *, over: bool, look: bool) -
         if home and done["key"]:
             _put_key(pathlib.Path(home) / "secret-key", done["key"])
     print(f"Restored {_told(done)}, as of {done['made_at']}. Agents report as before; people sign in again.")
+
+
+def forget(person: str) -> None:
+    """Take a person's name out of the data folder's database, or out of the one that environment variables name."""
+    with _database(alone=False) as (env, _):
+        said = run(
+            "Forgetting",
+            [PYTHON, "-m", "amberkey.server.organisation.forgetting", person],
+            hint="See the line above.",
+            env=env,
+        )
+    done: dict[str, Any] = json.loads(said.splitlines()[-1])
+    print(
+        f"Forgotten: documents have them as {done['person']}, without a name. {done['bodies']} kept documents and files and "
+        f"{done['texts']} other texts were changed. Backups made before still hold the name: let them go, or forget again "
+        "after restoring one."
+    )
 
 
 def _told(done: dict[str, Any]) -> str:

@@ -24,6 +24,7 @@ from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 from amberkey.server.library.documents import State, digests, parsed
 from amberkey.server.library.given import givens, state_of
+from amberkey.server.library.names import names_stamp, organisation_named
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 
@@ -90,10 +91,11 @@ def _new_in(estate: Estate, released: Estate, given: Mapping[str, Sequence[Estat
 
 
 def current_organisation() -> Organisation:
-    """The organisation as it is now; one without anybody where none was ever saved."""
-    digest = digests().get(ORGANISATION)
-    value = parsed(digest) if digest else None
-    return value if isinstance(value, Organisation) else Organisation(id="organisation", name="The organisation")
+    """The organisation as it is now, with the names of its people; one without anybody where none was ever saved."""
+    digest = digests().get(ORGANISATION, "")
+    if not digest:
+        return Organisation(id="organisation", name="The organisation")
+    return organisation_named(digest, names_stamp())
 
 
 def current_derived(*, released: bool = False) -> Derived:

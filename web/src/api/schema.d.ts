@@ -1429,7 +1429,8 @@ export interface paths {
         };
         /**
          * Write List
-         * @description People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing.
+         * @description People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing. Without `names` people stand there
+         *     by their ids alone; the name of the file says which.
          */
         get: operations["amberkey_server_organisation_lists_write_list"];
         put?: never;
@@ -5389,7 +5390,10 @@ export interface components {
             /** Made */
             made: number;
         };
-        /** ItemIn */
+        /**
+         * ItemIn
+         * @description A person who comes without an id gets one, and so do seats of nobody that come with them.
+         */
         ItemIn: {
             /** Section */
             section: string;
@@ -14319,7 +14323,9 @@ export interface operations {
     };
     amberkey_server_organisation_lists_write_list: {
         parameters: {
-            query?: never;
+            query?: {
+                names?: boolean;
+            };
             header?: never;
             path: {
                 kind: string;

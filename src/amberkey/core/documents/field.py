@@ -20,3 +20,5 @@ def _readable(text: str) -> str:
 
 
 Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_readable)]
+MaybeText = Annotated[str, Field(max_length=200), AfterValidator(_readable)]
+"""A text that may be empty."""

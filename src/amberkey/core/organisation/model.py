@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from amberkey.core.documents.errors import Fault
-from amberkey.core.documents.field import Id, Text
+from amberkey.core.documents.field import Id, MaybeText, Text
 from amberkey.core.documents.model import Document, Flag, Value, Whole
 from amberkey.core.documents.sections import seat_key, use_key
 from amberkey.core.keys.platform import Platform
@@ -43,10 +43,15 @@ class Kit(Value):
 
 
 class Person(Value):
-    """Somebody who signs in. `stands_for`: how many people share this sign-in. `retired`: the day from which nobody does."""
+    """Somebody who signs in. `stands_for`: how many people share this sign-in. `retired`: the day from which nobody does.
+
+    The id says nothing of who it is (see `pseudonyms`). `name`, and `known_as`, the id that other lists have for them, may be
+    empty: a server keeps them apart from documents, so that they can be forgotten.
+    """
 
     id: Id
-    name: Text
+    name: MaybeText = ""
+    known_as: MaybeText = ""
     department: Id
     roles: tuple[Id, ...] = ()
     profiles: tuple[Id, ...] = ()

@@ -17,6 +17,7 @@ from amberkey.server.comparing.sides import Side, keep_bundle, side_by_side, sid
 from amberkey.server.estate import current_estate
 from amberkey.server.exchange.opening import open_bundle
 from amberkey.server.library.documents import known_programs
+from amberkey.server.library.names import with_names
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
@@ -94,7 +95,7 @@ def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
     """What differs between two documents or revisions. Nothing is written."""
     a, b = side_by_side(left, right)
     operations = compare(a.document, b.document)
-    told = tell(operations, known_programs())
+    told = tell(with_names(operations), known_programs())
     estate = current_estate()
     people = _people(estate, b if b.now and not a.now else a)
     clashing = _clashing(estate, a, operations)

@@ -9,9 +9,10 @@ from ninja import Router
 
 from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.exchange.telling import Meaning, tell
-from amberkey.server.estate import estate_of
+from amberkey.server.estate import ORGANISATION, estate_of
 from amberkey.server.library.documents import digests, find, known_programs, newest_of
 from amberkey.server.library.models import ChangeSet, Document, Revision
+from amberkey.server.library.names import renamed_by, with_names
 from amberkey.server.library.sight import sees_document
 from amberkey.server.library.verbs.revisions import (
     bring_back,
@@ -183,7 +184,7 @@ def words(request: HttpRequest, kind: str, doc_id: str, numbers: str) -> list[Wo
         if revision.parent is None:
             found.append(WordsOut(number=revision.number, says=[], count=len(operations)))
             continue
-        told = tell(operations[:3], programs)
+        told = tell(with_names(operations[:3]), programs)
         found.append(WordsOut(number=revision.number, says=[t.says for t in told], count=len(operations)))
     return found
 
@@ -194,7 +195,7 @@ def came_of_it(request: HttpRequest, kind: str, doc_id: str, number: int) -> Cam
     document = _document(kind, doc_id)
     revision = revision_of(document.key, number)
     operations = compare(*_before_and_after(revision))
-    told = tell(operations[:_WORDS], known_programs())
+    told = tell(with_names(operations[:_WORDS]), known_programs())
     now = digests()
     solved, made = [], []
     if revision.parent is not None and kind in ("profile", "program"):
@@ -266,8 +267,10 @@ def change_tells(request: HttpRequest, change_id: Number) -> ChangeTellsOut:
     parts = []
     for part in change_set.parts.select_related("operations", "document"):
         if sees_document(part.document_id):
-            told = tell(operations_of(part)[:_WORDS], programs)
+            told = tell(with_names(operations_of(part)[:_WORDS]), programs)
             says = [SayOut(id=t.id, says=t.says, means=t.means) for t in told]
+            if part.document_id == ORGANISATION:
+                says += [SayOut(id=r.id, says=r.says, means="other") for r in renamed_by(change_set)[:_WORDS]]
             parts.append(ChangedPartOut(document=part.document_id, name=part.document.name, says=says))
     return ChangeTellsOut(
         id=change_set.id,

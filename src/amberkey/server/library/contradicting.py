@@ -8,6 +8,7 @@ from amberkey.core.compare.operations import operation
 from amberkey.core.documents.canonical import Json
 from amberkey.core.exchange.telling import tell_one
 from amberkey.server.library.documents import known_programs
+from amberkey.server.library.names import with_names
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
 
@@ -51,4 +52,7 @@ def _told(one: Contradiction) -> dict[str, object]:
 
 
 def _says(one: Contradiction, made: Json) -> str:
-    return tell_one(operation(one.section, one.key, one.base, made), known_programs()).says if made != one.base else ""
+    if made == one.base:
+        return ""
+    (told,) = with_names([operation(one.section, one.key, one.base, made)])
+    return tell_one(told, known_programs()).says

@@ -100,6 +100,20 @@ class ChangeSetPart(models.Model):
         return f"{self.change_set_id} on {self.document_id}"
 
 
+class PersonName(models.Model):
+    """What a person is called, and the id that other lists have for them, by the id under which documents have them: the only
+    place where that stands. The newest row whose change isn't undone counts."""
+
+    person = models.CharField(max_length=80, db_index=True)
+    name = models.CharField(max_length=200)
+    known_as = models.CharField(max_length=200, blank=True)
+    change_set = models.ForeignKey(ChangeSet, null=True, on_delete=models.CASCADE, related_name="names")
+    at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{self.person}: {self.name}"
+
+
 class Given(models.Model):
     """What a machine was last given: the state of all released documents at that time, as canonical JSON (key to digest)."""
 

@@ -14,7 +14,7 @@ from amberkey.server.estate import current_estate, current_organisation, in_sigh
 from amberkey.server.organisation import layers, lists, overview, profiles, uses
 from amberkey.server.organisation.tables import Section, TableRow, Wanted, chosen, ordered, table_of
 from amberkey.server.organisation.verbs.bulk import Wish, operations_for
-from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_what_hangs_on
+from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_ids, with_what_hangs_on
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.people.sight import sees_personal
@@ -71,6 +71,8 @@ class SetupOut(Schema):
 
 
 class ItemIn(Schema):
+    """A person who comes without an id gets one, and so do seats of nobody that come with them."""
+
     section: str
     before: dict[str, Any] | None = None
     after: dict[str, Any] | None = None
@@ -187,7 +189,7 @@ def change_items(request: HttpRequest, given: ItemsIn) -> ChangedOut:
 
 
 def _operations(given: ItemsIn) -> list[Any]:
-    operations = operations_of(Item(i.section, i.before, i.after) for i in given.items)
+    operations = operations_of(with_ids(Item(i.section, i.before, i.after) for i in given.items))
     return with_what_hangs_on(operations, current_organisation())
 
 

@@ -82,17 +82,20 @@ def found_or_404(import_id: UUID) -> ListImport:
 
 
 @router.get("/organisation/lists/{kind}.{form}", response={200: None})
-def write_list(request: HttpRequest, kind: str, form: str) -> HttpResponse:
-    """People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing."""
+def write_list(request: HttpRequest, kind: str, form: str, names: bool = True) -> HttpResponse:
+    """People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing. Without `names` people stand there
+    by their ids alone; the name of the file says which."""
     if form not in ("csv", "xlsx"):
         raise NotFound(f"sheet of the form {form[:20]}")
     asked = _kind(kind)
     organisation = current_organisation()
-    rows = rows_of(asked, organisation)
-    data = write_csv(heads_of(asked), rows) if form == "csv" else write_xlsx(heads_of(asked), rows, asked.title())
+    rows, heads = rows_of(asked, organisation, names=names), heads_of(asked, names=names)
+    called = f"{asked}-{'with' if names else 'without'}-names" if asked == "people" else asked
+    title = called.replace("-", " ").capitalize()
+    data = write_csv(heads, rows) if form == "csv" else write_xlsx(heads, rows, title)
     types = {"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
     response = HttpResponse(data, content_type=types[form])
-    response["Content-Disposition"] = f'attachment; filename="{asked}.{form}"'
+    response["Content-Disposition"] = f'attachment; filename="{called}.{form}"'
     return response
 
 

@@ -11,8 +11,9 @@ from amberkey.core.layouts.layout import load_layout
 from amberkey.core.organisation.deriving import Derived
 from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
 from amberkey.server.estate import ORGANISATION, current_derived
-from amberkey.server.library.documents import digests, parsed
+from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Document
+from amberkey.server.library.names import Stamp, names_stamp, organisation_named
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.schema import Schema
 
@@ -53,7 +54,7 @@ def table_of(section: Section) -> tuple[TableRow, ...]:
     """All rows of the organisation as it is now."""
     digest = digests().get(ORGANISATION, "")
     names = tuple(Document.objects.filter(format="amberkey/profile@1", deleted_at=None).values_list("doc_id", "name"))
-    return _table(section, digest, current_derived(), names) if digest else ()
+    return _table(section, (digest, names_stamp()), current_derived(), names) if digest else ()
 
 
 def chosen(rows: Iterable[TableRow], wanted: Wanted) -> list[TableRow]:
@@ -87,9 +88,10 @@ def ordered(rows: list[TableRow], by: str, down: bool) -> list[TableRow]:
 
 
 @lru_cache(maxsize=8)
-def _table(section: Section, digest: str, derived: Derived, profiles: tuple[tuple[str, str], ...]) -> tuple[TableRow, ...]:
-    organisation = parsed(digest)
-    assert isinstance(organisation, Organisation)
+def _table(
+    section: Section, state: tuple[str, Stamp], derived: Derived, profiles: tuple[tuple[str, str], ...]
+) -> tuple[TableRow, ...]:
+    organisation = organisation_named(*state)
     names = {i: s.name for i, s in derived.setups.items()}
     named = dict(profiles)
     seats: dict[str, list[Seat]] = {}

@@ -43,6 +43,14 @@ def put_to_work(found: ListImport) -> None:
 
 
 @for_the_worker
+def lists_that_lie_about() -> int:
+    """Lets sheets of people go that nobody took."""
+    from amberkey.server.organisation.working import let_old_ones_go
+
+    return let_old_ones_go()
+
+
+@for_the_worker
 def lists_without_a_job() -> int:
     """Puts lists to work that say somebody is at work on them while no job is; returns how many."""
     busy = ListImport.objects.filter(state__in=_TASKS)

@@ -4,14 +4,16 @@ All may be begun again at any point: opening and checking start anew, taking is 
 that it is done.
 """
 
+import datetime
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, cast
 from uuid import UUID
 
 from django.db import transaction
+from django.utils import timezone
 
-from amberkey.core.compare.operations import operation_from_json, operation_to_json
+from amberkey.core.compare.operations import Operation, operation_from_json, operation_to_json
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.exchange.errors import SheetError
@@ -21,11 +23,13 @@ from amberkey.core.exchange.lists.reading import Known, ListReader, RowRead, Wha
 from amberkey.core.exchange.sheets import read_heads, read_sheet
 from amberkey.server.estate import current_estate, current_organisation
 from amberkey.server.library.models import Body
+from amberkey.server.library.verbs.thin import drop_bodies
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.edit import edit
 from amberkey.server.people.acting import Actor
 from amberkey.server.problems import NotFound, Problem
 
+_LIES_FOR = datetime.timedelta(days=7)
 _STEP = 200  # rows between two notes of how far a check is
 State = ListImport.State
 _NOUNS: Mapping[str, tuple[str, str]] = {
@@ -140,12 +144,48 @@ def do_take(import_id: UUID) -> None:
                 return
             result = cast(dict[str, Any], found.result.json())
             operations = [operation_from_json(o) for o in result["operations"]]
+            if found.basis != current_organisation().digest:
+                _refuse_doubles(operations)
             title = f"Brought in {_count(found.kind, result['good'])} from {found.name}"
             found.change_set = edit(Actor(found.actor), title, operations)
             found.state = State.TAKEN
             found.save(update_fields=["state", "change_set"])
+            if found.kind == "people":
+                let_go(found)
     except (Problem, DocumentError) as error:
         fail(import_id, str(error))
+
+
+def _refuse_doubles(operations: Sequence[Operation]) -> None:
+    """Raises Problem where somebody whom the list would add, known by name alone, was added since it was checked."""
+    there = {p.name.casefold() for p in current_organisation().people}
+    for one in operations:
+        if one.section == "people" and one.before is None and isinstance(one.after, dict) and not one.after.get("known_as"):
+            name = str(one.after.get("name"))
+            if name.casefold() in there:
+                raise Problem(409, f"{name} was added since the list was checked.")
+
+
+def let_go(found: ListImport) -> None:
+    """Keep of a list what it came to, and not what stood in it: names of people are kept in one place alone."""
+    before = {found.content_id, found.result_id}
+    result = cast(dict[str, Any], found.result.json()) if found.result else {}
+    kept = {"told": result.get("told", []), "bad": result.get("bad", 0), "good": result.get("good", 0)}
+    found.content, found.result, found.first = Body.keep(b""), Body.keep_json(kept), []
+    found.save(update_fields=["content", "result", "first"])
+    drop_bodies(d for d in before if d)
+
+
+def let_old_ones_go() -> int:
+    """Lists of people that nobody took for a week; returns how many."""
+    since = timezone.now() - _LIES_FOR
+    lying = ListImport.objects.filter(kind="people", at__lt=since).exclude(state__in=(State.TAKEN, State.FAILED, State.TAKING))
+    for found in lying:
+        with transaction.atomic():
+            found.state, found.says = State.FAILED, "Nobody took it for a week, so its sheet was let go. Bring it in anew."
+            found.save(update_fields=["state", "says"])
+            let_go(found)
+    return len(lying)
 
 
 def locked(import_id: UUID) -> ListImport:

@@ -31,7 +31,8 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
   const [placed, setPlaced] = useState<Seat[]>(seats);
   const [look, setLook] = useState<"item" | "effective">("item");
   const change = useChangeItems();
-  const own = before ? item : withField(item, "id", idFrom(text(item, "name")));
+  // A person who is new gets an id from the server, which says nothing of who it is.
+  const own = before || section === "people" ? item : withField(item, "id", idFrom(text(item, "name")));
   const items: ItemChange[] = [
     ...changesOf(section, before, own),
     ...seatChanges(
@@ -39,7 +40,7 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
       placed.map((s) => ({ ...s, person: section === "people" ? text(own, "id") : s.person })),
     ),
   ];
-  const ready = text(own, "id") !== "";
+  const ready = text(own, section === "people" ? "name" : "id") !== "";
   // What is being saved is planned no more: it is there in the next moment.
   const plan = usePlan(useDeferredValue(ready && !change.isPending ? items : []));
   const one = section === "people" ? "person" : "machine";

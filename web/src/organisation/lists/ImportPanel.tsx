@@ -10,6 +10,21 @@ import { isBusy, useImport, useImportSteps, useUpload } from "./useImport";
 
 const NAMES: Record<ListImport["kind"], string> = { people: "people", machines: "machines", uses: "uses by role" };
 
+interface Out {
+  kind: ListImport["kind"];
+  called: string;
+  query: string;
+}
+
+/** A list of people goes out with their names or without. */
+function outs(kind: ListImport["kind"]): Out[] {
+  if (kind !== "people") return [{ kind, called: NAMES[kind], query: "" }];
+  return [
+    { kind, called: "people with their names", query: "?names=true" },
+    { kind, called: "people by ids alone", query: "?names=false" },
+  ];
+}
+
 /** Lists as sheets: out in one click; in by matching columns, a check of every row, and taking what is good. */
 export function ImportPanel({ kinds }: { kinds: ListImport["kind"][] }) {
   const rights = useRights();
@@ -26,15 +41,15 @@ export function ImportPanel({ kinds }: { kinds: ListImport["kind"][] }) {
   return (
     <section className={styles.lists} aria-label="Lists in and out">
       <div className={styles.line}>
-        {kinds.map((k) => (
-          <span key={k} className={styles.out}>
-            {NAMES[k]} as{" "}
-            <a href={`/api/organisation/lists/${k}.csv`} download>
-              CSV<span className="unseen"> of {NAMES[k]}</span>
+        {kinds.flatMap(outs).map(({ kind: k, called, query }) => (
+          <span key={called} className={styles.out}>
+            {called} as{" "}
+            <a href={`/api/organisation/lists/${k}.csv${query}`} download>
+              CSV<span className="unseen"> of {called}</span>
             </a>{" "}
             or{" "}
-            <a href={`/api/organisation/lists/${k}.xlsx`} download>
-              XLSX<span className="unseen"> of {NAMES[k]}</span>
+            <a href={`/api/organisation/lists/${k}.xlsx${query}`} download>
+              XLSX<span className="unseen"> of {called}</span>
             </a>
           </span>
         ))}

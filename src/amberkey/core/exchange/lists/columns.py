@@ -26,9 +26,16 @@ _RETIRED = Column(
     "retired", "Retired", "the day from which it is out of use", ("left", "ausgeschieden", "parti", "slutat", "until")
 )
 
+_PERSON_ID = Column(
+    "id",
+    "Id",
+    "its id here or in your other lists, which is kept beside; people are known again by it",
+    (*_ID.words, "staff number", "personnel number", "personalnummer", "matricule", "anställningsnummer"),
+)
+
 COLUMNS: Mapping[ListKind, tuple[Column, ...]] = {
     "people": (
-        _ID,
+        _PERSON_ID,
         Column("name", "Name", "the name of the sign-in", ("person", "nom", "namn", "sign-in", "user", "anmeldung"), True),
         Column(
             "department", "Department", "its name or id", ("abteilung", "département", "service", "avdelning", "dept"), True

@@ -33,6 +33,7 @@ from amberkey.core.layouts.bodies import body_ids, load_body
 from amberkey.core.layouts.layout import layout_names, layouts_also_named
 from amberkey.core.organisation.checks import faults_of_machine
 from amberkey.core.organisation.model import Machine, Organisation, Person, RoleUse, Seat
+from amberkey.core.organisation.pseudonyms import is_pseudonym, new_pseudonym
 from amberkey.core.profiles.setup import ProgramUsed
 from amberkey.core.programs.model import Program
 
@@ -51,7 +52,7 @@ class Known:
 
 @dataclass(frozen=True, slots=True)
 class RowRead:
-    """What a row comes to. `fields`: the columns in which it changes the item."""
+    """What a row comes to. `fields`: the columns in which it changes the item; `key`: the id of the item, where it is read."""
 
     row: int
     what: What
@@ -61,6 +62,7 @@ class RowRead:
     fields: tuple[str, ...] = ()
     guessed: tuple[Fault, ...] = ()
     """What was made of cells that say it in other words than ours, with their places."""
+    key: str = ""
 
 
 class ListReader:
@@ -88,6 +90,7 @@ class ListReader:
         if kind != "uses":
             for item in organisation.people if kind == "people" else organisation.machines:
                 self.by_name.setdefault(item.name.casefold(), []).append(item.id)
+        self.elsewhere = {p.known_as.casefold(): p.id for p in organisation.people if p.known_as}
         self.uses = {u.key: u for u in organisation.uses}
         self.seats: dict[str, dict[str, Seat]] = {}
         for seat in organisation.seats:
@@ -106,17 +109,22 @@ class ListReader:
         self.guessed = []
         if self.kind == "machines":
             cells = self._with_system(row, cells)
+        name = cells.get("name") or cells.get("id") or cells.get("command", "")
+        known_as = ""
+        if self.kind == "people" and (cells.get("id") or cells.get("name")):
+            cells, known_as = self._with_our_id(row, cells)
         for column, text in cells.items():
             try:
                 fields[column] = self._cell(self.columns[column], text, cells, row)
             except CellFault as fault:
                 faults.append(fault.at(self._place(row, column)))
-        name = cells.get("name") or cells.get("id") or cells.get("command", "")
         if faults or already_bad:
             return RowRead(row.number, "fault", name, faults=tuple(faults))
         try:
             if self.kind == "uses":
                 return self._uses(row, fields)
+            if known_as:
+                fields["known_as"] = known_as
             found_row = self._item(row, fields, name)
             return replace(found_row, guessed=tuple(self.guessed)) if self.guessed else found_row
         except CellFault as fault:
@@ -146,6 +154,26 @@ class ListReader:
             found["platform"] = platform
             self._guess(row, "platform", f"{said[:60]} is taken for {PLATFORM_NAMES[platform]}.")
         return found
+
+    def _with_our_id(self, row: Row, cells: dict[str, str]) -> tuple[dict[str, str], str]:
+        """The cells of a person with the id that they have here, and the one that the list has for them. A person who is new
+        gets an id that says nothing of who it is."""
+        said, name = cells.get("id", ""), cells.get("name", "").casefold()
+        if said in self.organisation.people_by_id or is_pseudonym(said):  # ours, here or where the list comes from
+            return cells, ""
+        named = self.by_name.get(name, [])
+        if not said:
+            if named:
+                return cells, ""
+            return {**cells, "id": self.elsewhere.setdefault(f"name {name}", new_pseudonym())}, ""
+        ours = self.elsewhere.get(said.casefold())
+        if ours is None and len(named) == 1 and not self.organisation.people_by_id[named[0]].known_as:
+            ours = named[0]
+            self._guess(row, "id", f"{said[:60]} is taken for {cells['name'][:60]}, who is here; that id is kept beside.")
+        if ours is None:
+            ours = new_pseudonym()
+        self.elsewhere[said.casefold()] = ours
+        return {**cells, "id": ours}, said
 
     def _guess(self, row: Row, column: str, says: str) -> None:
         self.guessed.append(Fault(self._place(row, column), says, ""))
@@ -239,9 +267,9 @@ class ListReader:
             names = self.commands[program] = Names("command", found)
         return names.find(text)
 
-    def _once(self, row: Row, key: str) -> None:
+    def _once(self, row: Row, key: str, said: str = "") -> None:
         if key in self.seen:
-            raise CellFault(f"{key} stands in row {self.seen[key]} already.", "Keep one of the rows.")
+            raise CellFault(f"{said or key} stands in row {self.seen[key]} already.", "Keep one of the rows.")
         self.seen[key] = row.number
 
     def _uses(self, row: Row, fields: Fields) -> RowRead:
@@ -262,7 +290,7 @@ class ListReader:
         item_id = cells["id"] or (before.id if before else _id_from(cells["name"]))
         if not item_id:
             raise CellFault("There is neither an id nor a name.", "Fill one in.")
-        self._once(row, item_id)
+        self._once(row, item_id, name if self.kind == "people" else "")
         missing = [c.title for c in self.columns.values() if c.needed and fields.get(c.id) is None]
         if before is None and missing:
             raise CellFault(f"{' and '.join(missing)} is empty.", "A new one needs it.")
@@ -289,11 +317,13 @@ class ListReader:
                 return RowRead(row.number, "fault", name, faults=found)
         seats = self._seats(item_id, machines) if self.kind == "people" and "machines" in self.matching else ()
         fields_changed = tuple(c for c in self.columns if c in changed and old.get(c) != _json(after).get(c))
+        if old.get("known_as") != _json(after).get("known_as"):
+            fields_changed = ("id", *fields_changed)
         told = _told(row, after.name, _SECTIONS[self.kind], item_id, before, after, fields_changed)
         if not seats:
             return told
         what: What = "changes" if told.what == "same" else told.what
-        return RowRead(row.number, what, after.name, (*told.operations, *seats), fields=(*told.fields, "machines"))
+        return replace(told, what=what, operations=(*told.operations, *seats), fields=(*told.fields, "machines"))
 
     def _with_table(self, row: Row, machine: Machine) -> Machine:
         """A new machine with the newest system table of its platform, where it is given none."""
@@ -325,9 +355,9 @@ def _told(
     fields: tuple[str, ...],
 ) -> RowRead:
     if before == after:
-        return RowRead(row.number, "same", name)
+        return RowRead(row.number, "same", name, key=key)
     one = operation(section, key, _json(before) if before else None, _json(after))
-    return RowRead(row.number, "changes" if before else "adds", name, (one,), fields=fields if before else ())
+    return RowRead(row.number, "changes" if before else "adds", name, (one,), fields=fields if before else (), key=key)
 
 
 def _kept(before: Machine, programs: list[Json]) -> list[Json]:

@@ -2,17 +2,22 @@
 
 from collections.abc import Iterator, Mapping
 
-from amberkey.core.exchange.lists.columns import COLUMNS, ListKind
+from amberkey.core.exchange.lists.columns import COLUMNS, Column, ListKind
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.organisation.model import Machine, Organisation, Person
 
 
-def heads_of(kind: ListKind) -> tuple[str, ...]:
+def columns_out(kind: ListKind, *, names: bool = True) -> tuple[Column, ...]:
+    """The columns of a list; without `names`, those that say who somebody is are left out."""
+    return tuple(c for c in COLUMNS[kind] if names or kind != "people" or c.id != "name")
+
+
+def heads_of(kind: ListKind, *, names: bool = True) -> tuple[str, ...]:
     """The headings of a list, in the order of its columns."""
-    return tuple(c.title for c in COLUMNS[kind])
+    return tuple(c.title for c in columns_out(kind, names=names))
 
 
-def rows_of(kind: ListKind, organisation: Organisation) -> Iterator[tuple[str, ...]]:
+def rows_of(kind: ListKind, organisation: Organisation, *, names: bool = True) -> Iterator[tuple[str, ...]]:
     """One row of text for each item, in the order of the columns."""
     cells: Iterator[Mapping[str, str]]
     if kind == "people":
@@ -27,7 +32,7 @@ def rows_of(kind: ListKind, organisation: Organisation) -> Iterator[tuple[str, .
             {"role": u.role, "program": u.program, "command": u.command, "weekly": str(u.weekly)} for u in organisation.uses
         )
     for one in cells:
-        yield tuple(one[c.id] for c in COLUMNS[kind])
+        yield tuple(one[c.id] for c in columns_out(kind, names=names))
 
 
 def _person(person: Person, machines: list[str]) -> Mapping[str, str]:

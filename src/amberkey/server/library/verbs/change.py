@@ -12,8 +12,9 @@ from amberkey.core.compare.operations import JsonDocument, Operation, apply, ope
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
-from amberkey.server.library.documents import key_of
+from amberkey.server.library.documents import find, key_of
 from amberkey.server.library.models import Body, ChangeSet, ChangeSetPart, Document, Revision, SettledClash
+from amberkey.server.library.names import Apart
 from amberkey.server.library.soundness import check_soundness, standing_faults
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -55,14 +56,23 @@ def change(
     """
     actor.require(Role.EDITOR)
     wanted = {key: tuple(operations) for key, operations in changes.items()}
+    apart, renamed = Apart(), tuple(key for key, operations in wanted.items() if operations and key.startswith("organisation/"))
+    for key in renamed:
+        try:
+            wanted[key] = apart.operations(wanted[key])
+        except PreconditionFailed as failed:
+            raise _conflict(find(key), failed) from failed
+    only_names = bool(apart.called) or (undoes is not None and undoes.names.exists())
     wanted = {key: operations for key, operations in wanted.items() if operations}
-    if not wanted and making == NOTHING_MADE:
+    if not wanted and making == NOTHING_MADE and not only_names:
         raise Problem(409, "This changes nothing.", "It already is as you want it.")
+    title = apart.title(title)
     # Only these can leave something without what it names.
     may_break = bool(making.remove) or any(key.startswith(("organisation/", "program/")) for key in wanted)
     standing = standing_faults() if may_break else None
     change_set = ChangeSet.objects.create(actor=actor.user, title=title[:400], reason=reason[:600], undoes=undoes)
     SettledClash.objects.bulk_create(SettledClash(change_set=change_set, clash=c) for c in dict.fromkeys(clashes))
+    apart.keep(change_set)
     made = [_make(actor, value, title, change_set) for value in sorted(making.make, key=key_of)]
     changed: dict[str, tuple[Document, CoreDocument]] = {}
     for key in sorted(wanted):  # one order of locks for everybody
@@ -85,6 +95,8 @@ def change(
         add_revision(actor, document, value, note=title, change_set=change_set)
         operations = Body.keep_json([operation_to_json(o) for o in wanted[key]])
         ChangeSetPart.objects.create(change_set=change_set, document=document, operations=operations)
+    for key in () if wanted.keys() & set(renamed) or not only_names else renamed or undone_in(undoes):
+        _note(change_set, find(key), ChangeSetPart.Does.CHANGED)
     actor.record("changed", ", ".join(sorted({*wanted, *(d.key for d in (*made, *moved))})), title)
     return change_set
 
@@ -122,6 +134,9 @@ def add_revision(
     actor: Actor, document: Document, value: CoreDocument, *, note: str, change_set: ChangeSet | None = None
 ) -> Revision:
     """The next revision of a locked document."""
+    apart = Apart()
+    value = apart.document(value)
+    apart.keep(change_set)
     parent = document.newest
     revision = Revision.objects.create(
         document=document,
@@ -151,6 +166,11 @@ def create(actor: Actor, value: CoreDocument, note: str = "") -> Document:
     add_revision(actor, document, value, note=note)
     actor.record("created", key, note)
     return document
+
+
+def undone_in(undone: ChangeSet | None) -> tuple[str, ...]:
+    """The documents that a change set told of, which is undone."""
+    return () if undone is None else tuple(undone.parts.values_list("document_id", flat=True))
 
 
 def _compiled(document: Document) -> Problem:

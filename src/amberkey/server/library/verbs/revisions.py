@@ -10,6 +10,7 @@ from amberkey.core.documents.canonical import Json
 from amberkey.core.formats import read_any
 from amberkey.server.library.documents import digests, find, newest_of
 from amberkey.server.library.models import ChangeSet, ChangeSetPart, Document, Revision
+from amberkey.server.library.names import renamed_by
 from amberkey.server.library.verbs.change import Making, change
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import Actor
@@ -100,8 +101,10 @@ def undo_some(actor: Actor, change_set_id: int, wanted: dict[str, list[str]]) ->
             raise NotFound(f"{key.replace('/', ' ', 1)} in that change")
         if key not in living:
             raise Problem(409, f"{key.replace('/', ' ', 1)} was deleted since.", cure="Bring it back first.")
+        renamed = {r.id: r.inverse for r in renamed_by(change_set)} if key.startswith("organisation/") else {}
         try:
-            inverse[key] = [o.inverse() for o in reversed(chosen(operations_of(part), ids))]
+            inverse[key] = [o.inverse() for o in reversed(chosen(operations_of(part), set(ids) - renamed.keys()))]
+            inverse[key] += [renamed[i] for i in ids if i in renamed]
         except KeyError as error:
             raise NotFound(f"difference {error.args[0]}") from error
     count = sum(map(len, inverse.values()))

@@ -15,6 +15,7 @@ from amberkey.core.documents.sections import SECTIONS
 from amberkey.core.formats import FORMATS
 from amberkey.core.organisation.checks import faults_in
 from amberkey.core.organisation.model import Organisation
+from amberkey.core.organisation.pseudonyms import new_pseudonym
 from amberkey.server.estate import ORGANISATION, current_estate, current_organisation, estate_with
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import ChangeSet
@@ -50,6 +51,23 @@ class Plan:
     makes: tuple[Group, ...]
     estate: Estate
     """As it would be, for wording what it makes."""
+
+
+def with_ids(items: Iterable[Item]) -> list[Item]:
+    """The same items, with an id for a person who is new and has none; seats of nobody are theirs."""
+    given, drawn = list(items), new_pseudonym()
+
+    def own(item: Item) -> Item:
+        after = item.after
+        if after is None or item.before is not None:
+            return item
+        if item.section == "people" and not after.get("id"):
+            return Item(item.section, None, {**after, "id": drawn})
+        if item.section == "seats" and not after.get("person"):
+            return Item(item.section, None, {**after, "person": drawn})
+        return item
+
+    return [own(item) for item in given]
 
 
 def operations_of(items: Iterable[Item]) -> list[Operation]:
