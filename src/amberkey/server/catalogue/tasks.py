@@ -6,16 +6,15 @@ from procrastinate import JobContext
 
 from amberkey.server.catalogue.models import CommandList
 from amberkey.server.jobs import AGAIN, app, begun, for_the_worker, live_jobs
+from amberkey.server.library.lists import BUSY
 from amberkey.server.watch.logs import current_id
-
-State = CommandList.State
 
 
 @app.task(queue="lists", retry=AGAIN, pass_context=True)
 def work_on_commands(context: JobContext, commands_id: str, asked_in: str = "") -> None:
-    from amberkey.server.catalogue.working import do, fail  # every process loads this module, and few do the work
+    from amberkey.server.catalogue.working import do  # every process loads this module, and few do the work
 
-    with begun(context, asked_in, lambda why: fail(UUID(commands_id), why)):
+    with begun(context, asked_in, lambda why: CommandList.fail(UUID(commands_id), why)):
         do(UUID(commands_id))
 
 
@@ -27,7 +26,7 @@ def put_to_work(found: CommandList) -> None:
 @for_the_worker
 def lists_without_a_job() -> int:
     """Puts lists to work that say somebody is at work on them while no job is; returns how many."""
-    busy = CommandList.objects.filter(state__in=(State.OPENING, State.CHECKING, State.TAKING))
+    busy = CommandList.objects.filter(state__in=BUSY)
     if not busy.exists():
         return 0
     live = live_jobs("commands_id")

@@ -22,6 +22,7 @@ from amberkey.core.programs.model import Kind, Program
 from amberkey.server.catalogue.models import CommandList
 from amberkey.server.estate import current_estate
 from amberkey.server.library.documents import digests, parsed, programs_by_key
+from amberkey.server.library.lists import ListState
 from amberkey.server.library.models import Body
 from amberkey.server.library.verbs.change import Making, change
 from amberkey.server.library.verbs.save import save
@@ -31,7 +32,7 @@ from amberkey.server.schema import Name, Schema
 
 AT_ONCE = 2_000
 """Rows up to which a list is checked and taken while somebody waits; longer ones are a job."""
-State = CommandList.State
+State = ListState
 _Text = Annotated[str, Within(max_length=4000)]
 
 
@@ -194,30 +195,16 @@ def do(found_id: UUID) -> None:
         if state in (State.OPENING, State.CHECKING):
             check(found, progress=True)
             with transaction.atomic():
-                if locked(found_id).state == state:
+                if CommandList.locked(found_id).state == state:
                     found.save()
         elif state == State.TAKING:
             with transaction.atomic():
-                found = locked(found_id)
+                found = CommandList.locked(found_id)
                 if found.state == State.TAKING:
                     take(Actor(found.actor), found)
                     found.save()
     except (Problem, DocumentError, SheetError) as error:
-        fail(found_id, error.faults[0].sentence() if isinstance(error, SheetError | DocumentError) else str(error))
-
-
-def fail(found_id: UUID, why: str) -> None:
-    """Ends whatever was being done with a list; it can be checked again."""
-    busy = CommandList.objects.filter(id=found_id, state__in=(State.OPENING, State.CHECKING, State.TAKING))
-    busy.update(state=State.FAILED, says=f"Nothing was taken. {why}"[:600])
-
-
-def locked(found_id: UUID) -> CommandList:
-    """A list, locked until the transaction ends. Raises NotFound."""
-    found = CommandList.objects.select_for_update().filter(id=found_id).first()
-    if found is None:
-        raise NotFound("such list")
-    return found
+        CommandList.fail(found_id, error.faults[0].sentence() if isinstance(error, SheetError | DocumentError) else str(error))
 
 
 def names_of(tables: Sequence[Table]) -> list[str]:

@@ -6,10 +6,9 @@ from uuid import UUID
 from procrastinate import JobContext
 
 from amberkey.server.jobs import AGAIN, app, begun, for_the_worker, live_jobs
+from amberkey.server.library.lists import ListState
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.watch.logs import current_id
-
-State = ListImport.State
 
 
 @app.task(queue="lists", retry=AGAIN, pass_context=True)
@@ -30,16 +29,16 @@ def take_list(context: JobContext, import_id: str, asked_in: str = "") -> None:
 def _work(context: JobContext, do: Literal["do_open", "do_check", "do_take"], import_id: str, asked_in: str) -> None:
     from amberkey.server.organisation import working  # every process loads this module, and few do the work
 
-    with begun(context, asked_in, lambda why: working.fail(UUID(import_id), why)):
+    with begun(context, asked_in, lambda why: ListImport.fail(UUID(import_id), f"{why} Check the list again.")):
         getattr(working, do)(UUID(import_id))
 
 
-_TASKS = {State.OPENING: open_list, State.CHECKING: check_list, State.TAKING: take_list}
+_TASKS = {ListState.OPENING: open_list, ListState.CHECKING: check_list, ListState.TAKING: take_list}
 
 
 def put_to_work(found: ListImport) -> None:
     """A job for the state in which a list is; in the transaction that put it there."""
-    _TASKS[State(found.state)].defer(import_id=str(found.id), asked_in=current_id())
+    _TASKS[ListState(found.state)].defer(import_id=str(found.id), asked_in=current_id())
 
 
 @for_the_worker

@@ -6,7 +6,7 @@ that it is done.
 
 import datetime
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence, Set
 from typing import Any, cast
 from uuid import UUID
 
@@ -19,19 +19,21 @@ from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.exchange.errors import SheetError
 from amberkey.core.exchange.lists.cells import CellFault
 from amberkey.core.exchange.lists.columns import ListKind, columns_of, guess
+from amberkey.core.exchange.lists.nightly import RUNS, with_missing
 from amberkey.core.exchange.lists.reading import Known, ListReader, RowRead, What
 from amberkey.core.exchange.sheets import read_heads, read_sheet
 from amberkey.server.estate import current_estate, current_organisation
+from amberkey.server.library.lists import ListState
 from amberkey.server.library.models import Body
 from amberkey.server.library.verbs.thin import drop_bodies
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.edit import edit
 from amberkey.server.people.acting import Actor
-from amberkey.server.problems import NotFound, Problem
+from amberkey.server.problems import Problem
 
 _LIES_FOR = datetime.timedelta(days=7)
 _STEP = 200  # rows between two notes of how far a check is
-State = ListImport.State
+State = ListState
 _NOUNS: Mapping[str, tuple[str, str]] = {
     "people": ("person or shared sign-in", "people and shared sign-ins"),
     "machines": ("machine", "machines"),
@@ -61,53 +63,83 @@ def do_open(import_id: UUID) -> None:
     )
 
 
-def fail(import_id: UUID, why: str) -> None:
-    """Ends whatever was being done with a list; it can be checked again."""
-    busy = ListImport.objects.filter(id=import_id, state__in=(State.OPENING, State.CHECKING, State.TAKING))
-    busy.update(state=State.FAILED, says=f"Nothing was taken. {why} Check the list again."[:600])
-
-
 def do_check(import_id: UUID) -> None:
     """The job: reads all rows and keeps what they come to. Does nothing where it has been done."""
     found = ListImport.objects.select_related("content").filter(id=import_id).first()
     if found is None or found.state != State.CHECKING:
         return
+    check(found, progress=True)
+    with transaction.atomic():
+        if ListImport.locked(import_id).state == State.CHECKING:
+            found.save()
+
+
+def check(found: ListImport, *, progress: bool = False) -> None:
+    """Hold a list against the organisation as it is now: what that finds is put into `found`, to be saved by the caller."""
+    kind = cast(ListKind, found.kind)
     organisation = current_organisation()
     estate = current_estate()
     known = Known(estate.programs, {p.id: p.name for p in estate.profiles.values()})
+    found.basis = organisation.digest
     try:
         sheet = read_sheet(found.content.data)
-        reader = ListReader(cast(ListKind, found.kind), found.matching, organisation, known)
+        reader = ListReader(kind, found.matching, organisation, known)
     except (SheetError, CellFault) as error:
         faults = error.faults if isinstance(error, SheetError) else [error.at("headings")]
-        _finish(found, State.FAILED, organisation.digest, [], faults, says=faults[0].sentence())
+        found.state, found.says = State.FAILED, faults[0].sentence()[:600]
+        found.result = _result(found, [], [], faults)
         return
     read: list[RowRead] = []
-    progress = ListImport.objects.filter(id=import_id)
-    progress.update(total=len(sheet.rows), done=0)
+    noted = ListImport.objects.filter(id=found.id)
+    if progress:
+        noted.update(total=len(sheet.rows), done=0)
     for n, row in enumerate(sheet.rows, 1):
         read.append(reader.read(row, row.number in sheet.bad))
-        if n % _STEP == 0:
-            progress.update(done=n)
+        if progress and n % _STEP == 0:
+            noted.update(done=n)
     faults = sorted([*sheet.faults, *(f for r in read for f in r.faults)], key=_row_of)
     found.total = found.done = len(read)
-    _finish(found, State.CHECKED, organisation.digest, read, faults)
+    operations = [o for r in read for o in r.operations]
+    retire: set[str] = set()
+    back: set[str] = set()
+    if kind != "uses":
+        listed = {r.key for r in read if r.key}
+        retire, back = set(found.retiring) - listed, set(found.returning) & listed
+        operations = with_missing(kind, organisation, operations, retire=retire, back=back, today=timezone.localdate())
+    touched = {o.key for o in operations}
+    found.state, found.says = State.CHECKED, ""
+    found.result = _result(found, read, operations, faults, retire=retire & touched, back=back & touched)
 
 
-def _finish(found: ListImport, state: str, basis: str, read: list[RowRead], faults: Iterable[Fault], says: str = "") -> None:
+def _result(
+    found: ListImport,
+    read: Sequence[RowRead],
+    operations: Iterable[Operation],
+    faults: Iterable[Fault],
+    *,
+    retire: Set[str] = frozenset(),
+    back: Set[str] = frozenset(),
+) -> Body:
+    """What a check found. `changed`: items that would be others; `known`: rows about what is here; `listed`: the ids of all."""
     counts = Counter(r.what for r in read)
+    changed = {r.key for r in read if r.what in ("adds", "changes")} | retire | back
+    told = list(_told(found.kind, found.matching, read))
+    if retire:
+        told.append(f"Retires {_count(found.kind, len(retire))}, missing {RUNS} times in a row.")
+    if back:
+        told.append(f"Brings {_count(found.kind, len(back))} back.")
     result: dict[str, Json] = {
-        "told": cast(Json, _told(found.kind, found.matching, read)),
+        "told": cast(Json, told),
         "bad": counts["fault"],
         "good": counts["adds"] + counts["changes"],
+        "changed": len(changed),
+        "known": sum(r.what in ("changes", "same") for r in read),
+        "listed": cast(Json, sorted({r.key for r in read if r.key})),
         "faults": [{"place": f.place, "says": f.says, "cure": f.cure} for f in faults],
         "guessed": [{"place": f.place, "says": f.says, "cure": f.cure} for r in read if r.what != "fault" for f in r.guessed],
-        "operations": [operation_to_json(o) for r in read for o in r.operations],
+        "operations": [operation_to_json(o) for o in operations],
     }
-    with transaction.atomic():
-        kept = Body.keep_json(result)
-        done = ListImport.objects.select_for_update().filter(id=found.id, state=State.CHECKING)
-        done.update(state=state, basis=basis, result=kept, says=says[:600], done=found.done, total=found.total)
+    return Body.keep_json(result)
 
 
 def _told(kind: str, matching: Mapping[str, int], read: list[RowRead]) -> list[str]:
@@ -139,21 +171,25 @@ def do_take(import_id: UUID) -> None:
     """The job: all in one transaction, so that an end in the middle leaves nothing, and a second start doubles nothing."""
     try:
         with transaction.atomic():
-            found = locked(import_id)
-            if found.state != State.TAKING or found.result is None:
-                return
-            result = cast(dict[str, Any], found.result.json())
-            operations = [operation_from_json(o) for o in result["operations"]]
-            if found.basis != current_organisation().digest:
-                _refuse_doubles(operations)
-            title = f"Brought in {_count(found.kind, result['good'])} from {found.name}"
-            found.change_set = edit(Actor(found.actor), title, operations)
-            found.state = State.TAKEN
-            found.save(update_fields=["state", "change_set"])
-            if found.kind == "people":
-                let_go(found)
+            found = ListImport.locked(import_id)
+            if found.state == State.TAKING and found.result is not None:
+                take(found)
     except (Problem, DocumentError) as error:
-        fail(import_id, str(error))
+        ListImport.fail(import_id, f"{error} Check the list again.")
+
+
+def take(found: ListImport) -> None:
+    """Do what was checked, as one change set, and save that. Raises Problem, DocumentError where it can't be done any more."""
+    result = cast(dict[str, Any], found.result.json()) if found.result else {}
+    operations = [operation_from_json(o) for o in result["operations"]]
+    if found.basis != current_organisation().digest:
+        _refuse_doubles(operations)
+    title = f"Brought in {_count(found.kind, result['good'])} from {found.name}"
+    found.change_set = edit(Actor(found.actor), title, operations)
+    found.state = State.TAKEN
+    found.save()
+    if found.kind == "people":
+        let_go(found)
 
 
 def _refuse_doubles(operations: Sequence[Operation]) -> None:
@@ -186,14 +222,6 @@ def let_old_ones_go() -> int:
             found.save(update_fields=["state", "says"])
             let_go(found)
     return len(lying)
-
-
-def locked(import_id: UUID) -> ListImport:
-    """An import, locked until the transaction ends. Raises NotFound."""
-    found = ListImport.objects.select_for_update().filter(id=import_id).first()
-    if found is None:
-        raise NotFound("such import")
-    return found
 
 
 def _row_of(fault: Fault) -> tuple[int, str]:

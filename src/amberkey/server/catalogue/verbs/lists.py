@@ -7,13 +7,14 @@ from django.db import transaction
 from amberkey.core.exchange.sheets import DEFAULT_SHEET_LIMITS, is_packed, too_large
 from amberkey.server.catalogue.models import CommandList
 from amberkey.server.catalogue.tasks import put_to_work
-from amberkey.server.catalogue.working import AT_ONCE, Asked, check, locked, opened, take
+from amberkey.server.catalogue.working import AT_ONCE, Asked, check, opened, take
+from amberkey.server.library.lists import BUSY, ListState
 from amberkey.server.library.models import Body
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 
-State = CommandList.State
+State = ListState
 
 
 def begin(actor: Actor, name: str, data: bytes, *, text: str = "", html: str = "") -> CommandList:
@@ -41,8 +42,8 @@ def ask(actor: Actor, found_id: UUID, asked: Asked) -> CommandList:
     """Check a list anew, understood in another way. Raises Problem while a job is at work on it, or after it was taken."""
     actor.require(Role.EDITOR)
     with transaction.atomic():
-        found = locked(found_id)
-        if found.state in (State.OPENING, State.CHECKING, State.TAKING, State.TAKEN):
+        found = CommandList.locked(found_id)
+        if found.state in (*BUSY, State.TAKEN):
             raise Problem(409, f"This list is {found.state} already.", "Look at how far it is.")
         if found.tables is None:
             raise Problem(409, "This list can't be read.", found.says, "Bring it in anew.")
@@ -65,7 +66,7 @@ def take_it(actor: Actor, found_id: UUID) -> CommandList:
     """Take the good rows of a list that was checked. Raises Problem where it isn't checked or has none."""
     actor.require(Role.EDITOR)
     with transaction.atomic():
-        found = locked(found_id)
+        found = CommandList.locked(found_id)
         if found.state != State.CHECKED or found.result is None:
             raise Problem(409, "This list isn't checked.", f"It is {found.state}.", "Check it first.")
         asked = Asked.model_validate(found.asked)

@@ -14,6 +14,7 @@ from django.db.models import Q
 from amberkey.core.documents.ids import id_from
 from amberkey.core.exchange.sheets import is_packed
 from amberkey.core.organisation.pseudonyms import is_pseudonym, new_pseudonym
+from amberkey.server.library.lists import ListState
 from amberkey.server.library.models import PersonName
 from amberkey.server.library.names import SOMEBODY
 from amberkey.server.library.rewriting import in_texts, rewrite_bodies, rewrite_columns
@@ -55,8 +56,8 @@ def forget(said: str) -> Forgotten:
             "Deactivate that account under Accounts first; then its name goes too.",
         )
     cleaning = Cleaning(person, names)
-    ListImport.objects.filter(kind="people").exclude(state=ListImport.State.TAKEN).update(
-        state=ListImport.State.FAILED, says="Its sheet was let go when somebody was forgotten. Bring it in anew."
+    ListImport.objects.filter(kind="people").exclude(state=ListState.TAKEN).update(
+        state=ListState.FAILED, says="Its sheet was let go when somebody was forgotten. Bring it in anew."
     )
     PersonName.objects.filter(person=person).delete()
     bodies = rewrite_bodies(apps, lambda value: in_texts(value, cleaning.text), cleaning.file)

@@ -8,15 +8,16 @@ from django.db import transaction
 
 from amberkey.core.exchange.lists.columns import ListKind, columns_of
 from amberkey.core.exchange.sheets import DEFAULT_SHEET_LIMITS, is_packed, too_large
+from amberkey.server.library.lists import BUSY, ListState
 from amberkey.server.library.models import Body
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.tasks import put_to_work
-from amberkey.server.organisation.working import locked, opened
+from amberkey.server.organisation.working import opened
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 
-State = ListImport.State
+State = ListState
 
 
 def begin(actor: Actor, kind: ListKind, name: str, data: bytes) -> ListImport:
@@ -43,8 +44,8 @@ def check(actor: Actor, import_id: UUID, matching: Mapping[str, int]) -> ListImp
     """Begin the job that checks every row. Raises Problem while another job is at work on it, or after it was taken."""
     actor.require(Role.EDITOR)
     with transaction.atomic():
-        found = locked(import_id)
-        if found.state in (State.OPENING, State.CHECKING, State.TAKING, State.TAKEN):
+        found = ListImport.locked(import_id)
+        if found.state in (*BUSY, State.TAKEN):
             raise Problem(409, f"This list is {found.state} already.", "Look at how far it is.")
         if not found.heads:
             raise Problem(409, "This list can't be read.", found.says, "Bring it in anew.")
@@ -66,7 +67,7 @@ def take(actor: Actor, import_id: UUID, *, only_good: bool) -> ListImport:
     """
     actor.require(Role.EDITOR)
     with transaction.atomic():
-        found = locked(import_id)
+        found = ListImport.locked(import_id)
         if found.state != State.CHECKED or found.result is None:
             raise Problem(409, "This list isn't checked.", f"It is {found.state}.", "Check it first.")
         result = cast(dict[str, Any], found.result.json())
