@@ -212,6 +212,61 @@ def until(is_so) -> None:
         time.sleep(0.01)
 
 
+def test_a_list_is_sent_by_the_command_waits_is_said_yes_to_and_a_person_forgotten(house, tmp_path):
+    site = Site(house.addresses[0])
+    assert site.sign_in("arvid") == 200
+    token = json.loads(site.ask("POST", "nightly", {"name": "HR", "kind": "people"})[1])
+    secret = tmp_path / "token"
+    secret.write_text(token["token"])
+    secret.chmod(0o600)
+    item = {"section": "departments", "after": {"id": "pier", "name": "Pier"}}
+    assert site.ask("POST", "organisation/change", {"title": "A department", "items": [item]})[0] == 200
+    sheet = tmp_path / "people.csv"
+    rows = "".join(f"K{n};Kajsa {n};Pier\n" for n in range(20))
+    sheet.write_text(f"Id;Name;Department\n{rows}")
+
+    def amberkey(*words: str) -> subprocess.CompletedProcess:
+        command = [ROOT / "amberkey", *words]
+        return subprocess.run(command, env=house.env, cwd=tmp_path, capture_output=True, text=True)
+
+    def send(*words: str) -> tuple[int, str]:
+        done = amberkey("send", *words, "--server", house.addresses[0], "--token-file", "token")
+        return done.returncode, done.stdout + done.stderr
+
+    code, said = send("people", "people.csv")
+    assert (code, said.startswith("It waits for somebody to say yes"), "Adds 20 people" in said) == (3, True, True)
+    (waiting,) = site.json(f"nightly/{token['sender']['id']}/sent")["rows"]
+    assert site.ask("POST", f"nightly/lists/{waiting['id']}/yes")[0] == 200
+    until(lambda: site.json("nightly")[0]["newest"]["state"] == "taken")
+    assert send("people", "people.csv") == (0, "Nothing new. Everything is so already.\n")
+    sheet.write_text(f"Id;Name;Department\n{rows.replace('Kajsa 7', 'Kajsa Sju')}")
+    assert send("people", "people.csv") == (
+        0,
+        "Taken. Changes 1 person or shared sign-in. Leaves as they are: 19 people and shared sign-ins. "
+        "Name changes for 1 person or shared sign-in. "
+        "The sheet says nothing of Machines, Retired, Roles, Stands for; that stays as it is.\n",
+    )
+    for words, told in (
+        (("machines", "people.csv"), "This token is for a list of people, not of machines."),
+        (("people", "none.csv"), "none.csv can't be read (No such file or directory). Nothing was sent."),
+    ):
+        code, said = send(*words)
+        assert (code, told in said) == (1, True), said
+    secret.chmod(0o644)
+    assert "Make it yours alone" in send("people", "people.csv")[1]
+    secret.chmod(0o600)
+    open_air = amberkey("send", "people", "people.csv", "--server", "http://keys.example", "--token-file", "token")
+    assert "must begin with https://" in open_air.stderr
+    assert site.ask("POST", f"nightly/{token['sender']['id']}/revoke")[0] == 200
+    assert "it is unknown or was revoked" in send("people", "people.csv")[1]
+
+    assert site.json("organisation/table/people?words=kajsa+sju")["total"] == 1
+    done = amberkey("forget", "Kajsa Sju")
+    assert (done.returncode, "Forgotten: documents have them as p-" in done.stdout) == (0, True), done.stderr
+    assert site.json("organisation/table/people?words=kajsa+sju")["total"] == 0
+    assert "There is no person Kajsa Sju here." in amberkey("forget", "Kajsa Sju").stderr
+
+
 @pytest.mark.parametrize("moment", ["checking", "taking"])
 def test_a_list_outlives_the_database(house, sites, moment):
     site = sites[0]

@@ -176,6 +176,14 @@ editor         POST   /api/profiles/{profile_id}/import
 reader         GET    /api/machines
 releaser       POST   /api/machines/{machine_id}/apply
 releaser       POST   /api/machines/{machine_id}/code
+editor         GET    /api/nightly
+administrator  POST   /api/nightly
+administrator  POST   /api/nightly/{sender_id}/revoke
+editor         GET    /api/nightly/{sender_id}/sent
+editor         POST   /api/nightly/lists/{sent_id}/yes
+editor         POST   /api/nightly/lists/{sent_id}/no
+agent          POST   /api/inbox/{kind}
+agent          GET    /api/inbox/lists/{sent_id}
 code           POST   /api/agent/enrol
 agent          GET    /api/agent/work
 agent          POST   /api/agent/seen
@@ -205,7 +213,7 @@ def everybody(example):
 def call(one: Api, endpoint: str) -> int:
     """An empty request: whoever may call is told what is missing, or answered."""
     method, path = endpoint.split()
-    path = re.sub(r"\{(order_id|import_id|list_id)\}", "00000000-0000-0000-0000-000000000000", path)
+    path = re.sub(r"\{(order_id|import_id|list_id|sender_id|sent_id)\}", "00000000-0000-0000-0000-000000000000", path)
     # Nobody has that number: an account that is there would be closed to whoever asks next.
     path = re.sub(r"\{(change_id|record_id|draft_id|account_id)\}", "999999999", path)
     path = re.sub(r"\{(\w+_id)\}", "none", path)

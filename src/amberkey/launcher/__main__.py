@@ -9,6 +9,7 @@ from amberkey.launcher.answers import ANSWERS, answer
 from amberkey.launcher.keeping import backup, forget, restore
 from amberkey.launcher.processes import stop_running
 from amberkey.launcher.say import Stop
+from amberkey.launcher.sending import KINDS, send
 from amberkey.launcher.serve import demo, start, work
 from amberkey.launcher.tests import test
 
@@ -34,6 +35,12 @@ def main() -> int:
     verb.add_argument("--passphrase-file", metavar="FILE", help="the passphrase, in a file that only you can read")
     verb.add_argument("--over", action="store_true", help="instead of everything that is there now")
     verb.add_argument("--look", action="store_true", help="only look whether the backup is whole")
+    verb = verbs.add_parser("send", help="give a list to a server with a token, for every night")
+    verb.add_argument("kind", choices=KINDS)
+    verb.add_argument("file", help="a sheet, or a table in any of the forms that lists come in")
+    verb.add_argument("--server", required=True, metavar="URL", help="where Amber Key is served")
+    verb.add_argument("--token-file", metavar="FILE", help="the token, in a file that only you can read")
+    verb.add_argument("--patience", type=float, default=600, metavar="SECONDS", help="how long to wait for the outcome")
     verb = verbs.add_parser("forget", help="take a person's name out of everything that is kept, for good")
     verb.add_argument("person", help="the id, a name, or the id that other lists have for them")
     verbs.add_parser("work", help="do the jobs of a real database; on as many hosts as wanted")
@@ -59,6 +66,8 @@ def main() -> int:
                 backup(given.file, given.passphrase_file)
             case "restore":
                 restore(given.file, given.passphrase_file, over=given.over, look=given.look)
+            case "send":
+                return send(given.kind, given.file, given.server, given.token_file, given.patience)
             case "forget":
                 forget(given.person)
             case "work":

@@ -15,6 +15,8 @@ from amberkey.server.exchange.api import router as exchange
 from amberkey.server.fleet.api import agent
 from amberkey.server.fleet.api import router as fleet
 from amberkey.server.library.api import router as library
+from amberkey.server.nightly.api import inbox
+from amberkey.server.nightly.api import router as nightly
 from amberkey.server.organisation.api import router as organisation
 from amberkey.server.people.acting import By
 from amberkey.server.people.api import router as people
@@ -88,4 +90,6 @@ api = Api(
 problems.install(api)
 for router in (people, library, catalogue, workbench, organisation, standard, records, exchange, fleet, comparing, beginning):
     api.add_router("", router)
+api.add_router("", nightly)
 api.add_router("/agent", agent)
+api.add_router("/inbox", inbox)

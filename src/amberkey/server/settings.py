@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "amberkey.server.catalogue",
     "amberkey.server.fleet",
     "amberkey.server.organisation",
+    "amberkey.server.nightly",
     "amberkey.server.records",
     "amberkey.server.standard",
 ]

@@ -378,6 +378,14 @@ def with_listed(program: Program, listing: Listing, rows: Collection[int] | None
     )
 
 
+def with_retired(program: Program, *, retire: Collection[str], back: Collection[str]) -> Program:
+    """A program with some of its commands retired, and others brought back."""
+    commands = (
+        c.model_copy(update={"retired": c.id in retire}) if c.id in retire or c.id in back else c for c in program.commands
+    )
+    return program.model_copy(update={"commands": tuple(commands)})
+
+
 _VERBS: Mapping[What, str] = {
     "adds": "Adds {}.",
     "changes": "Changes {}.",

@@ -11,11 +11,12 @@ from django.db import transaction
 from pydantic import Field as Within
 
 from amberkey.core.catalogue.headings import Field, Matching, match_headings
-from amberkey.core.catalogue.listing import Corrections, Listing, ListOfCommands, Said, told, with_listed
+from amberkey.core.catalogue.listing import Corrections, Listing, ListOfCommands, Said, told, with_listed, with_retired
 from amberkey.core.catalogue.tables import Table, TableRow, read_pasted, read_tables
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.exchange.errors import SheetError
+from amberkey.core.exchange.lists.nightly import RUNS
 from amberkey.core.keys.platform import Platform
 from amberkey.core.programs.making import blank_program
 from amberkey.core.programs.model import Kind, Program
@@ -135,11 +136,11 @@ def check(found: CommandList, *, progress: bool = False) -> None:
     program, found.basis = program_of(asked)
     listing = listing_of(found, asked, program, progress=progress)
     found.total = found.done = len(listing.rows)
-    found.result = Body.keep_json(_kept(listing, program))
+    found.result = Body.keep_json(_kept(found, listing, program))
     found.state, found.says = State.CHECKED, ""
 
 
-def _kept(listing: Listing, program: Program) -> dict[str, Json]:
+def _kept(found: CommandList, listing: Listing, program: Program) -> dict[str, Json]:
     rows = [
         {
             "row": r.row,
@@ -156,12 +157,29 @@ def _kept(listing: Listing, program: Program) -> dict[str, Json]:
     ]
     counts: dict[str, int] = {**{str(k): n for k, n in listing.counts().items()}}
     counts["guessed"] = sum(r.guessed and r.good for r in listing.rows)
+    retire, back = _missing_and_back(found, listing, program)
+    counts["retires"], counts["returns"] = len(retire), len(back)
+    says = told(listing, program)
+    says += [f"Retires {_commands(len(retire))}, missing {RUNS} times in a row."] if retire else []
+    says += [f"Brings {_commands(len(back))} back."] if back else []
     return {
         "rows": cast(Json, rows),
-        "told": cast(Json, told(listing, program)),
+        "told": cast(Json, says),
         "counts": cast(Json, counts),
         "said": cast(Json, listing.said()),
     }
+
+
+def _missing_and_back(found: CommandList, listing: Listing, program: Program) -> tuple[set[str], set[str]]:
+    """The commands that a list retires by missing them, and those that it brings back."""
+    listed = listing.said().keys()
+    retired = {c.id for c in program.commands if c.retired}
+    there = {c.id for c in program.commands}
+    return set(found.retiring) & there - retired - listed, set(found.returning) & retired & listed
+
+
+def _commands(number: int) -> str:
+    return f"{number:,} {'command' if number == 1 else 'commands'}"
 
 
 def take(actor: Actor, found: CommandList) -> None:
@@ -171,7 +189,8 @@ def take(actor: Actor, found: CommandList) -> None:
     if digest != found.basis:
         raise Problem(409, f"{program.name} was changed since the list was checked.", cure="Check the list again.")
     listing = listing_of(found, asked, program)
-    after = with_listed(program, listing)
+    retire, back = _missing_and_back(found, listing, program)
+    after = with_retired(with_listed(program, listing), retire=retire, back=back)
     good = sum(r.good and r.what != "same" for r in listing.rows)
     title = f"Brought {good:,} {'command' if good == 1 else 'commands'} of {program.name} from {found.name}"
     if digest:

@@ -32,6 +32,7 @@ from amberkey.server.people.acting import Actor
 from amberkey.server.problems import Problem
 
 _LIES_FOR = datetime.timedelta(days=7)
+_KEPT = ("told", "bad", "good", "changed", "listed")
 _STEP = 200  # rows between two notes of how far a check is
 State = ListState
 _NOUNS: Mapping[str, tuple[str, str]] = {
@@ -142,7 +143,7 @@ def _result(
     return Body.keep_json(result)
 
 
-def _told(kind: str, matching: Mapping[str, int], read: list[RowRead]) -> list[str]:
+def _told(kind: str, matching: Mapping[str, int], read: Sequence[RowRead]) -> list[str]:
     """What taking the list would do, in sentences."""
     counts = Counter(r.what for r in read)
     fields = Counter(f for r in read if r.what == "changes" for f in r.fields)
@@ -206,7 +207,7 @@ def let_go(found: ListImport) -> None:
     """Keep of a list what it came to, and not what stood in it: names of people are kept in one place alone."""
     before = {found.content_id, found.result_id}
     result = cast(dict[str, Any], found.result.json()) if found.result else {}
-    kept = {"told": result.get("told", []), "bad": result.get("bad", 0), "good": result.get("good", 0)}
+    kept = {name: result[name] for name in _KEPT if name in result}
     found.content, found.result, found.first = Body.keep(b""), Body.keep_json(kept), []
     found.save(update_fields=["content", "result", "first"])
     drop_bodies(d for d in before if d)

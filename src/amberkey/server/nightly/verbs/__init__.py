@@ -1,0 +1,1 @@
+"""What is done with nightly lists: tokens made and revoked, lists received, answered."""
