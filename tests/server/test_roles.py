@@ -177,6 +177,7 @@ reader         GET    /api/machines
 releaser       POST   /api/machines/{machine_id}/apply
 releaser       POST   /api/machines/{machine_id}/code
 editor         GET    /api/nightly
+reader         GET    /api/nightly/waiting
 administrator  POST   /api/nightly
 administrator  POST   /api/nightly/{sender_id}/revoke
 editor         GET    /api/nightly/{sender_id}/sent

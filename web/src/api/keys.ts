@@ -27,6 +27,7 @@ export const KEYS = {
   organisation: "first",
   import: "first",
   commandList: "last",
+  nightly: "last",
   try: "first",
   records: "first",
   untested: "first",

@@ -2969,6 +2969,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nightly/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Waiting Lists
+         * @description Asked again and again by every page.
+         */
+        get: operations["amberkey_server_nightly_api_waiting_lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nightly/{sender_id}/revoke": {
         parameters: {
             query?: never;
@@ -7641,7 +7661,8 @@ export interface components {
         };
         /**
          * SenderOut
-         * @description `headings`: what each column is, by its heading; empty until a list was said yes to. `newest`: the last that it sent.
+         * @description `headings`: what each column is, by its heading; empty until a list was said yes to. `newest`: the last that it sent;
+         *     `states`: what became of the last ones, the newest last.
          */
         SenderOut: {
             /** Id */
@@ -7673,11 +7694,14 @@ export interface components {
             /** Waiting */
             waiting: number;
             newest: components["schemas"]["SentOut"] | null;
+            /** States */
+            states: ("working" | "taken" | "same" | "waiting" | "refused" | "replaced" | "failed")[];
         };
         /**
          * SentOut
-         * @description A list that was sent. `says`: why it waits or failed; `told`: what taking it does or did; `list`: the list as it was read,
-         *     to be looked at closely while it waits.
+         * @description A list that was sent. `says`: why it waits or failed; `told`: what taking it does or did.
+         *
+         *     `list`: the list as it was read, to be looked at closely while it waits.
          */
         SentOut: {
             /** Id */
@@ -7747,6 +7771,14 @@ export interface components {
              * @default []
              */
             platforms: ("windows" | "macos" | "linux")[];
+        };
+        /**
+         * WaitingListsOut
+         * @description How many lists wait for a yes.
+         */
+        WaitingListsOut: {
+            /** Waiting */
+            waiting: number;
         };
         /** SentPageOut */
         SentPageOut: {
@@ -21904,6 +21936,44 @@ export interface operations {
             };
             /** @description A field is missing or of another kind. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_nightly_api_waiting_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingListsOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -23,6 +23,7 @@ import {
   loadTheRest,
   MachinesView,
   MatchingView,
+  NightlyView,
   OrganisationScreen,
   PeopleView,
   ProfilesView,
@@ -72,6 +73,7 @@ export function App() {
           <Route path="machines" element={<Screen of={MachinesView} />} />
           <Route path="departments" element={<Screen of={StructureView} />} />
           <Route path="setups" element={<Screen of={SetupsView} />} />
+          <Route path="nightly" element={<Screen of={NightlyView} />} />
         </Route>
         <Route path="machines" element={<Screen of={AgentsView} />} />
         <Route path="machines/*" element={<Moved />} />

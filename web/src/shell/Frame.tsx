@@ -6,6 +6,7 @@ import { useClashes } from "../clashes/useClashes";
 import { useWaitingMachines } from "../fleet/useAgents";
 import { KeyboardStrip } from "../keyboard/KeyboardStrip";
 import { StripProvider } from "../keyboard/strip";
+import { useWaitingLists } from "../organisation/nightly/useNightly";
 import { lensParts, useLens } from "../shared/lens";
 import { OwnShortcuts, useAction } from "../shared/own/own";
 import { useHistory, useRedo, useUndo } from "../shared/useHistory";
@@ -59,6 +60,7 @@ function Rail() {
   const [lens] = useLens();
   const clashes = useClashes(lens?.setup.setup, lens?.everywhere ?? false);
   const machines = useWaitingMachines();
+  const lists = useWaitingLists();
   const { search } = useLocation();
   const open = clashes.data?.groups.filter((g) => g.allowed === null && USUAL.includes(g.severity)).length ?? 0;
   const waiting = machines.data?.need_you ?? 0;
@@ -70,7 +72,12 @@ function Rail() {
     { to: "/clashes", text: "Clashes", count: open, says: "to decide" },
     { to: "/try", text: "Try", count: 0, says: "" },
     { to: "/profiles", text: "Profiles", count: 0, says: "" },
-    { to: "/organisation", text: "Organisation", count: 0, says: "" },
+    {
+      to: "/organisation",
+      text: "Organisation",
+      count: lists.data?.waiting ?? 0,
+      says: lists.data?.waiting === 1 ? "list waits" : "lists wait",
+    },
     { to: "/machines", text: "Machines", count: waiting, says: "need you" },
   ];
   const navigate = useNavigate();

@@ -69,6 +69,10 @@ export const SetupsView = screen(
   () => import("../organisation/setups/SetupsView"),
   (m) => m.SetupsView,
 );
+export const NightlyView = screen(
+  () => import("../organisation/nightly/NightlyView"),
+  (m) => m.NightlyView,
+);
 export const AgentsView = screen(
   () => import("../fleet/AgentsView"),
   (m) => m.AgentsView,
@@ -117,6 +121,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/organisation/machines", [OrganisationScreen, MachinesView]],
   ["/organisation/people", [OrganisationScreen, PeopleView]],
   ["/organisation/setups", [OrganisationScreen, SetupsView]],
+  ["/organisation/nightly", [OrganisationScreen, NightlyView]],
   ["/programs/behaviour", [BehaviourView]],
   ["/profiles/history", [LineView]],
   ["/profiles/compare", [CompareView]],

@@ -4,7 +4,6 @@ import datetime
 from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
-from django.db.models import Count, Q
 from django.http import HttpRequest
 from ninja import Router
 from ninja.security import HttpBearer
@@ -27,6 +26,7 @@ router = Router(tags=["nightly"])
 Kind = Literal["people", "machines", "commands"]
 StateName = Literal["working", "taken", "same", "waiting", "refused", "replaced", "failed"]
 PAGE = 30
+_NIGHTS = 14
 
 
 class SentOut(Schema):
@@ -51,7 +51,8 @@ class SentOut(Schema):
 
 
 class SenderOut(Schema):
-    """`headings`: what each column is, by its heading; empty until a list was said yes to. `newest`: the last that it sent."""
+    """`headings`: what each column is, by its heading; empty until a list was said yes to. `newest`: the last that it sent;
+    `states`: what became of the last ones, the newest last."""
 
     id: str
     name: str
@@ -64,6 +65,7 @@ class SenderOut(Schema):
     headings: dict[str, str]
     waiting: int
     newest: SentOut | None
+    states: list[StateName]
 
 
 class SenderIn(Schema):
@@ -90,10 +92,22 @@ class SentPageOut(Schema):
 @router.get("/nightly", response=list[SenderOut], auth=By(Role.EDITOR))
 def senders(request: HttpRequest) -> list[SenderOut]:
     """Everything that may send lists or might once, with the newest list of each."""
-    found = Sender.objects.select_related("made_by").annotate(waits=Count("sent", filter=Q(sent__state=SentList.State.WAITING)))
+    found = Sender.objects.select_related("made_by")
     for sender in found:
         settle(sender)
     return [_sender(s) for s in found]
+
+
+class WaitingListsOut(Schema):
+    """How many lists wait for a yes."""
+
+    waiting: int
+
+
+@router.get("/nightly/waiting", response=WaitingListsOut)
+def waiting_lists(request: HttpRequest) -> WaitingListsOut:
+    """Asked again and again by every page."""
+    return WaitingListsOut(waiting=SentList.objects.filter(state=SentList.State.WAITING).count())
 
 
 @router.post("/nightly", response=SenderMadeOut, auth=By(Role.ADMINISTRATOR))
@@ -197,6 +211,7 @@ def _sender(sender: Sender) -> SenderOut:
         headings=sender.matching,
         waiting=sender.sent.filter(state=SentList.State.WAITING).count(),
         newest=_sent(newest) if newest else None,
+        states=[cast(StateName, s) for s in reversed(sender.sent.values_list("state", flat=True)[:_NIGHTS])],
     )
 
 

@@ -92,7 +92,8 @@ export function ImportPanel({ kinds }: { kinds: ListImport["kind"][] }) {
   );
 }
 
-function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
+/** A list from its headings to what it does, step by step. */
+export function Steps({ found, onLeave }: { found: ListImport; onLeave: () => void }) {
   const { check, take } = useImportSteps(found.id);
   const [matching, setMatching] = useState<Record<string, number>>(found.matching);
   const busy = isBusy(found);
