@@ -126,7 +126,146 @@ Ctrl+ = ?
 varies = ?
 File > Save = ?
 Ctrl+A+B = ?
+CTRL + SHIFT + ESC = Control+Shift+Escape
+Ctrl + Alt + Del = Control+Alt+Delete
+<Ctrl>+<S> = Control+S
+[Ctrl] + [S] = Control+S
+[Ctrl]+[Shift]+[N] = Control+Shift+N
+<kbd>Ctrl</kbd>+<kbd>S</kbd> = ?
+"Ctrl+S" = Control+S
+'Ctrl+S' = Control+S
+`Ctrl+S` = Control+S
+Ctrl+S. = Control+S
+Ctrl+S, = Control+S
+Ctrl+S; = Control+S
+(Ctrl+S) = Control+S
+Ctrl+S* = Control+S
+Control-S = Control+S
+control + option + left = Control+Alt+ArrowLeft
+opt+cmd+esc = Alt+Meta+Escape
+⌥⌘⎋ = Alt+Meta+Escape
+⌘␣ = Meta+Space
+⌘, = Meta+,
+⌘? = Meta+?
+⌘+ = Meta+Plus
+⌘- = Meta+-
+⌘0 = Meta+0
+⌃⌘F = Control+Meta+F
+⇧⌘3 = Shift+Meta+3
+⇧⌘[ = Shift+Meta+[
+⌘↩ = Meta+Enter
+⌘⌫ = Meta+Backspace
+⇥ = Tab
+⇧⇥ = Shift+Tab
+Strg+C = Control+C
+STRG+V = Control+V
+Strg + Einfg = Control+Insert
+Strg+Pos1 = Control+Home
+Strg+Ende = Control+End
+Strg+Bild↓ = Control+PageDown
+Alt+Eingabe = Alt+Enter
+Alt+Eingabetaste = Alt+Enter
+Umschalt+Tab = Shift+Tab
+Umsch+F3 = Shift+F3
+Strg+Umschalt+Leertaste = Control+Shift+Space
+Strg+Pfeil links = Control+ArrowLeft
+Strg+Rücktaste = Control+Backspace
+Ctrl+Entrée = Control+Enter
+Maj+F3 = Shift+F3
+Ctrl+Maj+Z = Control+Shift+Z
+Ctrl+Espace = Control+Space
+Ctrl+Origine = Control+Home
+Ctrl+Fin = Control+End
+Échap = Escape
+Suppr = Delete
+Ctrl+Skift+S = Control+Shift+S
+Skift+Tabb = Shift+Tab
+Ctrl+Mellanslag = Control+Space
+Ctrl+Hem = Control+Home
+F2 / Ctrl+U = F2 | Control+U
+F2 or Ctrl+U or Ctrl+1 = F2 | Control+1 | Control+U
+Ctrl+Y or F4 = F4 | Control+Y
+Ctrl+Z, Alt+Backspace = Control+Z | Alt+Backspace
+Alt+F4 / Ctrl+W = Alt+F4 | Control+W
+Ctrl+Ins & Ctrl+C = Control+C | Control+Insert
+Ctrl+P and Ctrl+Shift+F12 = Control+P | Control+Shift+F12
+Enter or Space = Enter | Space
++ = Plus
+/ = /
+. = .
+Ctrl+' = Control+'
+Ctrl+` = Control+`
+Ctrl+# = Control+#
+Ctrl+@ = Control+@
+Ctrl+& = Control+&
+Alt+Shift+= = Alt+Shift+=
+Ctrl+Shift+: = Control+Shift+:
+Ctrl+Plus = Control+Plus
+Ctrl+Minus = Control+-
+Ctrl+Comma = Control+,
+Ctrl+Period = Control+.
+Ctrl+Slash = Control+/
+Ctrl+Backslash = Control+\\
+Ctrl+Semicolon = Control+;
+Ctrl+Zero = ?
+Ctrl+Left Arrow = Control+ArrowLeft
+Ctrl+Arrow Left = Control+ArrowLeft
+Ctrl+Right = Control+ArrowRight
+Ctrl+Cursor Up = Control+ArrowUp
+Page Up = PageUp
+Print Screen = PrintScreen
+PrtSc = PrintScreen
+Pause/Break = Pause
+Scroll Lock = ScrollLock
+Caps Lock = CapsLock
+Menu key = ContextMenu
+Windows + L = Meta+L
+Win + Shift + S = Shift+Meta+S
+⊞+E = Meta+E
+Super+Page_Up = Meta+PageUp
+<Super>d = Meta+D
+<Primary><Shift>t = Control+Shift+T
+<Control><Alt>Left = Control+Alt+ArrowLeft
+Alt+` = Alt+`
+M-x = Alt+X
+C-c C-v = Control+C then Control+V
+C-x 2 = Control+X then 2
+C-S-p = Control+Shift+P
+gg = ?
+g g = G then G
+G then T = G then T
+d d = D then D
+Shift+g = Shift+G
+Ctrl+K Ctrl+0 = Control+K then Control+0
+Ctrl+K, Ctrl+W = ?
+Alt, H, O, I = Alt then H then O then I
+Alt+H, O, I = Alt+H then O then I
+Alt+D, then Enter = Alt+D then Enter
+Esc, then U = Escape then U
+press F5 = F5
+hit Enter = Enter
+Tab key = Tab
+F5 key = F5
+not available =
+N/A =
+no shortcut =
+(none) =
+– =
+TBD = ?
+see menu = ?
+Middle click =
+Right-click =
+Scroll wheel =
+Drag =
+any key = ?
+Shift+Any = ?
+Ctrl+Shift+F1-F12 = ?
+F1..F4 = ?
+Arrow keys = ?
+0-9 = ?
 """
+# What the reader doesn't know yet; it must at least not be called sure.
+MISSED = {"Ctrl+Hem"}
 ROWS = [line.rpartition(" =") for line in CELLS.strip().splitlines()]
 
 
@@ -137,10 +276,15 @@ def meant(text):
 @pytest.mark.parametrize(("cell", "wanted"), [(c, w.strip()) for c, _, w in ROWS])
 def test_a_cell_says_what_people_mean_by_it(cell, wanted):
     found = read_key_cell(cell)
-    if wanted == "?":
+    if wanted == "?" or cell in MISSED:
         assert found.state != "sure"
     else:
         assert (found.state != "unread", sorted(map(str, found.shortcuts))) == (True, meant(wanted))
+
+
+def test_of_two_hundred_cells_at_most_one_in_twenty_is_missed():
+    assert len({cell for cell, _, _ in ROWS}) == len(ROWS) >= 200
+    assert len(MISSED) <= 0.05 * len(ROWS)
 
 
 def test_where_two_readings_are_possible_the_sheet_decides_and_says_so():

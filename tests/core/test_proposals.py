@@ -94,6 +94,22 @@ def test_what_was_refused_is_not_proposed_again_and_what_is_given_is_not_given_t
     assert [(p.command, p.task) for p in Proposer(known).propose(done)] == [("print-it-all", None)]
 
 
+def test_a_second_command_for_a_task_is_offered_as_the_other_way_and_never_taken_unseen():
+    known, desk = tasks("print"), program("Print", "Print it", "Anchor up")
+    done = desk.model_copy(update={"commands": (desk.commands[0].model_copy(update={"task": "print"}), *desk.commands[1:])})
+    again, anchor = Proposer(known).propose(done)
+    assert (again.task, again.sure) == (None, False)
+    assert [(c.task, c.beside) for c in again.candidates] == [("print", "Print")]
+    assert anchor.candidates == ()
+    # Two that are there at once: the better one gets it, and the other one is told who has it.
+    one, other, _ = Proposer(known).propose(desk)
+    assert (one.task, [c.beside for c in one.candidates]) == ("print", [""])
+    assert (other.task, [c.beside for c in other.candidates]) == (None, ["Print"])
+    # What is only a little like it is no other way of doing it.
+    weak = Proposer(tasks("print-the-long-letter")).propose(program("Print the long letter", "Long anchor"))[1]
+    assert all(c.beside == "" for c in weak.candidates)
+
+
 def test_reasons_say_why():
     known = Tasks.model_validate(
         {

@@ -49,7 +49,7 @@ def test_a_pasted_table_is_understood_corrected_taken_and_undone(ines):
     found = paste(ines, TABLE)
     assert (found["state"], found["columns"], found["counts"]) == (
         *("checked", {"0": "name", "1": "group", "2": "keys"}),
-        {"adds": 2, "unread": 1, "guessed": 0},
+        {"adds": 2, "unread": 1, "guessed": 0, "retires": 0, "returns": 0},
     )
     assert rows(ines, found, "unread")[0]["faults"][0]["place"] == "row 3, keys"
     assert ines.post(f"/command-lists/{found['id']}/take")[1]["title"] == "It isn't said which program this is."

@@ -3748,7 +3748,8 @@ export interface components {
         /**
          * CommandListOut
          * @description A list on its way. `columns`: what each column is, by its place; `heads`: what stands above it; `says`: what was guessed
-         *     of the headings, or why the list ended; `told`: what taking it would do; `counts`: rows by what they are.
+         *     of the headings, or why the list ended; `keys_count_on`: where keys count of which nothing says where, of the platforms
+         *     `keys_may_count_on`; `told`: what taking it would do; `counts`: rows by what they are.
          */
         CommandListOut: {
             /** Id */
@@ -3775,6 +3776,10 @@ export interface components {
             columns: {
                 [key: string]: "name" | "id" | "group" | "scope" | "description" | "other_words" | "task" | "kind" | "risky" | "keys" | "keys.windows" | "keys.macos" | "keys.linux";
             };
+            /** Keys Count On */
+            keys_count_on: ("windows" | "macos" | "linux")[];
+            /** Keys May Count On */
+            keys_may_count_on: ("windows" | "macos" | "linux")[];
             /** Says */
             says: string[];
             /** Told */
@@ -3899,7 +3904,7 @@ export interface components {
         };
         /**
          * CandidateOut
-         * @description A task that a command may do; `score` from 0 to 1.
+         * @description A task that a command may do; `score` from 0 to 1; `beside`: the command that does it already.
          */
         CandidateOut: {
             /** Task */
@@ -3910,6 +3915,8 @@ export interface components {
             score: number;
             /** Reasons */
             reasons: string[];
+            /** Beside */
+            beside: string;
         };
         /**
          * ProposalOut

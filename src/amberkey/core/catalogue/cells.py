@@ -25,6 +25,7 @@ MOST = 8
 
 _NO_KEYS = """- ; -- ; --- ; – ; — ; n/a ; na ; none ; no ; nothing ; unassigned ; unbound ; undefined ; unset ; empty ; (none)
 not assigned ; not set ; not bound ; keine ; keiner ; kein ; leer ; nichts ; nicht belegt ; nicht zugewiesen
+not available ; no shortcut ; no key ; no keys ; kein tastenkürzel ; ohne ; aucun raccourci ; sans ; utan
 aucun ; aucune ; néant ; rien ; vide ; non attribué ; non défini ; ingen ; inget ; saknas ; tom ; ej tilldelad"""
 _NONE = frozenset(w.strip() for w in re.split(r" ; |\n", _NO_KEYS))
 _MOUSE = re.compile(
@@ -54,6 +55,11 @@ _PAD = re.compile(
     re.IGNORECASE,
 )
 _PAD_SIGNS = {"+": "code:NumpadAdd", "-": "code:NumpadSubtract", "*": "code:NumpadMultiply", "/": "code:NumpadDivide"}
+_AND = re.compile(r"\s+(?:and|und|et|och|&)\s+", re.IGNORECASE)
+_AROUND = (('"', '"'), ("'", "'"), ("`", "`"), ("“", "”"), ("‘", "’"), ("«", "»"), ("„", "“"), ("(", ")"))
+_CAP = re.compile(r"\[([^\[\]]{1,20})\]")
+_ANGLED = re.compile(r"<(\w+)>\s*(?=[<\w])")
+_ARROW_BEFORE = re.compile(r"\b(?:arrow|cursor)\s+(left|right|up|down)\b", re.IGNORECASE)
 _HELD = re.compile(r"[+\-]|[⌘⌥⇧⌃]")
 
 
@@ -94,7 +100,7 @@ def habits_of(cells: Iterable[str]) -> Habits:
 @lru_cache(maxsize=20_000)
 def read_key_cell(text: str, habits: Habits = Habits()) -> KeyCell:
     """What a cell of a column of keys says."""
-    plain = text.strip().strip("*").strip()
+    plain = _bare_text(text)
     if not plain or plain.casefold() in _NONE:
         return KeyCell("none")
     if plain in (".", "/", "_", "*", "=", ","):
@@ -118,6 +124,30 @@ def read_key_cell(text: str, habits: Habits = Habits()) -> KeyCell:
     if len(shortcuts) > MOST:
         return KeyCell("unread", (), f"There are {len(shortcuts)} shortcuts in it, more than a command has.")
     return KeyCell("guessed" if guessed else "sure", shortcuts, "; ".join(dict.fromkeys(guessed)))
+
+
+def _bare_text(text: str) -> str:
+    """A cell without what only stands around keys: quotes, brackets as drawn caps, a comma behind it all."""
+    plain = text.strip().strip("*").strip()
+    if len(plain) > 1 and plain[-1] in ",;" and plain[-2].isalnum():
+        plain = plain[:-1]
+    for left, right in _AROUND:
+        inner = plain[1:-1].strip()
+        if plain[:1] == left and plain[-1:] == right and left not in inner and right not in inner and len(inner) > 1:
+            plain = inner if left != "(" or _read(inner) is not None else plain
+    caps = _CAP.findall(plain)
+    if caps and all(_read(c) is not None or c.casefold() in _MODIFIER_WORDS for c in caps):
+        plain = _CAP.sub(lambda m: m[1], plain)
+    plain = _ANGLED.sub(_held_in_angles, plain)
+    return _ARROW_BEFORE.sub(lambda m: m[1], plain)
+
+
+def _held_in_angles(found: re.Match[str]) -> str:
+    """`<Super>d`, as desktops write it; there `Primary` is what menus go by, which is Control."""
+    word = found[1].casefold()
+    if word == "primary":
+        return "Ctrl+"
+    return f"{found[1]}+" if word in _MODIFIER_WORDS else found[0]
 
 
 def _alternatives(text: str, guessed: list[str]) -> list[str]:
@@ -156,6 +186,10 @@ def _one(text: str, habits: Habits, guessed: list[str]) -> list[Shortcut] | None
         if len(several) > 1 and not (spaced and (_ARROWS.search(part) or all(_is_whole(p) for p in _SLASH.split(part)))):
             guessed.append(f"{part[:40]} was read as {len(several)} shortcuts")
         return several
+    both = _AND.split(part)
+    if len(both) > 1 and all(_is_whole(p) for p in both):
+        guessed.append(f"{part[:40]} was read as {len(both)} shortcuts")
+        return [one for p in both if (one := _read(p.strip())) is not None]
     words = part.split()
     if len(words) > 1 and all(_HELD.search(w.strip("+-")) or len(w) == 1 for w in words) and _HELD.search(words[0]):
         read = _in_turn(words, guessed)
@@ -253,6 +287,7 @@ def might_be_keys(text: str) -> bool:
 
 _WORDS = re.compile(r"\w+")
 _KEY_WORDS = frozenset(w for name in (*KEY_NAMES, *MODIFIER_NAMES) for w in _WORDS.findall(name.casefold())) | {"then", "code"}
+_MODIFIER_WORDS = frozenset(name.casefold() for name in MODIFIER_NAMES)
 _KEY_WORDS |= {code.casefold() for code in ALL_CODES}
 
 

@@ -113,7 +113,7 @@ class ListOfCommands:
         """`platforms`: where keys count of which neither heading nor modifiers say where; `last`: what the last list said."""
         self.program = program
         self.matching = matching
-        self.platforms = tuple(platforms) or _where_general(program)
+        self.platforms = tuple(platforms) or where_general(program)
         self.corrections = corrections or {}
         self.last = last or {}
         self.places: dict[Field, int] = {}
@@ -350,7 +350,7 @@ def _of_keys(text: str, cell: KeyCell) -> CellRead:
     return CellRead(text, write_keys(cell.shortcuts), cell.state, cell.says)
 
 
-def _where_general(program: Program) -> tuple[Platform, ...]:
+def where_general(program: Program) -> tuple[Platform, ...]:
     """Where keys count of which nothing says where: everywhere but on macOS, unless there is nothing else."""
     return tuple(p for p in program.platforms if p != "macos") or program.platforms
 

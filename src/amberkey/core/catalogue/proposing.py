@@ -8,7 +8,7 @@ twice: a maximum-weight assignment. `WEIGHTS` were found with `tools/measure_pro
 import math
 from collections import Counter, defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from amberkey.core.catalogue.words import are_opposite, is_particle, numbers, stems
@@ -36,6 +36,8 @@ class Weights(NamedTuple):
     """Of a word that no task has, beside one that some have: the things that a program is about."""
     floor: float = 0.3
     sure: float = 0.9
+    other_way: float = 0.6
+    """From which score on a task is offered that another command of the program does: it is never the one proposed."""
     lead: float = 0.12
     """By how much a sure one is above the next best, for the command and for the task."""
 
@@ -46,11 +48,13 @@ _SHOWN = 3
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """A task that a command may do; `score` from 0 to 1, `reasons` in words, the strongest first."""
+    """A task that a command may do; `score` from 0 to 1, `reasons` in words, the strongest first. `beside`: the name of another
+    command of the program that does it: this one would be the other way."""
 
     task: str
     score: float
     reasons: tuple[str, ...]
+    beside: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,14 +134,17 @@ class Proposer:
         are theirs."""
         wanted = [c for c in program.commands if not c.retired and (c.task is None if only is None else c.id in only)]
         ids = {c.id for c in wanted}
-        given = {c.task for c in program.commands if c.task is not None and c.id not in ids}
-        found = [self._candidates(program, c, given) for c in wanted]
+        given = {c.task: c.name for c in reversed(program.commands) if c.task is not None and c.id not in ids}
+        every = [self._candidates(program, c) for c in wanted]
+        found = [[one for one in own if one.task not in given] for own in every]
         chosen = _assigned(found, self.weights.floor)
         twins = Counter((stems(c.name), c.group) for c in wanted)
         best_for: dict[str, list[float]] = defaultdict(list)
         for candidates in found:
             for one in candidates:
                 best_for[one.task].append(one.score)
+        doing: dict[str, tuple[str, str]] = {str(task): ("", name) for task, name in given.items()}
+        doing |= {c.task: (wanted[n].id, wanted[n].name) for n, c in chosen.items()}
         proposals = []
         for n, command in enumerate(wanted):
             at = chosen.get(n)
@@ -146,8 +153,16 @@ class Proposer:
                 and twins[stems(command.name), command.group] == 1
                 and self._is_sure(at, found[n], best_for[at.task])
             )
-            proposals.append(Proposal(command.id, at.task if at else None, sure, tuple(found[n][:_SHOWN])))
+            shown = [self._beside(one, command.id, doing) for one in found[n][:_SHOWN]]
+            others = [one for one in every[n] if one.task in given and one.score >= self.weights.other_way][:1]
+            shown += [self._beside(one, command.id, doing) for one in others]
+            proposals.append(Proposal(command.id, at.task if at else None, sure, tuple(shown)))
         return proposals
+
+    def _beside(self, one: Candidate, command: str, doing: Mapping[str, tuple[str, str]]) -> Candidate:
+        """A candidate with who else does its task, where it is like enough to be another way of doing it."""
+        other, name = doing.get(one.task, (command, ""))
+        return replace(one, beside=name) if other != command and one.score >= self.weights.other_way else one
 
     def _is_sure(self, chosen: Candidate, own: Sequence[Candidate], rivals: Sequence[float]) -> bool:
         second = max((c.score for c in own if c.task != chosen.task), default=0.0)
@@ -155,7 +170,7 @@ class Proposer:
         lead = self.weights.lead
         return chosen.score >= self.weights.sure and chosen.score - second >= lead and chosen.score - rival >= lead
 
-    def _candidates(self, program: Program, command: Command, given: Collection[str | None]) -> list[Candidate]:
+    def _candidates(self, program: Program, command: Command) -> list[Candidate]:
         """The tasks that a command may do, best first."""
         names = self._by_names(command)
         keys = self._by_keys(command)
@@ -163,7 +178,7 @@ class Proposer:
         described = frozenset(stems(command.description))
         found = []
         for task in names.keys() | keys.keys():
-            if task in given or (program.id, command.id, task) in self.refused:
+            if (program.id, command.id, task) in self.refused:
                 continue
             by_name, why = names.get(task, (0.0, ""))
             by_key, key_why = keys.get(task, (0.0, ""))

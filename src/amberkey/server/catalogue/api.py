@@ -10,11 +10,13 @@ from pydantic import Field as Within
 from amberkey.core.catalogue.headings import Field, match_headings
 from amberkey.core.catalogue.listing import FoundBy, What
 from amberkey.core.catalogue.proposing import Proposer
+from amberkey.core.documents.errors import DocumentError
+from amberkey.core.keys.platform import Platform
 from amberkey.core.programs.model import Program
 from amberkey.server.catalogue.models import CommandList, RefusedTask
 from amberkey.server.catalogue.verbs.lists import ask, begin, take_it
 from amberkey.server.catalogue.verbs.proposals import give_tasks, refuse
-from amberkey.server.catalogue.working import Asked, matching_of, names_of, tables_of
+from amberkey.server.catalogue.working import Asked, matching_of, names_of, platforms_of, program_of, tables_of
 from amberkey.server.estate import current_estate
 from amberkey.server.library.documents import digests, parsed, programs_by_key
 from amberkey.server.library.history import ChangeOut
@@ -37,7 +39,8 @@ class PastedIn(Schema):
 
 class CommandListOut(Schema):
     """A list on its way. `columns`: what each column is, by its place; `heads`: what stands above it; `says`: what was guessed
-    of the headings, or why the list ended; `told`: what taking it would do; `counts`: rows by what they are."""
+    of the headings, or why the list ended; `keys_count_on`: where keys count of which nothing says where, of the platforms
+    `keys_may_count_on`; `told`: what taking it would do; `counts`: rows by what they are."""
 
     id: str
     name: str
@@ -49,6 +52,8 @@ class CommandListOut(Schema):
     head: int
     heads: list[str]
     columns: dict[int, Field]
+    keys_count_on: list[Platform]
+    keys_may_count_on: list[Platform]
     says: list[str]
     told: list[str]
     counts: dict[str, int]
@@ -93,12 +98,13 @@ class ListedRowsOut(Schema):
 
 
 class CandidateOut(Schema):
-    """A task that a command may do; `score` from 0 to 1."""
+    """A task that a command may do; `score` from 0 to 1; `beside`: the command that does it already."""
 
     task: str
     name: str
     score: float
     reasons: list[str]
+    beside: str
 
 
 class ProposalOut(Schema):
@@ -189,7 +195,8 @@ def proposals(request: HttpRequest, program: str, version: str) -> list[Proposal
             task=one.task,
             sure=one.sure,
             candidates=[
-                CandidateOut(task=c.task, name=names[c.task], score=c.score, reasons=list(c.reasons)) for c in one.candidates
+                CandidateOut(task=c.task, name=names[c.task], score=c.score, reasons=list(c.reasons), beside=c.beside)
+                for c in one.candidates
             ],
         )
         for one in Proposer(tasks, others, list(refused)).propose(value)
@@ -229,8 +236,18 @@ def _program(program: str, version: str) -> Program:
     return value
 
 
+def _platforms(asked: Asked) -> tuple[list[Platform], list[Platform]]:
+    """Where keys of no platform count, and where they may; nowhere where the program is gone since, or made of this very list."""
+    try:
+        program, _ = program_of(asked)
+    except (NotFound, DocumentError):
+        return [], []
+    return platforms_of(asked, program), list(program.platforms)
+
+
 def _out(found: CommandList) -> CommandListOut:
     asked = Asked.model_validate(found.asked)
+    count_on, may_count_on = _platforms(asked)
     tables, result = tables_of(found), _result(found)
     table = tables[asked.table] if asked.table < len(tables) else None
     matching = matching_of(asked, table) if table else None
@@ -247,6 +264,8 @@ def _out(found: CommandList) -> CommandListOut:
         head=matching.head if matching else 0,
         heads=[*(head.cells if head else ()), *[""] * ((table.width if table else 0) - len(head.cells if head else ()))],
         columns=dict(matching.columns) if matching else {},
+        keys_count_on=count_on,
+        keys_may_count_on=may_count_on,
         says=[found.says] if found.says else list(guessed),
         told=result.get("told", []),
         counts=result.get("counts", {}),

@@ -11,7 +11,16 @@ from django.db import transaction
 from pydantic import Field as Within
 
 from amberkey.core.catalogue.headings import Field, Matching, match_headings
-from amberkey.core.catalogue.listing import Corrections, Listing, ListOfCommands, Said, told, with_listed, with_retired
+from amberkey.core.catalogue.listing import (
+    Corrections,
+    Listing,
+    ListOfCommands,
+    Said,
+    told,
+    where_general,
+    with_listed,
+    with_retired,
+)
 from amberkey.core.catalogue.tables import Table, TableRow, read_pasted, read_tables
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
@@ -95,6 +104,11 @@ def program_of(asked: Asked) -> tuple[Program, str]:
     return blank_program(new.name, new.version, new.kind, new.platforms, taken), ""
 
 
+def platforms_of(asked: Asked, program: Program) -> list[Platform]:
+    """Where keys count of which nothing says where: as asked, else where that is usual."""
+    return [p for p in asked.platforms if p in program.platforms] or list(where_general(program))
+
+
 def matching_of(asked: Asked, table: Table) -> Matching:
     """What each column is: as asked, or as found."""
     found = match_headings(table)
@@ -113,7 +127,7 @@ def listing_of(found: CommandList, asked: Asked, program: Program, *, progress: 
         program,
         current_estate().tasks,
         matching_of(asked, table),
-        platforms=[p for p in asked.platforms if p in program.platforms],
+        platforms=platforms_of(asked, program),
         corrections=cast(Corrections, asked.corrections),
         last=_last_said(program.id) if asked.program is not None else None,
     )

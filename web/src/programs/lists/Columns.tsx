@@ -1,4 +1,5 @@
 import { One } from "../../shared/fields";
+import { PlatformsChoice } from "../making/PlatformsChoice";
 import styles from "./List.module.css";
 import type { Asked, Field, List } from "./useList";
 import { FIELDS } from "./useList";
@@ -25,6 +26,17 @@ export function Columns({ list, onAsk }: { list: List; onAsk: (part: Partial<Ask
           />
         </span>
       ))}
+      {Object.values(list.columns).includes("keys") && list.keys_may_count_on.length > 1 && (
+        <span className={styles.where}>
+          Keys that name no platform count on
+          <PlatformsChoice
+            value={list.keys_count_on}
+            of={list.keys_may_count_on}
+            label="Where keys count that name no platform"
+            onChange={(platforms) => platforms.length > 0 && onAsk({ platforms })}
+          />
+        </span>
+      )}
       {list.says.length > 0 && <p>{list.says.join(" ")}</p>}
     </section>
   );

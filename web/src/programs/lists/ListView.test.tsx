@@ -15,6 +15,8 @@ const list = (more: Partial<List> = {}): List => ({
   head: 1,
   heads: ["Command", "Keys"],
   columns: { 0: "name", 1: "keys" },
+  keys_count_on: ["windows", "linux"],
+  keys_may_count_on: ["windows", "macos", "linux"],
   says: [],
   told: ["Adds 1 command."],
   counts: { adds: 1, unread: 1, guessed: 0 },
@@ -46,6 +48,28 @@ const ROWS = { "GET /api/command-lists/l1/rows": { total: 2, start: 0, rows: [ro
 const CATALOGUE = { "GET /api/catalogue": { programs: [] } };
 
 describe("a list of commands", () => {
+  it("says on which platforms keys count that name none, and takes others", async () => {
+    const sent = stage(
+      <ListView />,
+      {
+        ...session("editor"),
+        ...ROWS,
+        ...CATALOGUE,
+        "GET /api/command-lists/l1": list(),
+        "PUT /api/command-lists/l1": list(),
+      },
+      "/?list=l1",
+    );
+    const where = await screen.findByRole("group", { name: "Where keys count that name no platform" });
+    const pressed = [...where.querySelectorAll("button")].filter((b) => b.getAttribute("aria-pressed") === "true");
+    expect(pressed.map((b) => b.textContent)).toEqual(["Windows", "Linux"]);
+    const mac = [...where.querySelectorAll("button")].find((b) => b.textContent === "macOS");
+    if (mac) fireEvent.click(mac);
+    await waitFor(() =>
+      expect(sent.find((s) => s.method === "PUT")?.body).toMatchObject({ platforms: ["windows", "linux", "macos"] }),
+    );
+  });
+
   it("reads what is pasted with its table, at once", async () => {
     const sent = stage(<ListView />, {
       ...session("editor"),

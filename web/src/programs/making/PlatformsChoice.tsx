@@ -6,17 +6,20 @@ import { PLATFORMS } from "./useCatalogue";
 interface PlatformsChoiceProps {
   value: Platform[];
   onChange: (platforms: Platform[]) => void;
+  label?: string;
+  of?: Platform[];
 }
 
-/** The platforms that a program is there on. */
-export function PlatformsChoice({ value, onChange }: PlatformsChoiceProps) {
+/** Some platforms: those that a program is there on, unless it is labelled otherwise. */
+export function PlatformsChoice({
+  value,
+  onChange,
+  label = "Platforms that it is there on",
+  of,
+}: PlatformsChoiceProps) {
   return (
-    <ToggleButtonGroup
-      value={value}
-      onChange={(_, next: Platform[]) => onChange(next)}
-      aria-label="Platforms that it is there on"
-    >
-      {PLATFORMS.map((p) => (
+    <ToggleButtonGroup value={value} onChange={(_, next: Platform[]) => onChange(next)} aria-label={label}>
+      {PLATFORMS.filter((p) => !of || of.includes(p.id)).map((p) => (
         <ToggleButton key={p.id} value={p.id}>
           {p.name}
         </ToggleButton>

@@ -10,7 +10,7 @@ const proposal = (command: string, sure: boolean, ...tasks: string[]): Proposal 
   group: "File",
   task: tasks[0] ?? null,
   sure,
-  candidates: tasks.map((t) => ({ task: t, name: `Task ${t}`, score: 0.9, reasons: [`like ${t}`] })),
+  candidates: tasks.map((t) => ({ task: t, name: `Task ${t}`, score: 0.9, reasons: [`like ${t}`], beside: "" })),
 });
 const ALL = [
   proposal("save", true, "save"),
@@ -46,6 +46,18 @@ describe("commands to tasks", () => {
     expect(asked.textContent).toContain("Do seal in File: which task does it do?");
     fireEvent.keyDown(asked, { key: pressed });
     await waitFor(() => expect(sent.find((s) => s.path === PATH + path)?.body).toEqual(body));
+  });
+
+  it("says whose other way a command would be", async () => {
+    const [first, ...rest] = ALL;
+    const doubtful = { ...proposal("brand", false, "stamp") };
+    const beside = { ...doubtful, candidates: doubtful.candidates.map((c) => ({ ...c, beside: "Seal" })) };
+    stage(
+      <MatchingView />,
+      { ...answers, [`GET ${PATH}/proposals`]: [beside, first, ...rest] },
+      "/?program=weir&version=2",
+    );
+    expect(await screen.findByText(/Seal does it already: this would be the other way/)).toBeTruthy();
   });
 
   it("makes tasks of commands that nothing matches", async () => {

@@ -178,7 +178,10 @@ function OneByOne({ program, version, proposal, left, onLater }: OneProps) {
             <Button variant="outlined" color="inherit" disabled={busy} onClick={acts[n + 1]}>
               <kbd>{n + 1}</kbd> {c.name}
             </Button>
-            <small>{c.reasons.join("; ")}</small>
+            <small>
+              {c.beside && <b>{c.beside} does it already: this would be the other way. </b>}
+              {c.reasons.join("; ")}
+            </small>
           </li>
         ))}
         <li>
