@@ -76,7 +76,7 @@ def test_a_person_is_changed_planned_first_and_undone(strait, jorun):
     assert plan["told"] == ["There will be 6 setups in use, as many as now."]
     assert item(jorun, "people", "desk") == before
     status, done = change(jorun, "people", before, after, "Moved Desk")
-    assert (status, done["title"]) == (200, "Moved a person")
+    assert (status, done["title"]) == (200, "Moved Desk")
     assert table(jorun, "people", words="desk")["rows"][0]["cells"]["department"] == "Control room"
     assert jorun.post(f"/history/{done['id']}/undo")[0] == 200
     assert item(jorun, "people", "desk") == before

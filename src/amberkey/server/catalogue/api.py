@@ -237,7 +237,8 @@ def _program(program: str, version: str) -> Program:
 
 
 def _platforms(asked: Asked) -> tuple[list[Platform], list[Platform]]:
-    """Where keys of no platform count, and where they may; nowhere where the program is gone since, or made of this very list."""
+    """Where keys of no platform count, and where they may; nowhere where the program is gone since, or made of
+    this very list."""
     try:
         program, _ = program_of(asked)
     except (NotFound, DocumentError):

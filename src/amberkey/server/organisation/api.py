@@ -185,7 +185,7 @@ def change_items(request: HttpRequest, given: ItemsIn) -> ChangedOut:
     """Add, change or remove items of the organisation as one change that can be undone."""
     title = given.title.strip() or "Changed the organisation"
     done = edit(actor_of(request), title, _operations(given))
-    return ChangedOut(id=done.id, title=done.title)
+    return ChangedOut(id=done.id, title=title)  # whoever asked may be told the name that the history doesn't keep
 
 
 def _operations(given: ItemsIn) -> list[Any]:
