@@ -3,6 +3,7 @@
 Whatever is saved is taken apart on its way in (`Apart`), and put together again for whoever may read names.
 """
 
+import datetime
 import re
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
@@ -19,7 +20,7 @@ from amberkey.server.library.documents import parsed
 from amberkey.server.library.models import ChangeSet, PersonName
 
 _SECTION = "people"
-Stamp = tuple[int, int, int]
+Stamp = tuple[int | None, datetime.datetime | None, int, int]
 SOMEBODY = "a person"
 
 
@@ -41,8 +42,8 @@ def names_of_people() -> Mapping[str, Called]:
 def names_stamp() -> Stamp:
     """Another value whenever somebody may be called something else."""
     undone = Count("pk", filter=Q(change_set__undone=True))
-    found = PersonName.objects.aggregate(newest=Max("pk"), rows=Count("pk"), undone=undone)
-    return found["newest"] or 0, found["rows"], found["undone"]
+    found = PersonName.objects.aggregate(newest=Max("pk"), at=Max("at"), rows=Count("pk"), undone=undone)
+    return found["newest"], found["at"], found["rows"], found["undone"]
 
 
 @lru_cache(maxsize=2)
