@@ -110,6 +110,17 @@ def test_of_two_who_rename_somebody_the_second_is_told(jorun, ines):
 
 
 @pytest.mark.usefixtures("strait")
+def test_which_of_two_new_names_is_undone_is_never_mixed_up(jorun):
+    ada, desk = called(jorun, "Ada"), called(jorun, "Desk")
+    one = change(jorun, "people", ada, {**ada, "name": "Adele"}, "")[1]["id"]
+    two = change(jorun, "people", desk, {**desk, "name": "Tresen"}, "")[1]["id"]
+    assert jorun.post(f"/history/{one}/undo")[0] == 200
+    assert {p.name for p in current_organisation().people} == {"Ada", "Tresen"}
+    assert jorun.post(f"/history/{one}/redo")[0] == jorun.post(f"/history/{two}/undo")[0] == 200
+    assert {p.name for p in current_organisation().people} == {"Adele", "Desk"}
+
+
+@pytest.mark.usefixtures("strait")
 def test_who_was_added_and_taken_away_again_comes_back_with_the_name(jorun):
     added = {"id": new_pseudonym(), "name": "Ottilie Rehm", "department": "harbour"}
     done = change(jorun, "people", None, added, "")[1]

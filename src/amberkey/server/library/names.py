@@ -9,6 +9,7 @@ from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from typing import NamedTuple, cast
 
+from django.contrib.postgres.aggregates import ArrayAgg
 from django.db.models import Count, Max, Q
 
 from amberkey.core.compare.errors import PreconditionFailed
@@ -20,7 +21,7 @@ from amberkey.server.library.documents import parsed
 from amberkey.server.library.models import ChangeSet, PersonName
 
 _SECTION = "people"
-Stamp = tuple[int | None, datetime.datetime | None, int, int]
+Stamp = tuple[int | None, datetime.datetime | None, int, tuple[int, ...]]
 SOMEBODY = "a person"
 
 
@@ -40,10 +41,11 @@ def names_of_people() -> Mapping[str, Called]:
 
 
 def names_stamp() -> Stamp:
-    """Another value whenever somebody may be called something else."""
-    undone = Count("pk", filter=Q(change_set__undone=True))
+    """Another value whenever somebody may be called something else: it says which row is the newest, how many there are, and
+    which of them are undone."""
+    undone = ArrayAgg("pk", filter=Q(change_set__undone=True), ordering="pk", default=[])
     found = PersonName.objects.aggregate(newest=Max("pk"), at=Max("at"), rows=Count("pk"), undone=undone)
-    return found["newest"], found["at"], found["rows"], found["undone"]
+    return found["newest"], found["at"], found["rows"], tuple(found["undone"])
 
 
 @lru_cache(maxsize=2)
