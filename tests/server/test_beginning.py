@@ -6,7 +6,10 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
+from amberkey.core.organisation.model import Organisation
+from amberkey.core.profiles.decisions import Decisions
 from amberkey.server.library.models import Document
+from amberkey.server.library.verbs import first
 from amberkey.server.people.models import OneTimeLink, User
 from amberkey.server.people.verbs.link import first_link
 from tests.server.conftest import Api
@@ -109,6 +112,47 @@ def test_a_decision_that_would_reach_nobody_is_refused_with_what_to_do(merete):
     assert merete.post("/profiles/house/holders", {"whom": "everybody", "given": True})[0] == 200
     setup = merete.get("/lenses")[1][0]["setup"]
     assert merete.get(f"/clashes/{identity}/ways?setup={setup}")[0] == 200
+
+
+@pytest.mark.parametrize("by", ["a way out", "a shortcut"])
+def test_where_there_is_no_house_profile_the_first_decision_makes_it_and_undo_takes_it_away(db, monkeypatch, by):
+    nothing = (Organisation(id="organisation", name="Northgate"), Decisions(id="decisions", name="Allowed clashes"))
+    monkeypatch.setattr(first, "_FIRST", nothing)
+    merete = begin()
+    assert merete.post("/beginning/organisation", {"name": "Northgate"})[0] == 200
+    ledger = make_program(merete, "Tide Ledger", *({"name": n, "keys": {"windows": "Ctrl+P"}} for n in ("Print", "Stamp")))
+    seat(merete, ledger)
+    assert merete.get("/documents/profile/house")[0] == 404
+    (lens,) = merete.get("/lenses")[1]
+    setup = lens["setup"]
+    identity = next(g["identity"] for g in unpacked(merete.get(f"/clashes?setup={setup}")[1]) if g["kind"] == "same_scope")
+    if by == "a way out":
+        ways = merete.get(f"/clashes/{identity}/ways?setup={setup}")[1]
+        move = next(w for w in ways if w["kind"] == "move")
+        assert len(move["solves"]) == 1
+        status, done = merete.post(f"/clashes/{identity}/decision", {"setup": setup, "way": move["key"]})
+    else:
+        body = {"setup": setup, "program": ledger[0], "command": "stamp", "shortcuts": ["F9"]}
+        status, done = merete.post("/commands/shortcuts", body)
+    assert status == 200, done
+    assert len(merete.get("/documents/profile/house")[1]["entries"]) == 1
+    assert merete.get("/documents/organisation/organisation")[1]["profiles"] == ["house"]
+    (after,) = merete.get("/lenses")[1]
+    assert after["setup"] == setup  # the same one as it was told before
+    assert [g for g in unpacked(merete.get(f"/clashes?setup={setup}")[1]) if g["kind"] == "same_scope"] == []
+    assert merete.post(f"/history/{done['id']}/undo")[0] == 200
+    assert merete.get("/documents/profile/house")[0] == 404
+    assert "profiles" not in merete.get("/documents/organisation/organisation")[1]
+    assert merete.post(f"/history/{done['id']}/redo")[0] == 200
+    assert len(merete.get("/documents/profile/house")[1]["entries"]) == 1
+    # Undone once more, another decision brings it back with itself alone.
+    assert merete.post(f"/history/{done['id']}/undo")[0] == 200
+    body = {"setup": setup, "program": ledger[0], "command": "print", "shortcuts": ["F8"]}
+    status, other = merete.post("/commands/shortcuts", body)
+    assert status == 200, other
+    assert [e["command"] for e in merete.get("/documents/profile/house")[1]["entries"]] == ["print"]
+    assert merete.post(f"/history/{other['id']}/undo")[0] == 200
+    assert merete.get("/documents/profile/house")[0] == 404
 
 
 def test_every_screen_answers_before_there_is_anything(merete):

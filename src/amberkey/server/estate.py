@@ -24,6 +24,7 @@ from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 from amberkey.server.library.documents import State, digests, parsed
 from amberkey.server.library.given import givens, state_of
+from amberkey.server.library.house import HOUSE, house_begins, with_house
 from amberkey.server.library.names import names_stamp, organisation_named
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
@@ -31,7 +32,6 @@ from amberkey.server.problems import NotFound, Problem
 DECISIONS = "decisions/decisions"
 ORGANISATION = "organisation/organisation"
 STANDARD = "standard/standard"
-HOUSE = "house"
 
 _building = threading.Lock()
 # For a state of the estate, the earlier ones that it was held against, and what is new since.
@@ -49,8 +49,9 @@ def current_estate(*, released: bool = False) -> Estate:
 def estate_of(state: State) -> Estate:
     """All setups in use as they were, or are, in a state of the documents."""
     keys = tuple(sorted(d for key, d in state.items() if not key.startswith(("decisions/", "standard/"))))
+    begins = house_begins(state)
     with _building:  # two requests at once would both work it out
-        return _estate(keys, timezone.localdate())
+        return _estate(keys, timezone.localdate(), begins)
 
 
 def given_before() -> Mapping[str, frozenset[str]]:
@@ -101,13 +102,16 @@ def current_organisation() -> Organisation:
 def current_derived(*, released: bool = False) -> Derived:
     """The setups in use, with who has them: as it is now, or as it is released."""
     found = digests(released=released)
-    return _derived(found.get(ORGANISATION, ""), _names(tuple(sorted(d for k, d in found.items() if k.startswith("program/")))))
+    names = _names(tuple(sorted(d for k, d in found.items() if k.startswith("program/"))))
+    return _derived(found.get(ORGANISATION, ""), names, house_begins(found))
 
 
 @lru_cache(maxsize=_STATES)
-def _derived(digest: str, names: tuple[tuple[str, str], ...]) -> Derived:
+def _derived(digest: str, names: tuple[tuple[str, str], ...], begins: bool) -> Derived:
     value = parsed(digest) if digest else None
-    return derive(value, dict(names)) if isinstance(value, Organisation) else NOBODY
+    if not isinstance(value, Organisation):
+        return NOBODY
+    return derive(with_house(value) if begins else value, dict(names))
 
 
 @lru_cache(maxsize=_STATES)
@@ -116,18 +120,19 @@ def _names(digests_of_programs: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
 
 
 @lru_cache(maxsize=_STATES)
-def _estate(keys: tuple[str, ...], today: datetime.date) -> Estate:
+def _estate(keys: tuple[str, ...], today: datetime.date, begins: bool) -> Estate:
     documents = [parsed(d) for d in keys]
     names = tuple(sorted({(d.id, d.name) for d in documents if isinstance(d, Program)}))
     digest = next((k for k, d in zip(keys, documents, strict=True) if isinstance(d, Organisation)), "")
-    derived = _derived(digest, names)
+    derived = _derived(digest, names, begins)
+    profiles = {d.id: d for d in documents if isinstance(d, Profile)}
     planned = {d.id: d for d in sorted(documents, key=lambda d: d.id) if isinstance(d, Setup)}
     setups = {**planned, **derived.setups}
     _shared.prune(setups)
     return Estate(
         setups=setups,
         programs={(d.id, d.version): d for d in documents if isinstance(d, Program)},
-        profiles={d.id: d for d in documents if isinstance(d, Profile)},
+        profiles={HOUSE.id: HOUSE, **profiles} if begins else profiles,
         tasks=next((d for d in documents if isinstance(d, Tasks)), NO_TASKS),
         today=today,
         shared=_shared,
@@ -137,7 +142,8 @@ def _estate(keys: tuple[str, ...], today: datetime.date) -> Estate:
 
 def estate_with(estate: Estate, organisation: Organisation) -> Estate:
     """The same estate with another organisation: what a change of people or machines would make of it."""
-    derived = derive(organisation, {p.id: p.name for p in estate.programs.values()})
+    begins = house_begins(digests())
+    derived = derive(with_house(organisation) if begins else organisation, {p.id: p.name for p in estate.programs.values()})
     in_use = current_derived().setups
     planned = {i: s for i, s in estate.setups.items() if i not in in_use}
     return Estate(
@@ -180,7 +186,7 @@ def target_of(setup: Setup, asked: str | None = None) -> str:
                 400, f"{asked[:60]} is no layer here.", f"There are {', '.join(setup.layers)}.", "Choose one of them."
             )
         return asked
-    return HOUSE if HOUSE in setup.layers else setup.layers[-1]
+    return HOUSE.id if HOUSE.id in setup.layers else setup.layers[-1]
 
 
 def board_of(estate: Estate, setup_id: str) -> Board:

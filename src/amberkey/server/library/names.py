@@ -43,7 +43,7 @@ def names_of_people() -> Mapping[str, Called]:
 def names_stamp() -> Stamp:
     """Another value whenever somebody may be called something else: it says which row is the newest, how many there are, and
     which of them are undone."""
-    undone = ArrayAgg("pk", filter=Q(change_set__undone=True), ordering="pk", default=[])
+    undone = ArrayAgg("pk", filter=Q(change_set__undone=True), order_by="pk", default=[])
     found = PersonName.objects.aggregate(newest=Max("pk"), at=Max("at"), rows=Count("pk"), undone=undone)
     return found["newest"], found["at"], found["rows"], tuple(found["undone"])
 

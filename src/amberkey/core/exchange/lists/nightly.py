@@ -30,8 +30,6 @@ class Memory:
 
     def to_retire(self) -> frozenset[str]:
         """What is to be retired if the next list doesn't have it either."""
-        if len(self.runs) < RUNS - 1:
-            return frozenset()
         return self.ever.difference(*self.runs)
 
     def after(self, listed: Collection[str]) -> "Memory":

@@ -1,18 +1,20 @@
 """Changing documents by operations: the one way in which decisions, imports, undo and edits are saved."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import cast
 
 from django.db import transaction
 from django.utils import timezone
 
 from amberkey.core.compare.errors import PreconditionFailed
-from amberkey.core.compare.operations import JsonDocument, Operation, apply, operation_to_json
+from amberkey.core.compare.operations import JsonDocument, Operation, apply, compare, operation, operation_to_json
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
+from amberkey.core.organisation.model import Organisation
 from amberkey.server.library.documents import find, key_of
+from amberkey.server.library.house import HOUSE, HOUSE_KEY, has_nothing
 from amberkey.server.library.models import Body, ChangeSet, ChangeSetPart, Document, Revision, SettledClash
 from amberkey.server.library.names import Apart
 from amberkey.server.library.soundness import check_soundness, standing_faults
@@ -56,6 +58,7 @@ def change(
     """
     actor.require(Role.EDITOR)
     wanted = {key: tuple(operations) for key, operations in changes.items()}
+    wanted, making = _with_first_house(wanted, making)
     apart, renamed = Apart(), tuple(key for key, operations in wanted.items() if operations and key.startswith("organisation/"))
     for key in renamed:
         try:
@@ -74,6 +77,7 @@ def change(
     SettledClash.objects.bulk_create(SettledClash(change_set=change_set, clash=c) for c in dict.fromkeys(clashes))
     apart.keep(change_set)
     made = [_make(actor, value, title, change_set) for value in sorted(making.make, key=key_of)]
+    moved = [_put_away(key, change_set, away=False) for key in sorted(making.revive)]
     changed: dict[str, tuple[Document, CoreDocument]] = {}
     for key in sorted(wanted):  # one order of locks for everybody
         document = Document.objects.select_for_update().filter(key=key, deleted_at=None).first()
@@ -87,8 +91,7 @@ def change(
         except PreconditionFailed as failed:
             raise _conflict(document, failed) from failed
         changed[key] = document, read_document(after, FORMATS)
-    moved = [_put_away(key, change_set, away=True) for key in sorted(making.remove)]
-    moved += [_put_away(key, change_set, away=False) for key in sorted(making.revive)]
+    moved += [_put_away(key, change_set, away=True) for key in sorted(making.remove)]
     if standing is not None:
         check_soundness({key: value for key, (_, value) in changed.items()}, since=standing)
     for key, (document, value) in changed.items():
@@ -99,6 +102,32 @@ def change(
         _note(change_set, find(key), ChangeSetPart.Does.CHANGED)
     actor.record("changed", ", ".join(sorted({*wanted, *(d.key for d in (*made, *moved))})), title)
     return change_set
+
+
+def _with_first_house(
+    wanted: Mapping[str, tuple[Operation, ...]], making: Making
+) -> tuple[dict[str, tuple[Operation, ...]], Making]:
+    """Where a decision is kept in the house profile before there is one: it is made with that, and given to everybody."""
+    found = dict(wanted)
+    operations = found.get(HOUSE_KEY, ())
+    there = Document.objects.filter(key=HOUSE_KEY).select_related("newest__body").first()
+    coming = {key_of(v) for v in making.make} | set(making.revive)
+    if not operations or HOUSE_KEY in coming or (there is not None and there.deleted_at is None):
+        return found, making
+    house = read_document(apply(cast(JsonDocument, HOUSE.to_json()), operations), FORMATS)
+    if there is not None and there.newest is not None:
+        found[HOUSE_KEY] = tuple(compare(cast(JsonDocument, there.newest.body.json()), cast(JsonDocument, house.to_json())))
+        making = replace(making, revive=(*making.revive, HOUSE_KEY))
+    else:
+        del found[HOUSE_KEY]
+        making = replace(making, make=(*making.make, house))
+    row = Document.objects.filter(format="amberkey/organisation@1", deleted_at=None).select_related("newest__body").first()
+    if row is not None and row.newest is not None:
+        organisation = read_document(cast(JsonDocument, row.newest.body.json()), FORMATS)
+        if isinstance(organisation, Organisation) and has_nothing(organisation):
+            given = operation("", "profiles", None, [HOUSE.id])
+            found[row.key] = (*found.get(row.key, ()), given)
+    return found, making
 
 
 def _make(actor: Actor, value: CoreDocument, title: str, change_set: ChangeSet) -> Document:

@@ -5,9 +5,9 @@ from django.db import transaction
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.organisation.model import Organisation
 from amberkey.core.profiles.decisions import Decisions
-from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.reference import system_tables
 from amberkey.server.library.documents import key_of, newest_of
+from amberkey.server.library.house import HOUSE
 from amberkey.server.library.models import Document
 from amberkey.server.library.verbs.change import create
 from amberkey.server.library.verbs.release import release
@@ -15,7 +15,6 @@ from amberkey.server.library.verbs.take_facts import note_taken
 from amberkey.server.people.acting import Actor
 
 UNNAMED = "The organisation"
-HOUSE = Profile(id="house", name="House", description="What everybody has.")
 _FIRST: tuple[CoreDocument, ...] = (
     HOUSE,
     Organisation(id="organisation", name=UNNAMED, profiles=(HOUSE.id,)),
