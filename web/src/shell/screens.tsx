@@ -131,7 +131,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/programs/matching", [MatchingView]],
   ["/programs/all", [CatalogueView]],
   ["/organisation", [OrganisationScreen, PeopleView]],
-  ["/programs", [ProgramsView]],
+  ["/programs", [ProgramsView, CatalogueView]], // the other one where nothing can be looked through yet
   ["/profiles", [ProfilesView]],
   ["/machines", [AgentsView]],
   ["/standard", [StandardView, BeginStandard]],
@@ -149,8 +149,12 @@ export function loadCode(pathname: string): Promise<unknown> {
   return Promise.allSettled(needed.map((s) => s.load()));
 }
 
+/** How long the first screen has the connection and the processor for itself, in milliseconds. */
+const FIRST = 1_500;
+
 /** Loads the code of all other screens, one after the other while nothing else is to be done, so that each opens at once. */
 export async function loadTheRest(): Promise<void> {
+  await new Promise((later) => setTimeout(later, FIRST));
   for (const one of new Set(CODE.flatMap(([, needed]) => needed))) {
     await new Promise((idle) => ("requestIdleCallback" in window ? requestIdleCallback(idle) : setTimeout(idle)));
     await one.load().catch(() => undefined);
