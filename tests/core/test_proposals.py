@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tools.measure_proposals import example
 
-from amberkey.core.catalogue.proposing import Proposer, figures
+from amberkey.core.catalogue.proposing import Candidate, Proposal, Proposer, figures
 from amberkey.core.catalogue.words import are_opposite, numbers, stems
 from amberkey.core.programs.making import blank_program, with_commands
 from amberkey.core.tasks.model import Task, Tasks
@@ -106,8 +106,25 @@ def test_a_second_command_for_a_task_is_offered_as_the_other_way_and_never_taken
     assert (one.task, [c.beside for c in one.candidates]) == ("print", [""])
     assert (other.task, [c.beside for c in other.candidates]) == (None, ["Print"])
     # What is only a little like it is no other way of doing it.
-    weak = Proposer(tasks("print-the-long-letter")).propose(program("Print the long letter", "Long anchor"))[1]
-    assert all(c.beside == "" for c in weak.candidates)
+    letter = program("Print the long letter", "Long anchor")
+    weak = Proposer(tasks("print-the-long-letter")).propose(letter)[1]
+    assert [(c.task, c.beside) for c in weak.candidates] == [("print-the-long-letter", "")]
+    given = letter.commands[0].model_copy(update={"task": "print-the-long-letter"})
+    (weak,) = Proposer(tasks("print-the-long-letter")).propose(
+        letter.model_copy(update={"commands": (given, letter.commands[1])})
+    )
+    assert weak.candidates == ()
+
+
+def test_figures_count_what_is_right_of_the_sure_and_of_all():
+    def one(command, task, sure, *shown):
+        return Proposal(command, task, sure, tuple(Candidate(t, 0.5, ()) for t in shown))
+
+    found = {
+        "p": [one("a", "x", True, "x"), one("b", "y", True, "y"), one("c", None, False, "z"), one("d", "w", False, "w", "v")]
+    }
+    right = {("p", "a"): "x", ("p", "b"): "z", ("p", "c"): None, ("p", "d"): "v"}
+    assert figures(found, right) == {"sure are right": 1 / 2, "sure of all": 1 / 3, "first three": 2 / 3}
 
 
 def test_reasons_say_why():

@@ -62,6 +62,13 @@ def test_a_list_is_matched_checked_and_taken_as_one_change(jorun):
 
 
 @pytest.mark.usefixtures("strait")
+def test_a_list_of_somebody_elses_people_is_told(jorun):
+    found = checked(jorun, "people", "Name;Department\nXenia;harbour\nYorick;control\n")
+    assert found["told"][-1] == "Nothing in it is here yet: look whether it is the list of somebody else."
+    assert "somebody else" not in " ".join(checked(jorun, "people", PEOPLE)["told"])
+
+
+@pytest.mark.usefixtures("strait")
 def test_faults_name_their_rows_and_good_rows_can_be_taken(jorun):
     found = checked(jorun, "people", PEOPLE + "Cy;Attic;cook;nine\n=1+1;Harbour;;\n")
     assert [f["place"] for f in found["faults"]] == ["row 5, Department", "row 5, Machines", "row 5, Roles", "row 6, column 1"]

@@ -109,7 +109,8 @@ def check(found: ListImport, *, progress: bool = False) -> None:
         operations = with_missing(kind, organisation, operations, retire=retire, back=back, today=timezone.localdate())
     touched = {o.key for o in operations}
     found.state, found.says = State.CHECKED, ""
-    found.result = _result(found, read, operations, faults, retire=retire & touched, back=back & touched)
+    there = len(organisation.people if kind == "people" else organisation.machines) if kind != "uses" else 0
+    found.result = _result(found, read, operations, faults, there=there, retire=retire & touched, back=back & touched)
 
 
 def _result(
@@ -118,13 +119,19 @@ def _result(
     operations: Iterable[Operation],
     faults: Iterable[Fault],
     *,
+    there: int = 0,
     retire: Set[str] = frozenset(),
     back: Set[str] = frozenset(),
 ) -> Body:
-    """What a check found. `changed`: items that would be others; `known`: rows about what is here; `listed`: the ids of all."""
+    """What a check found; `there`: how many there are already.
+
+    In it `changed`: how many items would be others; `known`: how many rows are about what is here; `listed`: the ids of all.
+    """
     counts = Counter(r.what for r in read)
     changed = {r.key for r in read if r.what in ("adds", "changes")} | retire | back
     told = list(_told(found.kind, found.matching, read))
+    if counts["adds"] and not counts["changes"] and not counts["same"] and there:
+        told.append("Nothing in it is here yet: look whether it is the list of somebody else.")
     if retire:
         told.append(f"Retires {_count(found.kind, len(retire))}, missing {RUNS} times in a row.")
     if back:
