@@ -1,0 +1,200 @@
+"""YAML: read by PyYAML's composer, whose marks are the places. Anchors are read; what stands under an alias is never changed.
+
+Nothing is constructed, so tags run nothing, and an alias isn't followed into lists and maps, so none grow out of each other.
+"""
+
+import json
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import yaml
+
+from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.containers.flow import flow_edits
+from amberkey.core.containers.tree import (
+    MAX_DEPTH,
+    Append,
+    Change,
+    Counting,
+    Edit,
+    Member,
+    Node,
+    in_parts,
+    newline_of,
+    spans_of,
+    with_edits,
+)
+from amberkey.core.documents.canonical import Json
+
+_TAGS = "tag:yaml.org,2002:"
+_TRUE = frozenset({"true", "yes", "on"})
+_PLAIN = re.compile(r"[A-Za-z_][A-Za-z0-9_.+/-]*")
+_RESERVED = frozenset({"y", "n", "yes", "no", "on", "off", "true", "false", "null", "nan"})
+_MOST_DIGITS = 400
+
+
+class YamlTree:
+    def open(self, text: str, options: Mapping[str, Json]) -> "_OpenedYaml":
+        try:
+            documents = list(yaml.compose_all(text, Loader=yaml.SafeLoader))
+        except yaml.MarkedYAMLError as error:
+            mark = error.problem_mark or error.context_mark
+            says = f"This is not YAML: {error.problem or error.context}."
+            raise SettingsFileError(says, mark.index if mark else None) from error
+        except (yaml.YAMLError, RecursionError, ValueError) as error:
+            raise SettingsFileError("This is not YAML, or it holds something that can't be read.") from error
+        if len(documents) > 1:
+            raise SettingsFileError("There are several documents in it, and one is expected.", documents[1].start_mark.index)
+        if not documents or documents[0] is None:
+            return _OpenedYaml(text, Node(len(text), len(text)))
+        return _OpenedYaml(text, _Building(text).node(documents[0], 0))
+
+
+class _Building:
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self.counting = Counting()
+        self.seen: set[int] = set()
+
+    def node(self, one: yaml.Node, depth: int) -> Node:
+        start, end = one.start_mark.index, one.end_mark.index
+        self.counting.one(start)
+        if depth > MAX_DEPTH:
+            raise SettingsFileError(f"It nests deeper than {MAX_DEPTH} levels.", start)
+        again = id(one) in self.seen
+        self.seen.add(id(one))
+        if isinstance(one, yaml.ScalarNode):
+            style = one.style or ""
+            if style in ("|", ">"):
+                end = start + len(self.text[start:end].rstrip(" \t\r\n"))
+            return Node(start, end, _scalar(one), own="alias" if again else style or "plain")
+        if again:
+            return Node(start, end, None, own="alias")
+        if isinstance(one, yaml.SequenceNode):
+            items = tuple(self.node(v, depth + 1) for v in one.value)
+            return Node(start, _end(items, end, one.flow_style), items=items, own="flow" if one.flow_style else "block")
+        assert isinstance(one, yaml.MappingNode)
+        members = []
+        for key, value in one.value:
+            if not isinstance(key, yaml.ScalarNode):
+                raise SettingsFileError("A name in it is a list or a map.", key.start_mark.index)
+            node = self.node(value, depth + 1)
+            name_start, name_end = key.start_mark.index, key.end_mark.index
+            whole_end = name_end if node.own == "alias" else max(node.end, name_end)
+            members.append(Member(str(key.value), name_start, name_end, node, (name_start, whole_end)))
+        ends = tuple(Node(m.whole[0], m.whole[1]) for m in members)
+        return Node(start, _end(ends, end, one.flow_style), members=tuple(members), own="flow" if one.flow_style else "block")
+
+
+def _end(parts: tuple[Node, ...], end: int, flow: bool | None) -> int:
+    """Where a collection ends: a block one where its last part does, not at whatever comes next."""
+    return parts[-1].end if parts and not flow else end
+
+
+def _scalar(one: yaml.ScalarNode) -> Json:
+    kind, text = one.tag.removeprefix(_TAGS), str(one.value)
+    if kind == "null":
+        return None
+    if kind == "bool":
+        return text.lower() in _TRUE
+    if kind == "int" and len(text) <= _MOST_DIGITS:
+        try:
+            return int(text.replace("_", ""), 0)
+        except ValueError:
+            return text
+    return text
+
+
+@dataclass(frozen=True)
+class _OpenedYaml:
+    text: str
+    root: Node
+
+    def edited(self, changes: Sequence[Change]) -> str:
+        parts = in_parts(changes)
+        edits: list[Edit] = [self._put(p.node, p.value) for p in parts.puts]
+        edits += [(r.member.name_start, r.member.name_end, _written(r.name)) for r in parts.renames]
+        for parent, gone, new in parts.parents():
+            if parent.own == "alias":
+                raise SettingsFileError("It stands under an alias, so changing it would change other places too.")
+            edits += self._children(parent, gone, new)
+        return with_edits(self.text, edits)
+
+    def _put(self, node: Node, value: Json) -> Edit:
+        if node.own == "alias":
+            raise SettingsFileError("It stands under an alias, so changing it would change other places too.")
+        if node.own == "'" and isinstance(value, str) and value.isprintable():
+            return node.start, node.end, "'" + value.replace("'", "''") + "'"
+        written = _quoted(value) if node.own == '"' and isinstance(value, str) else _written(value)
+        blank = " " if node.start == node.end and node.start > 0 and self.text[node.start - 1] == ":" else ""
+        return node.start, node.end, blank + written
+
+    def _children(self, parent: Node, gone: set[int], new: list[Append]) -> list[Edit]:
+        pieces = [_written(a.value) if a.name is None else f"{_written(a.name)}: {_written(a.value)}" for a in new]
+        if parent.is_scalar:
+            if parent.value is not None:
+                raise SettingsFileError("There is a text where entries should stand.", parent.start)
+            inner = ", ".join(pieces)
+            written = f"[{inner}]" if new[0].name is None else f"{{{inner}}}"
+            blank = " " if parent.start > 0 and self.text[parent.start - 1] not in " \n" else ""
+            return [(parent.start, parent.end, blank + written + ("" if parent.start else newline_of(self.text)))]
+        spans = spans_of(parent)
+        if parent.own == "flow":
+            return flow_edits(self.text, parent, spans, gone, pieces)
+        if len(gone) == len(spans):
+            empty = ("[", "]") if parent.items is not None else ("{", "}")
+            # Deeper than it stood: a list may stand as far left as the name that has it, brackets may not.
+            return [(parent.start, parent.end, f"  {empty[0]}{', '.join(pieces)}{empty[1]}")]
+        edits = [self._without(parent, spans, n) for n in sorted(gone)]
+        return [*edits, self._behind(parent, spans, new)] if new else edits
+
+    def _without(self, parent: Node, spans: list[tuple[int, int]], n: int) -> Edit:
+        start, end = spans[n]
+        if parent.items is not None:
+            start = self.text.rindex("-", 0, start) if not self._dash_at(start) else start
+        line = self.text.rfind("\n", 0, start) + 1
+        if self.text[line:start].strip(" "):  # the first one stands behind a dash
+            return start, spans[n + 1][0] if n + 1 < len(spans) else end, ""
+        return line, self._line_end(end), ""
+
+    def _dash_at(self, place: int) -> bool:
+        return self.text[place] == "-" and self.text[place + 1 : place + 2] in (" ", "\n", "\r", "")
+
+    def _behind(self, parent: Node, spans: list[tuple[int, int]], new: list[Append]) -> Edit:
+        line = newline_of(self.text)
+        first = parent.start if parent.items is not None else spans[0][0]
+        indent = " " * (first - self.text.rfind("\n", 0, first) - 1)
+        place = self._line_end(spans[-1][1])
+        written = "".join(f"{indent}{self._piece(a, indent)}{line}" for a in new)
+        if place > 0 and self.text[place - 1] != "\n":
+            written = line + written[: -len(line)]
+        return place, place, written
+
+    def _piece(self, one: Append, indent: str) -> str:
+        if one.name is not None:
+            return f"{_written(one.name)}: {_written(one.value)}"
+        if isinstance(one.value, dict) and one.value:
+            fields = [f"{_written(k)}: {_written(v)}" for k, v in one.value.items()]
+            return "- " + f"{newline_of(self.text)}{indent}  ".join(fields)
+        return f"- {_written(one.value)}"
+
+    def _line_end(self, at: int) -> int:
+        end = self.text.find("\n", at)
+        return len(self.text) if end < 0 else end + 1
+
+
+def _written(value: Json) -> str:
+    """A value as it can stand anywhere, within a flow too."""
+    if isinstance(value, str):
+        return value if _PLAIN.fullmatch(value) and value.lower() not in _RESERVED else _quoted(value)
+    if isinstance(value, list):
+        return f"[{', '.join(map(_written, value))}]"
+    if isinstance(value, dict):
+        return "{" + ", ".join(f"{_written(k)}: {_written(v)}" for k, v in value.items()) + "}"
+    return json.dumps(value)
+
+
+def _quoted(value: Json) -> str:
+    text = str(value)
+    return json.dumps(text, ensure_ascii=not text.isprintable())
