@@ -276,7 +276,7 @@ def test_a_file_of_another_kind_of_json_is_shown_and_left(ines, agent):
     agent.settings.write_text('{"keyboard": {"own": {"save": "ctl-s"}}}')
     agent.round()
     file = machine(ines)["files"][0]
-    assert (file["state"], file["says"]) == ("problem", "The file can't be read: keyboard.own is not a list in this file.")
+    assert (file["state"], file["says"]) == ("problem", "The file can't be read: keyboard/own is not a list in this file.")
 
 
 def test_a_newer_order_takes_the_place_of_one_that_waits(ines, agent):

@@ -197,7 +197,7 @@ class _OpenedJson:
         if len(spans) > 1:
             between = self.text[spans[-2][1] : spans[-1][0]].replace(",", "", 1)
         else:
-            between = self.text[parent.start + 1 : spans[0][0]]
+            between = self.text[parent.start + 1 : spans[0][0]] or " "
         if not between.strip(" \t\r\n"):
             return between
         indent = indent_at(self.text, spans[-1][0])

@@ -53,6 +53,8 @@ class _Building:
     by_name: dict[str, "Node | _Building | _Blocks"] = field(default_factory=dict)
     place: int = -1
     block: tuple[int, int] = (0, 0)
+    cut: tuple[int, int] = (0, 0)
+    """From the end of what stands before, where only blanks lie between, to the next heading."""
 
     def node(self) -> Node:
         found = [Member(name, i, j, n if isinstance(n, Node) else n.node(), whole) for name, i, j, n, whole in self.members]
@@ -67,7 +69,7 @@ class _Blocks:
     tables: list[_Building] = field(default_factory=list)
 
     def node(self) -> Node:
-        items = tuple(Node(t.block[0], t.block[1], members=t.node().members, own=("table", t.place)) for t in self.tables)
+        items = tuple(Node(*t.block, members=t.node().members, own=("table", t.place, t.cut)) for t in self.tables)
         return Node(items[0].start, items[-1].end, items=items, own=("blocks", self.name))
 
 
@@ -101,7 +103,10 @@ class _Scan:
             current.place = end
             at = self.gap(end)
         for n, (start, table) in enumerate(heads):
-            table.block = (start, heads[n + 1][0] if n + 1 < len(heads) else len(self.text))
+            before = heads[n - 1][1].place if n else 0
+            blank = not self.text[before:start].strip()
+            table.block = (start, table.place)
+            table.cut = (before if blank and n else start, heads[n + 1][0] if n + 1 < len(heads) else len(self.text))
         return root.node()
 
     def _table(self, root: _Building, path: list[tuple[str, int, int]], line: int, *, several: bool) -> _Building:
@@ -266,7 +271,7 @@ class _OpenedToml:
                 edits += flow_edits(self.text, parent, spans_of(parent), gone, pieces)
                 continue
             if how == "blocks":
-                edits += [(parent.items[n].start, parent.items[n].end, "") for n in gone] if parent.items else []
+                edits += [self._without_block(parent, n, gone) for n in gone]
                 if new:
                     edits.append(self._block(parent, [a.value for a in new]))
                 continue
@@ -278,6 +283,17 @@ class _OpenedToml:
             if new:
                 edits.append(self._line(parent, [(a.name or "", a.value) for a in new]))
         return with_edits(self.text, edits)
+
+    def _without_block(self, parent: Node, n: int, gone: set[int]) -> Edit:
+        """A table of an array, with the blank lines before it; of those that go at the beginning with those behind them."""
+        items = parent.items or ()
+        one = items[n]
+        if any(m.whole == (0, 0) for m in one.members or ()):
+            raise SettingsFileError("It has tables of its own, so it can't be taken out of this file.", one.start)
+        begin, following = one.own[2] if isinstance(one.own, tuple) else (one.start, one.end)
+        if all(k in gone for k in range(n)):
+            return one.start, following if n + 1 < len(items) else one.end, ""
+        return begin, one.end, ""
 
     def _line(self, parent: Node, new: Sequence[tuple[str, Json]]) -> Edit:
         place = parent.own[1] if isinstance(parent.own, tuple) else -1

@@ -7,7 +7,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AfterValidator, Field, model_validator
 
-from amberkey.core.descriptions.model import SettingsFile
+from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.older import upgraded
 from amberkey.core.documents.field import Id, Ids, Text
 from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set
 from amberkey.core.keys.field import ShortcutField
@@ -72,7 +73,7 @@ class Command(Value):
     `keeps` says, for a browser, that no page in a tab gets the press; `in_own_window` and `in_full_screen` whether it is there
     in such a window. `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret
     does at this press anyway, so nothing is taken from people. `add_on`: the add-on that brings it, without which it isn't
-    there.
+    there. `in_file`: what settings files call it, if not by its id.
     """
 
     id: Id
@@ -105,6 +106,7 @@ class Command(Value):
     cited: Cited | None = None
     arguments: tuple[Argument, ...] = ()
     retired: Flag = False
+    in_file: Annotated[str, Field(max_length=120)] = ""
 
     def why_not_with(self, given: Mapping[str, str | int]) -> str:
         """Why the command can't be given some arguments, in words; empty where it can. One that names none takes any."""
@@ -278,10 +280,24 @@ class Program(Document):
     add_ons: tuple[AddOn, ...] = ()
     scopes: tuple[Scope, ...]
     commands: tuple[Command, ...] = ()
-    settings_file: SettingsFile | None = None
+    settings_files: Annotated[tuple[Described, ...], Field(max_length=12)] = ()
     editions: tuple[Edition, ...] = ()
     releases: tuple[Release, ...] = ()
     sources: tuple[Source, ...] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_older_documents(cls, value: object) -> object:
+        """Documents had one settings file once, said in another way."""
+        if isinstance(value, dict) and isinstance(value.get("settings_file"), dict) and "settings_files" not in value:
+            rest = {k: v for k, v in value.items() if k != "settings_file"}
+            return {**rest, "settings_files": (upgraded(value["settings_file"]),)}
+        return value
+
+    @property
+    def settings_file(self) -> Described | None:
+        """The settings file that the program has its shortcuts in; of several the first one."""
+        return self.settings_files[0] if self.settings_files else None
 
     @cached_property
     def asking(self) -> frozenset[str]:

@@ -9,11 +9,11 @@ from django.core.cache import caches
 
 from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.editing import read_entries
 from amberkey.core.exchange.holding import FileEntries, only_entries, what_files_say, what_holds
 from amberkey.core.formats import read_any
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.resolving import ResolvedSetup
+from amberkey.core.programs.settings_files import read_settings
 from amberkey.server.estate import current_derived, current_estate, current_organisation, in_sight
 from amberkey.server.fleet.models import Machine
 from amberkey.server.fleet.setups import setup_of
@@ -114,7 +114,7 @@ def _of_machine(machine_id: str, text: str) -> Side:
         if file.content is None or program is None or program.settings_file is None:
             continue
         try:
-            said[program.id] = read_entries(file.content.data, program.settings_file)
+            said[program.id] = read_settings(file.content.data, program, program.settings_file).entries
         except SettingsFileError as error:
             raise Problem(
                 409, f"{file.path} on {machine.name} can't be read.", error.says, "Mend it on the machine."

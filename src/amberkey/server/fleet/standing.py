@@ -6,17 +6,16 @@ from typing import Literal, cast
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.editing import read_entries
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.reading import read_document_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.programs.model import Program
+from amberkey.core.programs.settings_files import Entries, read_settings
 from amberkey.server.fleet.models import MachineFile
 
 State = Literal["unseen", "problem", "waiting", "new", "behind", "in step", "drifted"]
-Entries = dict[str, tuple[Shortcut, ...]]
 
 
 @dataclass(frozen=True)
@@ -60,10 +59,12 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
         return Standing("unseen", "The agent hasn't shown this file yet.")
     assert program.settings_file is not None
     try:
-        now = read_entries(file.content.data, program.settings_file)
+        read = read_settings(file.content.data, program, program.settings_file)
     except SettingsFileError as error:
         return Standing("problem", f"The file can't be read: {error.says}")
-    wanted = wanted_entries(board, program, file)
+    if read.missing:
+        return Standing("problem", f"The file has no {read.missing}; the program may never have been started.")
+    now, wanted = read.entries, wanted_entries(board, program, file)
     missing = _differences(program, board, now, wanted)
     if file.applied is None:
         if not missing:

@@ -3,8 +3,8 @@
 from django.db import transaction
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.descriptions.editing import read_entries, write_entries
 from amberkey.core.documents.canonical import Json
+from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.server.estate import board_of, current_estate
 from amberkey.server.fleet.kept import forget
 from amberkey.server.fleet.models import Machine, MachineFile, Order
@@ -72,10 +72,10 @@ def _order(actor: Actor, file: MachineFile, program_id: str, board: Board, given
     assert program.settings_file is not None
     assert file.content is not None
     wanted = wanted_entries(board, program, file)
-    content = write_entries(file.content.data, program.settings_file, wanted)
+    content = write_settings(file.content.data, program, program.settings_file, wanted).data
     applied: Json = {
         "wanted": {c: v for c, v in entries_json(wanted).items() if v is not None},
-        "entries": entries_json(read_entries(content, program.settings_file)),
+        "entries": entries_json(read_settings(content, program, program.settings_file).entries),
     }
     # An order that still waits is replaced: only the newest wish counts.
     file.orders.filter(state=Order.State.WAITING).update(state=Order.State.REFUSED, says="A newer order took its place.")

@@ -1,0 +1,135 @@
+"""A settings file by description: its container, where its records stand, how each says its command and its keys.
+
+A record is one place in the file where a command has keys. A locator says where in a record something stands: `name` (what the
+record is called), `value` (all of it), or the name of a member, of an attribute (`@key`), of one within another (`key/@name`).
+"""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from amberkey.core.descriptions.writing import ModifierName, Writing
+from amberkey.core.documents.model import Flag, Value, Whole
+from amberkey.core.keys.platform import Platform
+
+ContainerName = Literal["json", "yaml", "toml", "xml", "ini", "properties", "table", "lines"]
+# Below the home, in one folder or several; no step upwards can be written.
+RelativePath = Annotated[
+    str, Field(max_length=300, pattern=r"^\.?[A-Za-z0-9][A-Za-z0-9 ._-]*(/\.?[A-Za-z0-9][A-Za-z0-9 ._-]*)*$")
+]
+Encoding = Literal[
+    "utf-8", "utf-16-le", "utf-16-be", "cp1252", "cp1250", "cp1251", "iso-8859-1", "iso-8859-15", "mac-roman", "cp437"
+]
+Locator = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^[^/\r\n]+(?:/[^/\r\n]+)*$")]
+Step = Annotated[str, Field(min_length=1, max_length=120)]
+"""A name; `*` for whatever is there; `{hole}` for whatever is there, kept under that name."""
+Short = Annotated[str, Field(max_length=40)]
+Several = Literal["text", "list", "in turn", "split", "numbered", "parts"]
+Unbound = Literal["absent", "empty", "null"]
+
+
+class Options(Value):
+    """What a container is told of the file; each knows some of these (see the containers)."""
+
+    comments: Flag | Annotated[str, Field(max_length=8)] | None = None
+    separator: Annotated[str, Field(min_length=1, max_length=4)] | None = None
+    separators: Annotated[str, Field(min_length=1, max_length=4)] | None = None
+    quote: Annotated[str, Field(max_length=1)] | None = None
+    header: Flag | None = None
+    template: Annotated[str, Field(max_length=300)] | None = None
+    ascii: Flag | None = None
+
+
+class Parts(Value):
+    """Modifiers that stand apart from the key.
+
+    `as_`: a list of their texts (`names`), one text that joins them, a true or false field for each (`fields`), or a number in
+    which each has its bit (`bits`).
+    """
+
+    as_: Literal["list", "joined", "flags", "mask"]
+    at: Locator | None = None
+    names: dict[ModifierName, Short] = Field(default_factory=dict)
+    between: Short = " "
+    fields: dict[ModifierName, Locator] = Field(default_factory=dict)
+    bits: dict[ModifierName, Annotated[Whole, Field(ge=1, le=2**31)]] = Field(default_factory=dict)
+
+    @model_validator(mode="after")
+    def _whole(self) -> Self:
+        needs: dict[ModifierName, object] = dict(
+            self.fields if self.as_ == "flags" else self.bits if self.as_ == "mask" else self.names
+        )
+        if not needs:
+            raise ValueError(f"modifiers as {self.as_} need what each of them is")
+        if self.as_ != "flags" and self.at is None:
+            raise ValueError(f"modifiers as {self.as_} need where they stand")
+        if len(set(needs.values())) != len(needs):
+            raise ValueError("two modifiers are the same")
+        return self
+
+
+class KeysAs(Value):
+    """How a record says its keys. `at`: where.
+
+    `as_`: one text, a list of texts, a list that is one shortcut pressed in turn, one text that `between` splits, several
+    places (`at` and `further`), or a key apart from its `modifiers`.
+
+    `unbound`: how no keys look, all of them read, the first one written; `words`: texts that mean none.
+    """
+
+    at: Locator
+    as_: Several = "text"
+    between: Annotated[str, Field(min_length=1, max_length=8)] = ";"
+    further: tuple[Locator, ...] = ()
+    modifiers: Parts | None = None
+    unbound: tuple[Unbound, ...] = ("empty",)
+    words: tuple[Short, ...] = ()
+
+    @model_validator(mode="after")
+    def _fits(self) -> Self:
+        if (self.as_ == "parts") != (self.modifiers is not None):
+            raise ValueError("modifiers stand apart exactly where the keys are said in parts")
+        if (self.as_ == "numbered") != bool(self.further):
+            raise ValueError("further places are there exactly where keys are numbered")
+        if self.at == "name" and self.as_ not in ("text",):
+            raise ValueError("a file that is keyed by keys has one text of them as the name of each record")
+        if not self.unbound and not self.words:
+            raise ValueError("say how a command without keys looks")
+        return self
+
+
+class Described(Value):
+    """`at`: the steps from the root to where records stand; there they are the members, the items, or the members of one name
+    (`record`). `context`: what says where a command is live, a locator or a hole of `at`, and which text each scope has.
+    `only`: texts that must stand in a record for it to be one. `versions`: from which one and up to which one it is so.
+    """
+
+    path: dict[Platform, RelativePath] = Field(default_factory=dict)
+    versions: tuple[Short, Short] = ("", "")
+    container: ContainerName
+    options: Options = Options()
+    encoding: Encoding = "utf-8"
+    at: Annotated[tuple[Step, ...], Field(max_length=12)] = ()
+    record: Annotated[str, Field(min_length=1, max_length=80)] | None = None
+    command: Locator
+    keys: KeysAs
+    context: Locator | None = None
+    scopes: dict[Annotated[str, Field(max_length=80)], Short] = Field(default_factory=dict)
+    only: dict[Locator, Short] = Field(default_factory=dict)
+    writing: Writing
+    rewrites_at_exit: Flag = False
+
+    @model_validator(mode="after")
+    def _apart(self) -> Self:
+        if self.command == self.keys.at:
+            raise ValueError(f"command and keys both stand at {self.command}; a record needs two places")
+        if self.context is not None and self.context.startswith("{") and not any(self.context in s for s in self.at):
+            raise ValueError(f"context: there is no step {self.context} on the way to the records")
+        if self.container == "lines" and not self.options.template:
+            raise ValueError("lines need a template")
+        return self
+
+    @property
+    def keyed_by_keys(self) -> bool:
+        """Whether a record's name is its keys, so that each can stand there once."""
+        return self.keys.at == "name"

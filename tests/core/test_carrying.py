@@ -1,0 +1,453 @@
+"""Settings files by description: eight containers, each with another way of writing, read and written under the same laws."""
+
+import codecs
+import random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.descriptions.carrying import MOST_BYTES, Wanted, read_file, write_file
+from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.key_tables import TABLES, keys_by_name, names_in
+from amberkey.core.descriptions.writing import Writing, read, write
+from amberkey.core.keys.reading import read_shortcut
+
+PLUS = {
+    "Control": ["Ctrl+", "Control+"],
+    "Alt": ["Alt+"],
+    "Shift": ["Shift+"],
+    "Meta": ["Win+", "Meta+"],
+    "AltGraph": ["AltGr+"],
+}
+LINE = {"Control": ["C-"], "Alt": ["M-"], "Shift": ["S-"], "Meta": ["s-"]}
+DESKTOP = {"Control": ["<Control>", "<Primary>"], "Alt": ["<Alt>"], "Shift": ["<Shift>"], "Meta": ["<Super>"]}
+TILDE = {"Control": ["ctl~"], "Alt": ["alt~"], "Shift": ["shf~"], "Meta": ["win~"]}
+CARET = {"Control": ["^"], "Alt": ["!"], "Shift": ["$"], "Meta": ["#"]}
+
+JSON = {
+    "container": "json",
+    "options": {"comments": True},
+    "at": ["keyboard", "own"],
+    "command": "do",
+    "keys": {"at": "on", "as_": "list"},
+    "writing": {"modifiers": PLUS, "then": [", ", " "]},
+}
+JSON_FILE = """{
+  // written by Boardwright
+  "window": { "left": 40, },
+  "keyboard": {
+    "own": [
+      { "do": "sheet.save", "on": ["Ctrl+S", "F12"], "since": "7.0" }, // old
+      { "do": "row.add", "on": ["Ctrl+K, R"] },
+      { "do": "odd", "on": ["Ctrl+Wheel"] },
+    ],
+  },
+}
+"""
+YAML = {
+    "container": "yaml",
+    "at": ["keys", "{where}"],
+    "context": "{where}",
+    "command": "value",
+    "keys": {"at": "name"},
+    "writing": {
+        "modifiers": LINE,
+        "then": [" "],
+        "letters": "case is shift",
+        "any_case": False,
+        "keys": {"Enter": "RET", "Space": "SPC"},
+    },
+}
+YAML_FILE = """# keys of Linewise
+keys:
+  board:
+    C-x C-s: sheet.save   # as ever
+    "C-x k": row.add
+  list:
+    C-RET: row.open
+other: {a: 1}
+"""
+TOML = {
+    "container": "toml",
+    "at": ["bind"],
+    "command": "command",
+    "keys": {
+        "at": "key",
+        "as_": "parts",
+        "modifiers": {
+            "as_": "list",
+            "at": "mods",
+            "names": {"Control": "ctrl", "Alt": "alt", "Shift": "shift", "Meta": "super"},
+        },
+    },
+    "writing": {"modifiers": {}, "table": "x11", "letters": "small"},
+}
+TOML_FILE = """title = "Ebbchart"
+
+[[bind]]
+command = "sheet.save"
+mods = ["ctrl"]
+key = "s"
+
+[[bind]]
+command = "row.add"
+mods = ["alt", "shift"]
+key = "Return"
+"""
+XML = {
+    "container": "xml",
+    "at": ["settings", "keys"],
+    "record": "key",
+    "command": "@for",
+    "keys": {
+        "at": "@code",
+        "as_": "parts",
+        "modifiers": {"as_": "mask", "at": "@held", "bits": {"Shift": 1, "Control": 2, "Alt": 4, "Meta": 8}},
+    },
+    "only": {"@kind": "press"},
+    "writing": {"modifiers": {}, "table": "vk"},
+}
+XML_FILE = """<?xml version="1.0" encoding="utf-8"?>
+<settings>
+  <keys>
+    <!-- own keys -->
+    <key kind="press" for="sheet.save" held="2" code="83"/>
+    <key kind="mouse" for="sheet.save" held="0" code="1"/>
+    <key kind="press" for="row.add" held="6" code="112"/>
+  </keys>
+</settings>
+"""
+INI = {
+    "container": "ini",
+    "at": ["keys/{scope}"],
+    "context": "{scope}",
+    "command": "name",
+    "keys": {"at": "value", "as_": "split", "between": ";", "words": ["none"]},
+    "writing": {"modifiers": TILDE, "letters": "small", "keys": {"code:NumpadEnter": "pad-enter", "+": "plus"}},
+}
+INI_FILE = """; written by Tidewarden 6.4
+[window]
+width=1180
+
+[keys/berths]
+sheet.save=ctl~shf~b
+row.add=ctl~alt~b;F7
+row.swap=none
+
+[keys/map]
+zoom.in=ctl~plus
+zoom.fit=ctl~pad-entr
+"""
+PROPERTIES = {
+    "container": "properties",
+    "command": "name",
+    "keys": {"at": "value", "words": [], "unbound": ["empty"]},
+    "writing": {
+        "modifiers": {"Control": ["control "], "Alt": ["alt "], "Shift": ["shift "], "Meta": ["meta "]},
+        "letters": "capital",
+    },
+}
+PROPERTIES_FILE = """# Hawsepipe
+sheet.save=control S
+row.add = shift alt F5
+row.swap:
+"""
+TABLE = {
+    "container": "table",
+    "options": {"separator": ";"},
+    "command": "Command",
+    "context": "Where",
+    "keys": {"at": "Key 1", "as_": "numbered", "further": ["Key 2"]},
+    "writing": {"modifiers": CARET, "letters": "small", "keys": {"^": "caret", "!": "bang", "$": "dollar", "#": "hash"}},
+}
+TABLE_FILE = """Command;Where;Key 1;Key 2;Note
+sheet.save;desk;^s;f12;"as; ever"
+row.add;desk;^!r;;
+"""
+LINES = {
+    "container": "lines",
+    "options": {"template": "on {context}: {command} <- {keys:rest}"},
+    "context": "context",
+    "command": "command",
+    "keys": {"at": "keys"},
+    "writing": {"modifiers": DESKTOP, "table": "x11", "letters": "small", "then": [" & "]},
+}
+LINES_FILE = """# Gullwake
+on board: sheet.save <- <Control>s
+on board: row.add <- <Control>k & <Control>r
+set speed 4
+on list: row.open <- Return
+"""
+SAMPLES = {
+    "json": (JSON, JSON_FILE, ""),
+    "yaml": (YAML, YAML_FILE, "board"),
+    "toml": (TOML, TOML_FILE, ""),
+    "xml": (XML, XML_FILE, ""),
+    "ini": (INI, INI_FILE, "berths"),
+    "properties": (PROPERTIES, PROPERTIES_FILE, ""),
+    "table": (TABLE, TABLE_FILE, "desk"),
+    "lines": (LINES, LINES_FILE, "board"),
+}
+every = pytest.mark.parametrize("name", SAMPLES)
+PRESSES = [
+    "Control+S",
+    "Control+Shift+K",
+    "Alt+F4",
+    "F9",
+    "Control+Alt+Enter",
+    "Shift+Tab",
+    "Control+Shift+ArrowLeft",
+    "Meta+D",
+    "Control+5",
+]
+
+
+def described(value) -> Described:
+    return Described.model_validate(value, strict=False)
+
+
+def sc(*texts):
+    return tuple(read_shortcut(t) for t in texts)
+
+
+def said(data: bytes, how: Described) -> dict:
+    return {w.command: [str(s) for s in keys] for w, keys in read_file(data, how).shortcuts.items()}
+
+
+@pytest.mark.parametrize(
+    "name, expected",
+    [
+        ("json", {"sheet.save": ["Control+S", "F12"], "row.add": ["Control+K then R"]}),
+        ("yaml", {"sheet.save": ["Control+X then Control+S"], "row.add": ["Control+X then K"], "row.open": ["Control+Enter"]}),
+        ("toml", {"sheet.save": ["Control+S"], "row.add": ["Alt+Shift+Enter"]}),
+        ("xml", {"sheet.save": ["Control+S"], "row.add": ["Control+Alt+F1"]}),
+        (
+            "ini",
+            {
+                "sheet.save": ["Control+Shift+B"],
+                "row.add": ["Control+Alt+B", "F7"],
+                "row.swap": [],
+                "zoom.in": ["Control+Plus"],
+            },
+        ),
+        ("properties", {"sheet.save": ["Control+S"], "row.add": ["Alt+Shift+F5"], "row.swap": []}),
+        ("table", {"sheet.save": ["Control+S", "F12"], "row.add": ["Control+Alt+R"]}),
+        ("lines", {"sheet.save": ["Control+S"], "row.add": ["Control+K then Control+R"], "row.open": ["Enter"]}),
+    ],
+)
+def test_each_file_says_what_people_would_read_in_it(name, expected):
+    how, text, _ = SAMPLES[name]
+    assert said(text.encode(), described(how)) == expected
+
+
+def test_what_cannot_be_read_is_told_with_its_line_and_the_rest_is_read():
+    reading = read_file(JSON_FILE.encode(), described(JSON))
+    assert [(u.line, u.says.split(":")[0]) for u in reading.unread] == [(8, "odd")]
+    assert [u.line for u in read_file(INI_FILE.encode(), described(INI)).unread] == [12]
+    assert {f.what.command: f.line for f in reading.found} == {"sheet.save": 6, "row.add": 7}
+
+
+@every
+@given(st.data())
+def test_what_is_written_is_read_again_and_nothing_else_is_another(name, data):
+    value, text, context = SAMPLES[name]
+    how = described(value)
+    end = data.draw(st.sampled_from(["\n", "\r\n"]))
+    mark = data.draw(st.sampled_from([b"", codecs.BOM_UTF8])) if name not in ("xml",) else b""
+    before = mark + text.replace("\n", end).encode()
+    commands = [w for w in read_file(before, how).shortcuts if w.context == context] + [Wanted("fresh.one", context)]
+    wanted = {}
+    free = data.draw(st.permutations(PRESSES))
+    for one in data.draw(st.lists(st.sampled_from(commands), max_size=3, unique=True)):
+        count = data.draw(st.integers(0, 2))
+        shortcuts = tuple(read_shortcut(free.pop()) for _ in range(count))
+        wanted[one] = (
+            data.draw(st.sampled_from([shortcuts, None]))
+            if one.command != "fresh.one" or name == "toml"
+            else shortcuts or sc(free.pop())
+        )
+        if not wanted[one] and name in ("yaml",):
+            wanted[one] = None
+        if wanted[one] == () and name in ("toml", "xml", "lines"):
+            wanted[one] = None
+    standing = read_file(before, how).shortcuts
+    written = write_file(before, how, wanted)
+    after = read_file(written.data, how).shortcuts
+    for one, shortcuts in wanted.items():
+        assert after.get(one) == shortcuts
+    assert {k: v for k, v in after.items() if k not in wanted} == {k: v for k, v in standing.items() if k not in wanted}
+    assert written.data.startswith(mark)
+    assert end == "\n" or b"\n" not in written.data.replace(b"\r\n", b"")
+    assert write_file(written.data, how, wanted) == type(written)(written.data, ())
+
+
+@every
+def test_writing_what_is_there_changes_no_byte(name):
+    value, text, _ = SAMPLES[name]
+    how = described(value)
+    data = text.encode()
+    assert write_file(data, how, read_file(data, how).shortcuts).data == data
+
+
+@every
+def test_what_is_added_and_taken_out_again_leaves_the_first_bytes(name):
+    value, text, context = SAMPLES[name]
+    how, data, fresh = described(value), text.encode(), Wanted("fresh.one", context)
+    added = write_file(data, how, {fresh: sc("Control+Shift+K")})
+    assert added.changed == (fresh,)
+    assert len(added.data) > len(data)
+    assert write_file(added.data, how, {fresh: None}).data == data
+
+
+@every
+def test_an_edit_changes_only_its_slots(name):
+    value, text, context = SAMPLES[name]
+    how, data = described(value), text.encode()
+    after = write_file(data, how, {Wanted("sheet.save", context): sc("Control+Shift+K")}).data.decode()
+    before_lines, after_lines = text.splitlines(), after.splitlines()
+    kept = [line for line in after_lines if line in before_lines]
+    assert len(before_lines) - len(kept) <= 2
+    for comment in (
+        "// written by Boardwright",
+        "# keys of Linewise",
+        "<!-- own keys -->",
+        "; written by Tidewarden",
+        '"as; ever"',
+        "set speed 4",
+    ):
+        assert (comment in after) == (comment in text)
+
+
+@pytest.mark.parametrize(
+    "encoding, mark", [("utf-16-le", codecs.BOM_UTF16_LE), ("utf-16-be", codecs.BOM_UTF16_BE), ("cp1252", b"")]
+)
+def test_a_file_stays_in_its_encoding(encoding, mark):
+    how = described({**INI, "encoding": encoding})
+    data = mark + INI_FILE.replace("width", "größe").encode(encoding)
+    written = write_file(data, how, {Wanted("sheet.save", "berths"): sc("F9")}).data
+    assert written.startswith(mark)
+    assert "sheet.save=f9" in written[len(mark) :].decode(encoding)
+    assert "größe=1180" in written[len(mark) :].decode(encoding)
+    with pytest.raises(SettingsFileError, match="can't be written in cp1252"):
+        write_file(
+            data, described({**INI, "encoding": "cp1252"}), {Wanted("ж", "berths"): sc("F9")}
+        ) if encoding == "cp1252" else raised()
+
+
+def raised():
+    raise SettingsFileError("can't be written in cp1252")
+
+
+def test_where_a_file_is_keyed_by_keys_no_name_is_written_twice():
+    how, data = described(YAML), YAML_FILE.encode()
+    with pytest.raises(SettingsFileError, match=r"C-x k is the name of row\.add in this file already"):
+        write_file(data, how, {Wanted("sheet.save", "board"): sc("Control+X then K")})
+    # In another part of the file it is free; and where both change places, it is too.
+    write_file(data, how, {Wanted("row.open", "list"): sc("Control+X then K")})
+    both = write_file(
+        data, how, {Wanted("row.add", "board"): sc("F9"), Wanted("sheet.save", "board"): sc("F8", "F7")}
+    ).data.decode()
+    assert said(both.encode(), how)["sheet.save"] == ["F8", "F7"]
+
+
+@pytest.mark.parametrize(
+    "name, wanted, why",
+    [
+        ("ini", ["AltGraph+S"], "no text for AltGraph"),
+        ("ini", ["Control+K then S"], "no presses in turn"),
+        ("table", ["F1", "F2", "F3"], "room for 2 shortcuts"),
+        ("toml", ["AltGraph+S"], "no modifier AltGraph"),
+        ("toml", ["Control+K then S"], "no presses in turn"),
+        ("xml", ["Control+Ä"], "no name for it"),
+        ("lines", ["Control+Dictate"], "no name for it"),
+    ],
+)
+def test_what_a_file_has_no_text_for_is_refused_and_says_which(name, wanted, why):
+    value, text, context = SAMPLES[name]
+    with pytest.raises(SettingsFileError, match=why):
+        write_file(text.encode(), described(value), {Wanted("sheet.save", context): sc(*wanted)})
+
+
+def test_what_was_never_there_is_said_and_what_is_no_such_file_too():
+    with pytest.raises(SettingsFileError, match="may never have been started"):
+        write_file(b"{}", described(JSON), {Wanted("a"): sc("F9")})
+    with pytest.raises(SettingsFileError, match="no part for attic"):
+        write_file(INI_FILE.encode(), described(INI), {Wanted("a", "attic"): sc("F9")})
+    with pytest.raises(SettingsFileError, match="MB is the most"):
+        read_file(b" " * (MOST_BYTES + 1), described(JSON))
+    with pytest.raises(SettingsFileError, match="not written in utf-8: byte 1"):
+        read_file(b"{\xff}", described(JSON))
+    with pytest.raises(SettingsFileError, match="number 0"):
+        read_file(b"a=\x00", described(INI))
+
+
+@pytest.mark.parametrize(
+    "change, why",
+    [
+        ({"command": "on"}, "two places"),
+        ({"container": "lines"}, "template"),
+        ({"context": "{where}"}, "no step"),
+        ({"keys": {"at": "on", "as_": "parts"}}, "modifiers stand apart"),
+        ({"keys": {"at": "on", "as_": "numbered"}}, "further places"),
+        ({"keys": {"at": "on", "unbound": []}}, "without keys looks"),
+        ({"writing": {"modifiers": {"Control": ["^"], "Shift": ["^"]}}}, "is written as"),
+        ({"writing": {"modifiers": {"Control": ["C-"]}, "keys": {"A": "B"}}}, "is written as"),
+        ({"writing": {"modifiers": {"Control": ["C-"]}, "then": ["C-"]}}, "is written as"),
+        ({"writing": {"modifiers": {"Control": ["C-"]}, "order": ["Alt"]}}, "no place in the order"),
+        ({"writing": {"modifiers": {}, "whole": {"Control+Nowhere": "x"}}}, "whole"),
+    ],
+)
+def test_a_description_that_could_not_write_what_it_reads_is_refused(change, why):
+    with pytest.raises(ValidationError, match=why):
+        described({**JSON, **change})
+
+
+@pytest.mark.parametrize("table", TABLES)
+def test_tables_name_each_key_once_and_lead_back(table):
+    names = names_in(table)
+    assert len(set(names.values())) == len(names)
+    assert all(keys_by_name(table)[name] == key for key, name in names.items())
+    assert {"A", "5", "F5", "Enter", "ArrowLeft"} <= names.keys()
+
+
+def test_numbers_of_keys_are_those_of_their_sources():
+    picked = {t: [names_in(t)[k] for k in ("A", "Z", "0", "9", "F12", "F13", "Enter", "/")] for t in ("hid", "vk", "evdev")}
+    assert picked == {
+        "hid": ["4", "29", "39", "38", "69", "104", "40", "56"],
+        "vk": ["65", "90", "48", "57", "123", "124", "13", "191"],
+        "evdev": ["30", "44", "11", "10", "88", "183", "28", "53"],
+    }
+
+
+@pytest.mark.parametrize("number", range(60))
+def test_drawn_ways_of_writing_come_back_or_are_refused(number):
+    rnd = random.Random(number)
+    marks = rnd.choice([("{}+", "{}-", "{}_"), ("{}~",), ("<{}>",), ("[{}]",)])
+    words = {
+        "Control": ["ctrl", "C", "ctl"],
+        "Alt": ["alt", "A", "opt"],
+        "Shift": ["shift", "S", "shf"],
+        "Meta": ["win", "M", "cmd"],
+    }
+    modifiers = {m: [rnd.choice(marks).format(rnd.choice(w))] for m, w in words.items()}
+    value = {
+        "modifiers": modifiers,
+        "letters": rnd.choice(["as they are", "small", "capital", "case is shift"]),
+        "then": rnd.choice([[], [" "], [", "]]),
+    }
+    if rnd.random() < 0.3:
+        value["wrapping"] = {"before": "<", "after": ">", "when": rnd.choice(["always", "special"])}
+    if value["letters"] == "case is shift":
+        value["any_case"] = False
+    try:
+        how = Writing.model_validate(value, strict=False)
+    except ValidationError as error:
+        refused = str(error)
+    else:
+        for text in ("Control+S", "Control+Shift+F5", "Alt+Enter", "Shift+A", "G"):
+            assert read(how, write(how, read_shortcut(text))) == read_shortcut(text)
+        return
+    assert "is written as" in refused
