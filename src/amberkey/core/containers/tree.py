@@ -103,6 +103,9 @@ class Opened(Protocol):
     """A text that was understood."""
 
     @property
+    def text(self) -> str: ...
+
+    @property
     def root(self) -> Node: ...
 
     def edited(self, changes: Sequence[Change]) -> str:
