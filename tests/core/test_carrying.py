@@ -1,4 +1,4 @@
-"""Settings files by description: eight containers, each with another way of writing, read and written under the same laws."""
+"""Settings files by description: eight containers, each with another dialect, read and written under the same laws."""
 
 import codecs
 import random
@@ -11,8 +11,8 @@ from pydantic import ValidationError
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.carrying import MOST_BYTES, Wanted, read_file, write_file
 from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.dialect import Dialect, read, write
 from amberkey.core.descriptions.key_tables import TABLES, keys_by_name, names_in
-from amberkey.core.descriptions.writing import Writing, read, write
 from amberkey.core.keys.reading import read_shortcut
 
 PLUS = {
@@ -33,7 +33,7 @@ JSON = {
     "at": ["keyboard", "own"],
     "command": "do",
     "keys": {"at": "on", "as_": "list"},
-    "writing": {"modifiers": PLUS, "then": [", ", " "]},
+    "dialect": {"modifiers": PLUS, "then": [", ", " "]},
 }
 JSON_FILE = """{
   // written by Boardwright
@@ -53,7 +53,7 @@ YAML = {
     "context": "{where}",
     "command": "value",
     "keys": {"at": "name"},
-    "writing": {
+    "dialect": {
         "modifiers": LINE,
         "then": [" "],
         "letters": "case is shift",
@@ -83,7 +83,7 @@ TOML = {
             "names": {"Control": "ctrl", "Alt": "alt", "Shift": "shift", "Meta": "super"},
         },
     },
-    "writing": {"modifiers": {}, "table": "x11", "letters": "small"},
+    "dialect": {"modifiers": {}, "table": "x11", "letters": "small"},
 }
 TOML_FILE = """title = "Ebbchart"
 
@@ -108,7 +108,7 @@ XML = {
         "modifiers": {"as_": "mask", "at": "@held", "bits": {"Shift": 1, "Control": 2, "Alt": 4, "Meta": 8}},
     },
     "only": {"@kind": "press"},
-    "writing": {"modifiers": {}, "table": "vk"},
+    "dialect": {"modifiers": {}, "table": "vk"},
 }
 XML_FILE = """<?xml version="1.0" encoding="utf-8"?>
 <settings>
@@ -126,7 +126,7 @@ INI = {
     "context": "{scope}",
     "command": "name",
     "keys": {"at": "value", "as_": "split", "between": ";", "words": ["none"]},
-    "writing": {"modifiers": TILDE, "letters": "small", "keys": {"code:NumpadEnter": "pad-enter", "+": "plus"}},
+    "dialect": {"modifiers": TILDE, "letters": "small", "keys": {"code:NumpadEnter": "pad-enter", "+": "plus"}},
 }
 INI_FILE = """; written by Tidewarden 6.4
 [window]
@@ -145,7 +145,7 @@ PROPERTIES = {
     "container": "properties",
     "command": "name",
     "keys": {"at": "value", "words": [], "unbound": ["empty"]},
-    "writing": {
+    "dialect": {
         "modifiers": {"Control": ["control "], "Alt": ["alt "], "Shift": ["shift "], "Meta": ["meta "]},
         "letters": "capital",
     },
@@ -161,7 +161,7 @@ TABLE = {
     "command": "Command",
     "context": "Where",
     "keys": {"at": "Key 1", "as_": "numbered", "further": ["Key 2"]},
-    "writing": {"modifiers": CARET, "letters": "small", "keys": {"^": "caret", "!": "bang", "$": "dollar", "#": "hash"}},
+    "dialect": {"modifiers": CARET, "letters": "small", "keys": {"^": "caret", "!": "bang", "$": "dollar", "#": "hash"}},
 }
 TABLE_FILE = """Command;Where;Key 1;Key 2;Note
 sheet.save;desk;^s;f12;"as; ever"
@@ -173,7 +173,7 @@ LINES = {
     "context": "context",
     "command": "command",
     "keys": {"at": "keys"},
-    "writing": {"modifiers": DESKTOP, "table": "x11", "letters": "small", "then": [" & "]},
+    "dialect": {"modifiers": DESKTOP, "table": "x11", "letters": "small", "then": [" & "]},
 }
 LINES_FILE = """# Gullwake
 on board: sheet.save <- <Control>s
@@ -393,11 +393,11 @@ def test_what_was_never_there_is_said_and_what_is_no_such_file_too():
         ({"keys": {"at": "on", "as_": "parts"}}, "modifiers stand apart"),
         ({"keys": {"at": "on", "as_": "numbered"}}, "further places"),
         ({"keys": {"at": "on", "unbound": []}}, "without keys looks"),
-        ({"writing": {"modifiers": {"Control": ["^"], "Shift": ["^"]}}}, "is written as"),
-        ({"writing": {"modifiers": {"Control": ["C-"]}, "keys": {"A": "B"}}}, "is written as"),
-        ({"writing": {"modifiers": {"Control": ["C-"]}, "then": ["C-"]}}, "is written as"),
-        ({"writing": {"modifiers": {"Control": ["C-"]}, "order": ["Alt"]}}, "no place in the order"),
-        ({"writing": {"modifiers": {}, "whole": {"Control+Nowhere": "x"}}}, "whole"),
+        ({"dialect": {"modifiers": {"Control": ["^"], "Shift": ["^"]}}}, "is written as"),
+        ({"dialect": {"modifiers": {"Control": ["C-"]}, "keys": {"A": "B"}}}, "is written as"),
+        ({"dialect": {"modifiers": {"Control": ["C-"]}, "then": ["C-"]}}, "is written as"),
+        ({"dialect": {"modifiers": {"Control": ["C-"]}, "order": ["Alt"]}}, "no place in the order"),
+        ({"dialect": {"modifiers": {}, "whole": {"Control+Nowhere": "x"}}}, "whole"),
     ],
 )
 def test_a_description_that_could_not_write_what_it_reads_is_refused(change, why):
@@ -422,8 +422,44 @@ def test_numbers_of_keys_are_those_of_their_sources():
     }
 
 
+BROKEN = [
+    b"\x00",
+    b"\xff",
+    b"\r",
+    b"\\",
+    b'"',
+    b"{",
+    b"[" * 3000,
+    b"<a>" * 300,
+    b"*a",
+    b"- " * 400,
+    b"9" * 6000,
+    b"&a",
+    b"\\u12",
+]
+
+
+@every
+@given(st.data())
+def test_a_broken_file_is_read_as_far_as_it_goes_or_refused_in_words(name, data):
+    value, text, _ = SAMPLES[name]
+    how, found = described(value), bytearray(text.encode())
+    for _ in range(data.draw(st.integers(1, 3))):
+        at = data.draw(st.integers(0, len(found)))
+        found[at : at + data.draw(st.integers(0, 9))] = data.draw(st.sampled_from(BROKEN))
+    try:
+        reading = read_file(bytes(found), how)
+    except SettingsFileError as error:
+        refused = error
+    else:
+        assert write_file(bytes(found), how, {}).data == bytes(found)
+        assert all(1 <= u.line <= text.count("\n") + 3000 for u in reading.unread)
+        return
+    assert refused.says
+
+
 @pytest.mark.parametrize("number", range(60))
-def test_drawn_ways_of_writing_come_back_or_are_refused(number):
+def test_drawn_dialects_come_back_or_are_refused(number):
     rnd = random.Random(number)
     marks = rnd.choice([("{}+", "{}-", "{}_"), ("{}~",), ("<{}>",), ("[{}]",)])
     words = {
@@ -443,7 +479,7 @@ def test_drawn_ways_of_writing_come_back_or_are_refused(number):
     if value["letters"] == "case is shift":
         value["any_case"] = False
     try:
-        how = Writing.model_validate(value, strict=False)
+        how = Dialect.model_validate(value, strict=False)
     except ValidationError as error:
         refused = str(error)
     else:

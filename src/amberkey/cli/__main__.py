@@ -68,6 +68,10 @@ def _answer(asked: argparse.Namespace, as_json: bool) -> int:
             from amberkey.cli.compare import compare
 
             answers, code = compare(asked)
+        case "convert":
+            from amberkey.cli.convert import convert
+
+            answers, code = convert(asked)
         case _:
             from amberkey.cli.trace import trace
 
@@ -131,6 +135,15 @@ def _parser() -> Parser:
     verb.add_argument("--take-all", action="store_true", help="take all differences into one")
     verb.add_argument("--base", help="what both were made from: merges what one changed into the other")
     verb.add_argument("--to", metavar="PATH", help="where to write the document with what was taken or merged")
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
+    verb = verbs.add_parser("convert", help="a settings file as a profile, or with what a profile says")
+    verb.add_argument("file", help="the settings file")
+    verb.add_argument("--program", required=True, help="the program document that describes it")
+    verb.add_argument("--number", type=int, default=1, help="which of the files that the program describes (1)")
+    verb.add_argument("--platform", choices=PLATFORMS, help="the platform; else the program's first")
+    verb.add_argument("--profile", help="write what this profile says; without it, read what the file says")
+    verb.add_argument("--to", metavar="PATH", help="where to write the profile, or the settings file")
     verb.add_argument("--json", action="store_true", help="answer as JSON")
     return parser
 

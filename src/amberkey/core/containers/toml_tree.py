@@ -31,6 +31,7 @@ _GAP = re.compile(r"(?:[ \t\r\n]+|#[^\r\n]*)*")
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
 _SCALAR = re.compile(r"[^\s,\]}#]+(?: \d\d:[^\s,\]}#]+)?")
 _MOST_DIGITS = 400
+_MOST_PARTS = 30  # of a dotted key
 
 
 class TomlTree:
@@ -41,7 +42,10 @@ class TomlTree:
             raise SettingsFileError(f"This is not TOML: {error}.") from error
         except (ValueError, RecursionError) as error:
             raise SettingsFileError("This TOML holds something too long or too deep.") from error
-        return _OpenedToml(text, _Scan(text).whole())
+        try:
+            return _OpenedToml(text, _Scan(text).whole())
+        except RecursionError as error:
+            raise SettingsFileError("Its tables nest too deep.") from error
 
 
 @dataclass(eq=False)
@@ -171,6 +175,8 @@ class _Scan:
             at = self.blank(end)
             if self.text[at : at + 1] != ".":
                 return parts, at
+            if len(parts) > _MOST_PARTS:
+                raise SettingsFileError(f"A key has more than {_MOST_PARTS} parts.", at)
             at += 1
 
     def value(self, at: int, depth: int) -> tuple[Node, int]:

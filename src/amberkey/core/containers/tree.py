@@ -38,7 +38,11 @@ class Node:
 
     def get(self, name: str) -> "Node | None":
         """The value of a member; of several with one name the last one counts, as programs read it."""
-        return next((m.node for m in reversed(self.members or ()) if m.name == name), None)
+        found = None
+        for member in self.members or ():
+            if member.name == name:
+                found = member.node
+        return found
 
     def plain(self) -> Json:
         """The value without places: names that stand several times have the list of their values."""

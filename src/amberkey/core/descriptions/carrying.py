@@ -11,9 +11,9 @@ from typing import cast
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.tree import Append, Change, Cut, Node, Put, Rename, walk
 from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.dialect import read, write
 from amberkey.core.descriptions.keys_as import GONE, check_written, fields_of, shortcuts_of
 from amberkey.core.descriptions.records import MOST_BYTES, File, Record, Wanted, open_file, place_in_words, what_of
-from amberkey.core.descriptions.writing import read, write
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.shortcut import Shortcut
 
@@ -226,17 +226,17 @@ def _keyed(file: File, how: Described, what: Wanted, own: list[Record], shortcut
     for record in file.records():
         if record.parent is place and record.member is not None and record not in own:
             try:
-                taken[read(how.writing, record.member.name)] = record.text(how.command) or "something else"
+                taken[read(how.dialect, record.member.name)] = record.text(how.command) or "something else"
             except SettingsFileError:
                 continue
     wanted = dict.fromkeys(shortcuts)
     for one in wanted:
         if one in taken:
-            raise SettingsFileError(f"{write(how.writing, one)} is the name of {taken[one][:60]} in this file already.")
+            raise SettingsFileError(f"{write(how.dialect, one)} is the name of {taken[one][:60]} in this file already.")
     free: list[Record] = []
     for record in own:
         try:
-            said = read(how.writing, record.member.name if record.member else "")
+            said = read(how.dialect, record.member.name if record.member else "")
         except SettingsFileError:
             said = None
         if said is not None and said in wanted and record.parent is place:
@@ -246,7 +246,7 @@ def _keyed(file: File, how: Described, what: Wanted, own: list[Record], shortcut
     changes: list[Change] = []
     for one in list(wanted):
         if free and free[0].member is not None:
-            changes.append(Rename(free.pop(0).member, write(how.writing, one)))  # type: ignore[arg-type]
+            changes.append(Rename(free.pop(0).member, write(how.dialect, one)))  # type: ignore[arg-type]
         else:
             changes.append(_added(file, how, what, (one,)))
     return [*changes, *(Cut(r.parent, r.place) for r in free)]

@@ -8,7 +8,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from amberkey.core.descriptions.writing import ModifierName, Writing
+from amberkey.core.descriptions.dialect import Dialect, ModifierName
 from amberkey.core.documents.model import Flag, Value, Whole
 from amberkey.core.keys.platform import Platform
 
@@ -116,7 +116,7 @@ class Described(Value):
     context: Locator | None = None
     scopes: dict[Annotated[str, Field(max_length=80)], Short] = Field(default_factory=dict)
     only: dict[Locator, Short] = Field(default_factory=dict)
-    writing: Writing
+    dialect: Dialect
     rewrites_at_exit: Flag = False
 
     @model_validator(mode="after")

@@ -6,8 +6,8 @@ from typing import Any
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.tree import Member, Node
 from amberkey.core.descriptions.described import Described, Parts
+from amberkey.core.descriptions.dialect import read, write
 from amberkey.core.descriptions.records import Record
-from amberkey.core.descriptions.writing import read, write
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.shortcut import Press, Shortcut
 
@@ -17,11 +17,11 @@ def shortcuts_of(record: Record, how: Described) -> tuple[Shortcut, ...]:
     keys = how.keys
     slot = record.slot(keys.at)
     if isinstance(slot, Member):
-        return (read(how.writing, slot.name),)
+        return (read(how.dialect, slot.name),)
     if keys.as_ == "numbered":
         slots = [record.slot(at) for at in (keys.at, *keys.further)]
         texts = [str(s.value) for s in slots if isinstance(s, Node) and s.is_scalar and s.value not in (None, "")]
-        return tuple(read(how.writing, t) for t in texts if t not in keys.words)
+        return tuple(read(how.dialect, t) for t in texts if t not in keys.words)
     if slot is None or slot.plain() is None:
         return ()
     if keys.as_ == "parts":
@@ -33,12 +33,12 @@ def shortcuts_of(record: Record, how: Described) -> tuple[Shortcut, ...]:
         texts = [str(v) for v in value] if isinstance(value, list) else [str(value)]
         if isinstance(value, list) and not all(isinstance(v, str) for v in value):
             raise SettingsFileError("there is something else than texts among its keys.")
-        read_ones = [read(how.writing, t) for t in texts if t]
+        read_ones = [read(how.dialect, t) for t in texts if t]
         return tuple(read_ones) if keys.as_ == "list" else (Shortcut(tuple(p for s in read_ones for p in s.presses)),)
     if not isinstance(value, str | int) or isinstance(value, bool):
         raise SettingsFileError("its keys are no text.")
     texts = str(value).split(keys.between) if keys.as_ == "split" else [str(value)]
-    return tuple(read(how.writing, t.strip() if keys.as_ == "split" else t) for t in texts if t.strip())
+    return tuple(read(how.dialect, t.strip() if keys.as_ == "split" else t) for t in texts if t.strip())
 
 
 def _in_parts(record: Record, slot: Node, how: Described) -> tuple[Shortcut, ...]:
@@ -47,7 +47,7 @@ def _in_parts(record: Record, slot: Node, how: Described) -> tuple[Shortcut, ...
     name = "" if slot.value is None else str(slot.value)
     if not name or name in how.keys.words:
         return ()
-    one = read(how.writing, name)
+    one = read(how.dialect, name)
     if len(one.presses) != 1:
         raise SettingsFileError(f"{name[:40]!r} is no single key.")
     held = set(one.presses[0].modifiers)
@@ -82,8 +82,8 @@ def check_written(how: Described, shortcut: Shortcut) -> None:
             raise SettingsFileError(f"{shortcut} can't be written: this file has no presses in turn.")
         return
     for one in _pieces(how, shortcut):
-        text = write(how.writing, one)
-        if read(how.writing, text) != one:
+        text = write(how.dialect, one)
+        if read(how.dialect, text) != one:
             raise SettingsFileError(f"{shortcut} would be written as {text!r}, which means something else.")
         if how.keys.as_ == "split" and how.keys.between in text:
             raise SettingsFileError(f"{shortcut} can't be written: {how.keys.between} parts several shortcuts in this file.")
@@ -97,17 +97,17 @@ def _said(how: Described, shortcuts: Sequence[Shortcut]) -> Json:
     """Shortcuts as the value of a record's keys."""
     keys = how.keys
     if keys.as_ == "list" and shortcuts:
-        return [write(how.writing, s) for s in shortcuts]
+        return [write(how.dialect, s) for s in shortcuts]
     if not shortcuts:
         if keys.words:
             return keys.words[0]
         first = keys.unbound[0]
         return None if first == "null" else [] if keys.as_ in ("list", "in turn") else ""
     if keys.as_ == "split":
-        return keys.between.join(write(how.writing, s) for s in shortcuts)
+        return keys.between.join(write(how.dialect, s) for s in shortcuts)
     if keys.as_ == "in turn":
-        return [write(how.writing, s) for s in _pieces(how, shortcuts[0])]
-    return write(how.writing, shortcuts[0])
+        return [write(how.dialect, s) for s in _pieces(how, shortcuts[0])]
+    return write(how.dialect, shortcuts[0])
 
 
 GONE: Any = object()
@@ -121,7 +121,7 @@ def fields_of(how: Described, shortcuts: tuple[Shortcut, ...]) -> dict[str, obje
         places = (keys.at, *keys.further)
         if len(shortcuts) > len(places):
             raise SettingsFileError(f"The file has room for {len(places)} shortcuts a command, and {len(shortcuts)} are set.")
-        texts: list[object] = [write(how.writing, s) for s in shortcuts]
+        texts: list[object] = [write(how.dialect, s) for s in shortcuts]
         nothing: object = GONE if keys.unbound[:1] == ("absent",) else (keys.words[0] if keys.words else "")
         return dict(zip(places, [*texts, *[nothing] * (len(places) - len(texts))], strict=True))
     if keys.as_ == "parts":
@@ -140,8 +140,8 @@ def _parts(how: Described, shortcuts: tuple[Shortcut, ...]) -> dict[str, object]
     foreign = sorted(held - known.keys())
     if foreign:
         raise SettingsFileError(f"{press} can't be written: this file has no modifier {foreign[0]}.")
-    key: object = _said(how, ()) if press is None else write(how.writing, Shortcut((Press.of((), press.key, press.code),)))
-    if isinstance(key, str) and key.isdigit() and how.writing.table in ("hid", "vk", "evdev"):
+    key: object = _said(how, ()) if press is None else write(how.dialect, Shortcut((Press.of((), press.key, press.code),)))
+    if isinstance(key, str) and key.isdigit() and how.dialect.table in ("hid", "vk", "evdev"):
         key = int(key)
     fields: dict[str, object] = {keys.at: key}
     match parts.as_:

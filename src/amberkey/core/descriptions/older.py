@@ -20,7 +20,7 @@ def upgraded(old: Mapping[str, Any]) -> dict[str, Any]:
         "at": old.get("entries_at", ()),
         "command": old.get("command_field"),
         "keys": {"at": old.get("keys_field"), "as_": old.get("keys_as", "list")},
-        "writing": {
+        "dialect": {
             "modifiers": {m: [f"{word}{separator}"] for m, word in words.items()},
             "order": dialect.get("order", _MODIFIERS),
             "then": [dialect.get("then", " ")],

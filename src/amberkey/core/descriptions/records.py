@@ -58,6 +58,8 @@ class Record:
             return self.member
         if locator == "value":
             return self.node
+        if "/" not in locator:
+            return self.node.get(locator)
         at: Node | None = self.node
         for name in locator.split("/"):
             at = at.get(name) if at is not None else None

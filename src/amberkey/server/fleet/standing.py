@@ -12,7 +12,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.programs.model import Program
-from amberkey.core.programs.settings_files import Entries, read_settings
+from amberkey.core.programs.settings_files import Entries, Settings, read_settings
 from amberkey.server.fleet.models import MachineFile
 
 State = Literal["unseen", "problem", "waiting", "new", "behind", "in step", "drifted"]
@@ -68,7 +68,7 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
     missing = _differences(program, board, now, wanted)
     if file.applied is None:
         if not missing:
-            return Standing("in step", "It already has what the profile says.")
+            return Standing("in step", f"It already has what the profile says.{_left_alone(read)}")
         return Standing(
             "new",
             f"{len(missing)} {'shortcut differs' if len(missing) == 1 else 'shortcuts differ'} from the profile.",
@@ -80,7 +80,16 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
         return Standing("drifted", "Somebody changed it on the machine since it was last written.", drift)
     if missing:
         return Standing("behind", "A newer revision of the profile has been released.", missing)
-    return Standing("in step", "It has what the profile says.")
+    return Standing("in step", f"It has what the profile says.{_left_alone(read)}")
+
+
+def _left_alone(read: Settings) -> str:
+    """What of a file can't be read and so stays as it is."""
+    if not read.unread:
+        return ""
+    first = read.unread[0]
+    more = f" and {len(read.unread) - 1} more" if len(read.unread) > 1 else ""
+    return f" Line {first.line} can't be read and stays as it is{more}: {first.says}"
 
 
 def _differences(

@@ -1,4 +1,4 @@
-"""A way of writing shortcuts: how the text of one file says modifiers, keys and presses in turn, read and written.
+"""A dialect: how the text of one settings file says modifiers, keys and presses in turn, read and written.
 
 Each modifier is a text that has its separator in it (`Ctrl+`, `C-`, `<Control>`, `^`), so nothing is said twice. A way of
 writing that would read something else than it wrote is refused when it is described.
@@ -24,6 +24,7 @@ Letters = Literal["as they are", "small", "capital", "case is shift"]
 Texts = Annotated[tuple[Word, ...], Field(min_length=1, max_length=8)]
 _NAMED = {key.lower(): key for key in NAMED_KEYS}
 MOST_PRESSES = 12
+_MOST_KNOWN = 20_000
 
 
 class Wrapping(Value):
@@ -34,7 +35,7 @@ class Wrapping(Value):
     when: Literal["always", "special"] = "always"
 
 
-class Writing(Value):
+class Dialect(Value):
     """`modifiers`: texts with their separator, all read, the first one written, in `order`. `then`: what stands between presses
     in turn, likewise; none: there are none. `letters`: how they are written; where case is Shift, a capital one says Shift.
     `table` names keys, `keys` are the file's own names, which go before it; `whole`: presses with a text of their own.
@@ -74,6 +75,11 @@ class Writing(Value):
         return {self.folded(text): read_shortcut(shortcut) for shortcut, text in self.whole.items()}
 
     @cached_property
+    def known(self) -> dict[str, Shortcut]:
+        """Texts that were read before: the same ones stand in a file again and again."""
+        return {}
+
+    @cached_property
     def whole_written(self) -> Mapping[Shortcut, str]:
         return {read_shortcut(shortcut): text for shortcut, text in self.whole.items()}
 
@@ -105,8 +111,8 @@ class Writing(Value):
         return self
 
 
-def _tried(how: Writing) -> Iterator[Shortcut]:
-    """Shortcuts that a way of writing must tell apart: every key alone, with each modifier and with all, and two in turn."""
+def _tried(how: Dialect) -> Iterator[Shortcut]:
+    """Shortcuts that a dialect must tell apart: every key alone, with each modifier and with all, and two in turn."""
     signs = [case_of_key(chr(n)) for n in range(33, 127)]
     keys = dict.fromkeys([*NAMED_KEYS, *signs, "Ä", "ß", *(k for k in how.key_names if not k.startswith("code:"))])
     held = tuple(how.modifiers)
@@ -121,7 +127,7 @@ def _tried(how: Writing) -> Iterator[Shortcut]:
     yield from how.whole_read.values()
 
 
-def write(how: Writing, shortcut: Shortcut) -> str:
+def write(how: Dialect, shortcut: Shortcut) -> str:
     """A shortcut as the file writes it. Raises SettingsFileError for one that it has no text for."""
     own = how.whole_written.get(shortcut)
     if own is not None:
@@ -131,7 +137,7 @@ def write(how: Writing, shortcut: Shortcut) -> str:
     return (how.then[0] if how.then else "").join(_written(how, press) for press in shortcut.presses)
 
 
-def _written(how: Writing, press: Press) -> str:
+def _written(how: Dialect, press: Press) -> str:
     modifiers, key = set(press.modifiers), press.key
     unknown = sorted(modifiers - how.modifiers.keys() - ({"Shift"} if _case_says_shift(how, press) else set()))
     if unknown:
@@ -150,7 +156,7 @@ def _written(how: Writing, press: Press) -> str:
     return text
 
 
-def _case_says_shift(how: Writing, press: Press) -> bool:
+def _case_says_shift(how: Dialect, press: Press) -> bool:
     return how.letters == "case is shift" and press.key is not None and _has_case(press.key)
 
 
@@ -159,7 +165,7 @@ def _has_case(sign: str) -> bool:
     return len(sign) == 1 and len(sign.upper()) == 1 and len(sign.lower()) == 1 and sign.upper() != sign.lower()
 
 
-def _key_name(how: Writing, key: str | None, code: str | None) -> str:
+def _key_name(how: Dialect, key: str | None, code: str | None) -> str:
     ours = f"code:{code}" if code is not None else str(key)
     named = how.key_names.get(ours)
     if named is not None:
@@ -176,18 +182,27 @@ def _key_name(how: Writing, key: str | None, code: str | None) -> str:
     return name.lower() if how.letters == "small" else name.upper() if how.letters == "capital" else name
 
 
-def read(how: Writing, text: str) -> Shortcut:
+def read(how: Dialect, text: str) -> Shortcut:
     """A text of the file as a shortcut. Raises SettingsFileError for one that can't be meant."""
+    known = how.known.get(text)
+    if known is None:
+        known = _read(how, text)
+        if len(how.known) < _MOST_KNOWN:
+            how.known[text] = known
+    return known
+
+
+def _read(how: Dialect, text: str) -> Shortcut:
     own = how.whole_read.get(how.folded(text))
     if own is not None:
         return own
     presses = _presses(how, text)
     if presses is None:
-        raise SettingsFileError(f"{text[:60]!r} is no shortcut in this file's way of writing.")
+        raise SettingsFileError(f"{text[:60]!r} is no shortcut in this file's dialect.")
     return Shortcut(tuple(presses))
 
 
-def _presses(how: Writing, text: str) -> list[Press] | None:
+def _presses(how: Dialect, text: str) -> list[Press] | None:
     """The presses of a text: one, or several with what parts them between; the first way of parting that reads counts."""
     one = _press(how, text)
     if one is not None:
@@ -203,7 +218,7 @@ def _presses(how: Writing, text: str) -> list[Press] | None:
     return None
 
 
-def _press(how: Writing, text: str) -> Press | None:
+def _press(how: Dialect, text: str) -> Press | None:
     wrap = how.wrapping
     inner = text
     if wrap is not None:
@@ -220,13 +235,13 @@ def _press(how: Writing, text: str) -> Press | None:
     return _with_key(how, held, rest)
 
 
-def _modifier_at(how: Writing, text: str) -> tuple[str, ModifierName] | None:
+def _modifier_at(how: Dialect, text: str) -> tuple[str, ModifierName] | None:
     """The modifier with whose text another text begins, where a key comes behind it."""
     folded = how.folded(text)
     return next((f for f in how.modifiers_read if folded.startswith(f[0]) and len(text) > len(f[0])), None)
 
 
-def _with_key(how: Writing, held: list[str], name: str) -> Press | None:
+def _with_key(how: Dialect, held: list[str], name: str) -> Press | None:
     key = how.keys_read.get(how.folded(name))
     if how.letters == "case is shift" and _has_case(name):
         capital = case_of_key(name.lower())

@@ -1,0 +1,109 @@
+"""`amberkey convert`: a settings file as a profile, and a profile as one, by the description in a program document."""
+
+import json
+import pathlib
+from argparse import Namespace
+from typing import cast
+
+from amberkey.cli.answer import Answer, Facts
+from amberkey.cli.errors import Wrong
+from amberkey.cli.files import read_one
+from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.descriptions.described import Described
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.keys.wording import words_of
+from amberkey.core.profiles.model import Entry, Given, Profile
+from amberkey.core.programs.model import Program
+from amberkey.core.programs.settings_files import read_settings, write_settings
+
+
+def convert(asked: Namespace) -> tuple[list[Answer], int]:
+    """What a settings file says, as a profile; or a settings file with what a profile says. Exit code 1 where something of the
+    file can't be read, and stays as it is."""
+    program = read_one(asked.program, Program)
+    if not program.settings_files:
+        raise Wrong(f"{program.name} {program.version} says nothing of a settings file; describe it first.")
+    if not 0 < asked.number <= len(program.settings_files):
+        raise Wrong(
+            f"{program.name} describes {len(program.settings_files)} settings files; there is no number {asked.number}."
+        )
+    how = program.settings_files[asked.number - 1]
+    platform = cast(Platform, asked.platform or program.platforms[0])
+    if platform not in program.platforms:
+        raise Wrong(f"{program.name} isn't there on {platform}; it is on {', '.join(program.platforms)}.")
+    try:
+        data = pathlib.Path(asked.file).read_bytes()
+    except OSError as error:
+        raise Wrong(f"{asked.file} can't be read ({error.strerror}).") from error
+    try:
+        if asked.profile:
+            return _written(asked, data, program, how, platform)
+        return _read(asked, data, program, how, platform)
+    except SettingsFileError as error:
+        line = f", line {_line(data, error.position)}" if error.position is not None else ""
+        raise Wrong(f"{asked.file}{line}: {error.says}", {"file": asked.file}) from error
+
+
+def _line(data: bytes, position: int) -> int:
+    return data.decode("utf-8", "replace").count("\n", 0, position) + 1
+
+
+def _read(asked: Namespace, data: bytes, program: Program, how: Described, platform: Platform) -> tuple[list[Answer], int]:
+    found = read_settings(data, program, how)
+    told, entries, foreign = [], [], []
+    for command_id, shortcuts in found.entries.items():
+        command = program.command(command_id)
+        if command is None:
+            foreign.append(command_id)
+            continue
+        default = command.defaults_on(platform)
+        told.append(f"{command.name}: {_words(shortcuts, platform)}" + (", as by default" if shortcuts == default else ""))
+        if shortcuts != default:
+            given = tuple(Given(keys=s) for s in shortcuts)
+            over = tuple(default)
+            entries.append(Entry(program=program.id, command=command.id, platform=platform, shortcuts=given, over=over))
+    told += [f"line {u.line}, left alone: {u.says}" for u in found.unread]
+    told += [f"{name}: {program.name} {program.version} has no such command; left alone" for name in foreign]
+    if found.missing:
+        told.append(f"The file has no {found.missing}; the program may never have been started.")
+    profile = Profile(id=f"from-{program.id}"[:80], name=f"From {pathlib.Path(asked.file).name}"[:200], entries=tuple(entries))
+    if asked.to:
+        _keep(asked.to, (json.dumps(profile.to_json(), ensure_ascii=False, indent=1) + "\n").encode())
+        told.append(f"{len(entries)} entries that differ from the defaults were written to {asked.to}.")
+    facts: Facts = {
+        "program": f"{program.id}@{program.version}",
+        "entries": {c: [s.to_document() for s in v] for c, v in found.entries.items()},
+        "unread": [{"line": u.line, "says": u.says} for u in found.unread],
+        "unknown": foreign,
+        "profile": profile.to_json(),
+    }
+    return [Answer("\n".join(told) or "The file sets nothing.", facts)], int(bool(found.unread))
+
+
+def _written(asked: Namespace, data: bytes, program: Program, how: Described, platform: Platform) -> tuple[list[Answer], int]:
+    profile = read_one(asked.profile, Profile)
+    if not asked.to:
+        raise Wrong("Say with --to where the settings file is to be written.")
+    own = [e for e in profile.entries if e.program == program.id and e.platform == platform]
+    plain = [e for e in own if not e.layouts and not e.arguments]
+    wanted = {e.command: tuple(g.keys for g in e.shortcuts) for e in plain if program.command(e.command) is not None}
+    written = write_settings(data, program, how, wanted)
+    _keep(asked.to, written.data)
+    told = [f"{len(written.changed)} of {len(wanted)} commands are others in {asked.to} now; everything else is as it was."]
+    left = len(own) - len(wanted)
+    if left:
+        told.append(f"{left} entries were left out: for single layouts, with arguments, or of commands that it hasn't.")
+    facts: Facts = {"changed": [w.command for w in written.changed], "wanted": sorted(wanted), "left_out": left}
+    return [Answer(" ".join(told), facts)], 0
+
+
+def _words(shortcuts: tuple[Shortcut, ...], platform: Platform) -> str:
+    return " and ".join(words_of(s, platform) for s in shortcuts) or "no shortcut"
+
+
+def _keep(to: str, data: bytes) -> None:
+    try:
+        pathlib.Path(to).write_bytes(data)
+    except OSError as error:
+        raise Wrong(f"{to} can't be written ({error.strerror}).") from error
