@@ -1,6 +1,8 @@
 """Settings files by description: eight containers, each with another dialect, read and written under the same laws."""
 
 import codecs
+import json
+import pathlib
 import random
 
 import pytest
@@ -32,7 +34,7 @@ JSON = {
     "options": {"comments": True},
     "at": ["keyboard", "own"],
     "command": "do",
-    "keys": {"at": "on", "as_": "list"},
+    "keys": {"at": "on", "form": "list"},
     "dialect": {"modifiers": PLUS, "then": [", ", " "]},
 }
 JSON_FILE = """{
@@ -76,9 +78,9 @@ TOML = {
     "command": "command",
     "keys": {
         "at": "key",
-        "as_": "parts",
+        "form": "parts",
         "modifiers": {
-            "as_": "list",
+            "form": "list",
             "at": "mods",
             "names": {"Control": "ctrl", "Alt": "alt", "Shift": "shift", "Meta": "super"},
         },
@@ -104,8 +106,8 @@ XML = {
     "command": "@for",
     "keys": {
         "at": "@code",
-        "as_": "parts",
-        "modifiers": {"as_": "mask", "at": "@held", "bits": {"Shift": 1, "Control": 2, "Alt": 4, "Meta": 8}},
+        "form": "parts",
+        "modifiers": {"form": "mask", "at": "@held", "bits": {"Shift": 1, "Control": 2, "Alt": 4, "Meta": 8}},
     },
     "only": {"@kind": "press"},
     "dialect": {"modifiers": {}, "table": "vk"},
@@ -125,7 +127,7 @@ INI = {
     "at": ["keys/{scope}"],
     "context": "{scope}",
     "command": "name",
-    "keys": {"at": "value", "as_": "split", "between": ";", "words": ["none"]},
+    "keys": {"at": "value", "form": "split", "between": ";", "words": ["none"]},
     "dialect": {"modifiers": TILDE, "letters": "small", "keys": {"code:NumpadEnter": "pad-enter", "+": "plus"}},
 }
 INI_FILE = """; written by Tidewarden 6.4
@@ -160,7 +162,7 @@ TABLE = {
     "options": {"separator": ";"},
     "command": "Command",
     "context": "Where",
-    "keys": {"at": "Key 1", "as_": "numbered", "further": ["Key 2"]},
+    "keys": {"at": "Key 1", "form": "numbered", "further": ["Key 2"]},
     "dialect": {"modifiers": CARET, "letters": "small", "keys": {"^": "caret", "!": "bang", "$": "dollar", "#": "hash"}},
 }
 TABLE_FILE = """Command;Where;Key 1;Key 2;Note
@@ -390,8 +392,8 @@ def test_what_was_never_there_is_said_and_what_is_no_such_file_too():
         ({"command": "on"}, "two places"),
         ({"container": "lines"}, "template"),
         ({"context": "{where}"}, "no step"),
-        ({"keys": {"at": "on", "as_": "parts"}}, "modifiers stand apart"),
-        ({"keys": {"at": "on", "as_": "numbered"}}, "further places"),
+        ({"keys": {"at": "on", "form": "parts"}}, "modifiers stand apart"),
+        ({"keys": {"at": "on", "form": "numbered"}}, "further places"),
         ({"keys": {"at": "on", "unbound": []}}, "without keys looks"),
         ({"dialect": {"modifiers": {"Control": ["^"], "Shift": ["^"]}}}, "is written as"),
         ({"dialect": {"modifiers": {"Control": ["C-"]}, "keys": {"A": "B"}}}, "is written as"),
@@ -403,6 +405,15 @@ def test_what_was_never_there_is_said_and_what_is_no_such_file_too():
 def test_a_description_that_could_not_write_what_it_reads_is_refused(change, why):
     with pytest.raises(ValidationError, match=why):
         described({**JSON, **change})
+
+
+def test_what_the_page_on_formats_shows_is_so():
+    page = (pathlib.Path(__file__).parents[2] / "docs/formats/settings-files.md").read_text()
+    shown = page.split('"settings_files": [', 1)[1].split("    }]", 1)[0] + "}"
+    file = page.split("Take this file of a made-up program:", 1)[1].split("Its description:", 1)[0]
+    text = "\n".join(line.removeprefix("    ") for line in file.strip("\n").splitlines()) + "\n"
+    expected = {"sheet.save": ["Control+Shift+B"], "row.add": ["Control+Alt+B", "F7"], "row.swap": []}
+    assert said(text.encode(), described(json.loads(shown))) == expected
 
 
 @pytest.mark.parametrize("table", TABLES)

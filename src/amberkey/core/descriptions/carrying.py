@@ -138,7 +138,7 @@ def _broken(file: File, how: Described, records: Mapping[Wanted, list[Record]]) 
 
 def _set(file: File, how: Described, what: Wanted, own: list[Record], shortcuts: tuple[Shortcut, ...]) -> list[Change]:
     """The changes that give a command its shortcuts in records of its own: one for all of them, or one for each."""
-    one_each = how.keys.as_ in ("text", "in turn", "parts") and len(shortcuts) > 1
+    one_each = how.keys.form in ("text", "in turn", "parts") and len(shortcuts) > 1
     if not shortcuts and how.keys.unbound[:1] == ("absent",) and not how.keys.words and how.keys.at != "value":
         shortcuts = ()
     groups: list[tuple[Shortcut, ...]] = [(s,) for s in shortcuts] if one_each else [shortcuts]

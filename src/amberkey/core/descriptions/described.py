@@ -43,11 +43,11 @@ class Options(Value):
 class Parts(Value):
     """Modifiers that stand apart from the key.
 
-    `as_`: a list of their texts (`names`), one text that joins them, a true or false field for each (`fields`), or a number in
+    `form`: a list of their texts (`names`), one text that joins them, a true or false field for each (`fields`), or a number in
     which each has its bit (`bits`).
     """
 
-    as_: Literal["list", "joined", "flags", "mask"]
+    form: Literal["list", "joined", "flags", "mask"]
     at: Locator | None = None
     names: dict[ModifierName, Short] = Field(default_factory=dict)
     between: Short = " "
@@ -57,12 +57,12 @@ class Parts(Value):
     @model_validator(mode="after")
     def _whole(self) -> Self:
         needs: dict[ModifierName, object] = dict(
-            self.fields if self.as_ == "flags" else self.bits if self.as_ == "mask" else self.names
+            self.fields if self.form == "flags" else self.bits if self.form == "mask" else self.names
         )
         if not needs:
-            raise ValueError(f"modifiers as {self.as_} need what each of them is")
-        if self.as_ != "flags" and self.at is None:
-            raise ValueError(f"modifiers as {self.as_} need where they stand")
+            raise ValueError(f"modifiers as {self.form} need what each of them is")
+        if self.form != "flags" and self.at is None:
+            raise ValueError(f"modifiers as {self.form} need where they stand")
         if len(set(needs.values())) != len(needs):
             raise ValueError("two modifiers are the same")
         return self
@@ -71,14 +71,14 @@ class Parts(Value):
 class KeysAs(Value):
     """How a record says its keys. `at`: where.
 
-    `as_`: one text, a list of texts, a list that is one shortcut pressed in turn, one text that `between` splits, several
+    `form`: one text, a list of texts, a list that is one shortcut pressed in turn, one text that `between` splits, several
     places (`at` and `further`), or a key apart from its `modifiers`.
 
     `unbound`: how no keys look, all of them read, the first one written; `words`: texts that mean none.
     """
 
     at: Locator
-    as_: Several = "text"
+    form: Several = "text"
     between: Annotated[str, Field(min_length=1, max_length=8)] = ";"
     further: tuple[Locator, ...] = ()
     modifiers: Parts | None = None
@@ -87,11 +87,11 @@ class KeysAs(Value):
 
     @model_validator(mode="after")
     def _fits(self) -> Self:
-        if (self.as_ == "parts") != (self.modifiers is not None):
+        if (self.form == "parts") != (self.modifiers is not None):
             raise ValueError("modifiers stand apart exactly where the keys are said in parts")
-        if (self.as_ == "numbered") != bool(self.further):
+        if (self.form == "numbered") != bool(self.further):
             raise ValueError("further places are there exactly where keys are numbered")
-        if self.at == "name" and self.as_ not in ("text",):
+        if self.at == "name" and self.form not in ("text",):
             raise ValueError("a file that is keyed by keys has one text of them as the name of each record")
         if not self.unbound and not self.words:
             raise ValueError("say how a command without keys looks")

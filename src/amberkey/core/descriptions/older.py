@@ -19,7 +19,7 @@ def upgraded(old: Mapping[str, Any]) -> dict[str, Any]:
         "container": "json",
         "at": old.get("entries_at", ()),
         "command": old.get("command_field"),
-        "keys": {"at": old.get("keys_field"), "as_": old.get("keys_as", "list")},
+        "keys": {"at": old.get("keys_field"), "form": old.get("keys_as", "list")},
         "dialect": {
             "modifiers": {m: [f"{word}{separator}"] for m, word in words.items()},
             "order": dialect.get("order", _MODIFIERS),
