@@ -5,9 +5,11 @@ import pathlib
 
 import pytest
 
-from amberkey.demo.load import DOCUMENTS, SETTINGS
+from amberkey.demo.load import DOCUMENTS
+from amberkey.demo.settings import SETTINGS as FILES
 from tests.cli.test_command_line import ask  # noqa: F401
 
+SETTINGS = FILES["quaysheet"]
 PROGRAM = str(DOCUMENTS / "program-quaysheet.json")
 
 

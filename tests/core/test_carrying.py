@@ -347,6 +347,8 @@ def test_where_a_file_is_keyed_by_keys_no_name_is_written_twice():
     how, data = described(YAML), YAML_FILE.encode()
     with pytest.raises(SettingsFileError, match=r"C-x k is the name of row\.add in this file already"):
         write_file(data, how, {Wanted("sheet.save", "board"): sc("Control+X then K")})
+    with pytest.raises(SettingsFileError, match="can't be left without a shortcut here"):
+        write_file(data, how, {Wanted("sheet.save", "board"): ()})
     # In another part of the file it is free; and where both change places, it is too.
     write_file(data, how, {Wanted("row.open", "list"): sc("Control+X then K")})
     both = write_file(

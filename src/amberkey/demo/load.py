@@ -10,6 +10,8 @@ import pathlib
 import sys
 from typing import TYPE_CHECKING
 
+from amberkey.demo.settings import SETTINGS
+
 if TYPE_CHECKING:
     from amberkey.server.fleet.models import Machine
     from amberkey.server.people.acting import Actor
@@ -25,18 +27,6 @@ USERS = (
 # Machines of the organisation, and whether an agent is simulated for them.
 MACHINES = (("counter-3", True), ("training-1", True), ("harbour-desk-2", False))
 NOTE = "Part of the example"
-SETTINGS = """{
-  "window": { "left": 40, "top": 60, "zoom": 1.25 },
-  "recent": ["sailings-autumn.qs", "tariffs.qs"],
-  "keyboard": {
-    "hints": true,
-    "own": [
-      { "do": "recalculate", "on": ["f9", "ctl-f9"], "since": "7.0" }
-    ]
-  },
-  "printer": "Westquay counter"
-}
-"""
 
 
 def main() -> None:
@@ -124,13 +114,19 @@ def begin_course() -> None:
 
 def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> None:
     """The home of a simulated machine, with a code beside it until its agent has enrolled."""
+    from amberkey.server.estate import board_of, current_estate
+    from amberkey.server.fleet.setups import setup_of
     from amberkey.server.fleet.verbs.enrol import make_code
 
     place = folder / machine.id
-    settings = place / "home/Quaysheet/settings.json"
-    settings.parent.mkdir(parents=True, exist_ok=True)
-    if not settings.exists():
-        settings.write_text(SETTINGS, encoding="utf-8")
+    setup = board_of(current_estate(), setup_of(machine)).setup
+    for program in setup.programs:
+        path = program.settings_file.path.get(setup.setup.works_on) if program.settings_file else None
+        if path is not None and program.id in SETTINGS:
+            settings = place / "home" / path
+            settings.parent.mkdir(parents=True, exist_ok=True)
+            if not settings.exists():
+                settings.write_text(SETTINGS[program.id], encoding="utf-8")
     enrolled = (place / "home/.amberkey/agent.json").exists()
     if not machine.token_hash or not enrolled:
         (place / "enrol-code").write_text(make_code(actor, machine.id), encoding="utf-8")

@@ -33,6 +33,7 @@ class Found:
 class Unread:
     """A record that can't be read, and stays as it is."""
 
+    what: Wanted
     line: int
     says: str
 
@@ -71,7 +72,7 @@ def _read(file: File, how: Described) -> Reading:
         try:
             found.append(Found(what, shortcuts_of(record, how), line))
         except SettingsFileError as error:
-            unread.append(Unread(line, f"{what.command}: {error.says}"))
+            unread.append(Unread(what, line, f"{what.command}: {error.says}"))
     return Reading(tuple(found), tuple(unread), "" if file.places else place_in_words(how))
 
 
@@ -89,6 +90,7 @@ def write_file(data: bytes, how: Described, wanted: Mapping[Wanted, tuple[Shortc
     Nothing to change gives the same bytes. Raises SettingsFileError, and nothing is written: for a shortcut that the file has
     no text for, a name that is taken where the file is keyed by keys, and where a second read would not give what is wanted.
     """
+    wanted = {what: None if keys is None else tuple(dict.fromkeys(keys)) for what, keys in wanted.items()}
     file = open_file(data, how)
     before = _read(file, how)
     standing = before.shortcuts
@@ -107,6 +109,8 @@ def write_file(data: bytes, how: Described, wanted: Mapping[Wanted, tuple[Shortc
                 changes += [Cut(r.parent, r.place) for r in own]
                 changed.append(what)
             continue
+        if not shortcuts and how.keyed_by_keys:
+            raise SettingsFileError(f"{what.command} can't be left without a shortcut here: the file says only what keys do.")
         for one in shortcuts:
             check_written(how, one)
         if own and what not in broken and standing.get(what) == shortcuts:
@@ -265,8 +269,7 @@ def _prove(
     after = _read(again, how)
     said, was = after.shortcuts, before.shortcuts
     for what, shortcuts in wanted.items():
-        absent = not shortcuts and (how.keyed_by_keys or shortcuts is None)
-        if said.get(what) != shortcuts and not (absent and what not in said):
+        if said.get(what) != shortcuts:
             raise SettingsFileError(f"{what.command} would not be read again as it is wanted, so nothing was written.")
     for what in was.keys() | said.keys():
         if what not in wanted and was.get(what) != said.get(what):

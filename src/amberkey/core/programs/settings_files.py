@@ -17,7 +17,7 @@ Entries = Mapping[str, tuple[Shortcut, ...]]
 @dataclass(frozen=True, slots=True)
 class Settings:
     """`entries`: the shortcuts of each command that the file names, by its id; one that we don't know, by what the file calls
-    it. `unread`: what can't be read, with its line."""
+    it. `unread`: what can't be read of our commands, with its line; what is none of them may be anything."""
 
     entries: Entries
     unread: tuple[Unread, ...]
@@ -35,7 +35,8 @@ def read_settings(data: bytes, program: Program, how: Described) -> Settings:
     """What a file says of a program. Raises SettingsFileError where it isn't such a file at all."""
     ids = {called_in(how, c): c.id for c in reversed(program.commands)}
     reading = read_file(data, how)
-    return Settings({ids.get(w, w.command): keys for w, keys in reading.shortcuts.items()}, reading.unread, reading.missing)
+    unread = tuple(u for u in reading.unread if u.what in ids)
+    return Settings({ids.get(w, w.command): keys for w, keys in reading.shortcuts.items()}, unread, reading.missing)
 
 
 def write_settings(data: bytes, program: Program, how: Described, wanted: Mapping[str, tuple[Shortcut, ...] | None]) -> Written:

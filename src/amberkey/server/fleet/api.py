@@ -17,7 +17,7 @@ from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import State
 from amberkey.server.fleet.verbs.apply import apply
-from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code
+from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code, watch_files
 from amberkey.server.fleet.verbs.hear import done, seen
 from amberkey.server.library.documents import not_as_released
 from amberkey.server.people.acting import By, actor_of
@@ -215,6 +215,7 @@ def agent_enrol(request: HttpRequest, given: EnrolIn) -> EnrolledOut:
 def agent_work(request: HttpRequest) -> list[WatchOut]:
     """The files to watch and the orders that wait."""
     found = []
+    watch_files(_machine(request))
     for file in MachineFile.objects.filter(machine=_machine(request)).select_related("content"):
         order = file.orders.filter(state=Order.State.WAITING).select_related("content").first()
         out = None

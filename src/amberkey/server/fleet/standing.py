@@ -32,7 +32,7 @@ def wanted_entries(board: Board, program: Program, file: MachineFile) -> dict[st
     wanted: dict[str, tuple[Shortcut, ...] | None] = {}
     for effective in board.setup.commands[program.id]:
         if effective.now.layer != DEFAULT:
-            wanted[effective.command.id] = tuple(s for s, _ in effective.now.shortcuts)
+            wanted[effective.command.id] = tuple(dict.fromkeys(s for s, _ in effective.now.shortcuts))
     for command in applied_part(file, "wanted"):
         wanted.setdefault(command, None)
     return wanted

@@ -7,7 +7,7 @@ import secrets
 from django.db import transaction
 from django.utils import timezone
 
-from amberkey.server.estate import board_of, current_estate, current_organisation
+from amberkey.server.estate import current_estate, current_organisation
 from amberkey.server.fleet.models import EnrolCode, Machine, MachineFile
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.people.acting import Actor
@@ -71,9 +71,16 @@ def enrol(code: str) -> tuple[Machine, str]:
 
 
 def watch_files(machine: Machine) -> None:
-    """The settings files that programs of the machine's setup keep, by their descriptions."""
-    board = board_of(current_estate(), setup_of(machine))
-    for program in board.setup.programs:
-        path = program.settings_file.path.get(board.setup.setup.works_on) if program.settings_file else None
-        if path:
-            MachineFile.objects.update_or_create(machine=machine, program=program.id, defaults={"path": path})
+    """The settings files that programs of the machine's setup keep, by their descriptions.
+
+    Those of programs that were described or installed since are watched too. Does nothing for a machine that is in no setup.
+    """
+    estate, setup_id = current_estate(), setup_of(machine)
+    if setup_id not in estate.setups:
+        return
+    setup = estate.board(setup_id).setup
+    paths = {p.id: p.settings_file.path.get(setup.setup.works_on) for p in setup.programs if p.settings_file}
+    known = dict(machine.files.values_list("program", "path"))
+    for program, path in paths.items():
+        if path and known.get(program) != path:
+            MachineFile.objects.update_or_create(machine=machine, program=program, defaults={"path": path})
