@@ -72,7 +72,7 @@ def audit(request: HttpRequest, asked: Query[AuditIn]) -> AuditOut:
 def audit_csv(request: HttpRequest, asked: Query[AuditIn]) -> HttpResponse:
     """All that is found, as a list."""
     response = HttpResponse(write_csv(HEADS, _sheet(asked)), content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = 'attachment; filename="who-did-what.csv"'
+    response["Content-Disposition"] = 'attachment; filename="who-did-what-with-names.csv"'
     return response
 
 

@@ -124,7 +124,7 @@ def write_records(request: HttpRequest, words: str = "", failed: bool = False) -
         rows = rows.filter(passed=False)
     sheet = [_row(r) for r in rows]
     response = HttpResponse(write_csv(HEADS, sheet), content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = 'attachment; filename="test-records.csv"'
+    response["Content-Disposition"] = 'attachment; filename="test-records-with-names.csv"'
     return response
 
 
