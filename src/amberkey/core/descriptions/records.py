@@ -31,7 +31,7 @@ CONTAINERS: Mapping[ContainerName, Container] = {
     "lines": Lines(),
 }
 MOST_BYTES = 50 * 1024 * 1024
-_MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16-le"), (codecs.BOM_UTF16_BE, "utf-16-be"))
+MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16-le"), (codecs.BOM_UTF16_BE, "utf-16-be"))
 
 
 class Wanted(NamedTuple):
@@ -108,7 +108,7 @@ class File:
 def open_file(data: bytes, how: Described) -> File:
     if len(data) > MOST_BYTES:
         raise SettingsFileError(f"The file has {len(data) // 1048576} MB, and {MOST_BYTES // 1048576} MB is the most.")
-    mark, encoding = next(((m, e) for m, e in _MARKS if data.startswith(m)), (b"", how.encoding))
+    mark, encoding = next(((m, e) for m, e in MARKS if data.startswith(m)), (b"", how.encoding))
     try:
         text = data[len(mark) :].decode(encoding)
     except UnicodeDecodeError as error:
