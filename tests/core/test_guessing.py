@@ -57,17 +57,9 @@ show.log=Ctrl+L
 
 
 def test_known_commands_decide_between_two_places() -> None:
-    text = (
-        b'{"old": {"a": "Ctrl+1", "b": "Ctrl+2", "c": "Ctrl+3"}, "now": {"keys": {"save": "Ctrl+S", "open": "Ctrl+O"}}}'
-    )
+    text = b'{"old": {"a": "Ctrl+1", "b": "Ctrl+2", "c": "Ctrl+3"}, "now": {"keys": {"save": "Ctrl+S", "open": "Ctrl+O"}}}'
     assert guess(text)[0].described.at == ("old",)
     assert guess(text, {"save", "open"})[0].described.at == ("now", "keys")
-
-
-def test_sections_without_a_known_command_are_no_contexts() -> None:
-    text = b"[menu]\nsave=Ctrl+S\n\n[list]\nopen=Ctrl+O\n\n[old]\nfind=Ctrl+F\n"
-    assert len(guess(text)[0].reading.found) == 3
-    assert {w.context for w in guess(text, {"save", "open"})[0].reading.shortcuts} == {"menu", "list"}
 
 
 def test_defaults_that_are_met_count_and_are_told() -> None:

@@ -221,8 +221,6 @@ def _of_siblings(maps: Mapping[tuple[str, ...], list[Node]], known: frozenset[st
     for parent, children in beside.items():
         for where in ("value", "name"):
             good = [(name, n) for name, n in children if any(s.value["keys"]["at"] == where for s in _of_map([], [n], known))]
-            told = [(name, n) for name, n in good if any(s.commands for s in _of_map([], [n], known))]
-            good = told or good
             if len(good) < 2:
                 continue
             at = [*parent, f"{_common([name for name, _ in good])}{{context}}"]
