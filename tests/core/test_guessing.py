@@ -1,14 +1,21 @@
 """Descriptions that are guessed from a sample of a settings file, on files drawn by a generator of their own."""
 
+import json
+import pathlib
 import random
 
 import pytest
 
+import amberkey.demo
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.carrying import write_file
+from amberkey.core.descriptions.carrying import read_file, write_file
 from amberkey.core.descriptions.guessing import Guess, guess
 from amberkey.core.descriptions.records import Wanted
+from amberkey.core.documents.model import read_document
+from amberkey.core.formats import FORMATS
 from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.programs.model import Program
+from amberkey.demo.settings import SETTINGS
 from tests.core.drawn_files import Drawn, drawn_file
 
 FIRST_RIGHT = 0.75
@@ -35,6 +42,26 @@ def test_what_is_proposed_writes_what_it_reads() -> None:
         best = guess(drawn.text, drawn.commands, drawn.defaults)[0]
         here = {what: keys for what, keys in best.reading.shortcuts.items() if keys}
         assert write_file(drawn.text, best.described, here).data == drawn.text, drawn.told
+
+
+@pytest.mark.parametrize("program", sorted(SETTINGS))
+def test_programs_of_the_example_are_read_right_from_one_or_two_entries(program: str) -> None:
+    folder = pathlib.Path(amberkey.demo.__file__).parent / "documents"
+    value = read_document(json.loads((folder / f"program-{program}.json").read_text()), FORMATS)
+    assert isinstance(value, Program)
+    data, how = SETTINGS[program].encode(), value.settings_files[0]
+    called = {c.in_file or c.id: c.defaults_on(value.platforms[0]) for c in value.commands}
+    best = guess(data, called, called)[0]
+    assert {w.command: keys for w, keys in best.reading.shortcuts.items()} == {
+        w.command: keys for w, keys in read_file(data, how).shortcuts.items()
+    }
+
+
+def test_a_long_file_of_lines_is_read_to_its_end() -> None:
+    rows = "".join(f"command.number{n}=Ctrl+{chr(65 + n % 26)}\n" for n in range(5_000))
+    best = guess(f"[keys]\n{rows}".encode())[0]
+    assert len(best.reading.found) == 5_000
+    assert best.why == ("5000 of 5000 texts read as keys",)
 
 
 def test_two_sections_that_both_look_like_keys_are_two_proposals() -> None:

@@ -38,6 +38,9 @@ editor         POST   /api/catalogue/file
 reader         GET    /api/catalogue/{program}/{version}
 reader         POST   /api/catalogue/{program}/{version}/plan
 editor         PUT    /api/catalogue/{program}/{version}
+reader         GET    /api/catalogue/{program}/{version}/settings-files
+reader         POST   /api/catalogue/{program}/{version}/settings-files
+editor         PUT    /api/catalogue/{program}/{version}/settings-files
 reader         GET    /api/tasks
 editor         POST   /api/tasks
 reader         GET    /api/tasks/neutral

@@ -966,6 +966,36 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/{program}/{version}/settings-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Described Files
+         * @description How the settings files of a program are described.
+         */
+        get: operations["amberkey_server_workbench_settings_files_described_files"];
+        /**
+         * Keep Described
+         * @description Keep a description, or take one away, as one change that can be undone.
+         */
+        put: operations["amberkey_server_workbench_settings_files_keep_described"];
+        /**
+         * Read Sample
+         * @description What a settings file says by a description, a JSON text; without one the best three are guessed.
+         *
+         *     `command` and `shortcuts`: what is tried to be written, by the first of them. Nothing is kept.
+         */
+        post: operations["amberkey_server_workbench_settings_files_read_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/programs/{program}/{version}/behaviour": {
         parameters: {
             query?: never;
@@ -4535,6 +4565,151 @@ export interface components {
             /** Lines */
             lines: string[];
         };
+        /**
+         * DescribedFilesOut
+         * @description `described`: the descriptions of the program's settings files, as documents have them.
+         */
+        DescribedFilesOut: {
+            /** Name */
+            name: string;
+            /** Digest */
+            digest: string;
+            /** Platforms */
+            platforms: ("windows" | "macos" | "linux")[];
+            /** Described */
+            described: {
+                [key: string]: unknown;
+            }[];
+            /** Commands */
+            commands: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * SettingsEntryOut
+         * @description What a line says. `command`: its id, none where the program has no such command; then `may_be` says which it may be.
+         */
+        SettingsEntryOut: {
+            /** Line */
+            line: number;
+            /** Called */
+            called: string;
+            /** Command */
+            command: string | null;
+            /** Name */
+            name: string;
+            /** Keys */
+            keys: string[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "default" | "differs" | "unknown";
+            /** May Be */
+            may_be: string | null;
+        };
+        /**
+         * SettingsFileOut
+         * @description `lines`: the file's, as far as they are shown of `total`; `proposals`: the best first.
+         */
+        SettingsFileOut: {
+            /** Size */
+            size: number;
+            /** Total */
+            total: number;
+            /** Lines */
+            lines: string[];
+            /** Proposals */
+            proposals: components["schemas"]["SettingsReadOut"][];
+            tried: components["schemas"]["TriedOut"] | null;
+        };
+        /**
+         * SettingsReadOut
+         * @description A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes.
+         */
+        SettingsReadOut: {
+            /** Described */
+            described: {
+                [key: string]: unknown;
+            };
+            /** Why */
+            why: string[];
+            /** Read */
+            read: number;
+            /** Entries */
+            entries: components["schemas"]["SettingsEntryOut"][];
+            /** Unread */
+            unread: components["schemas"]["UnreadEntryOut"][];
+            /** Missing */
+            missing: string;
+            /** Same */
+            same: boolean;
+        };
+        /** TriedLineOut */
+        TriedLineOut: {
+            /** Line */
+            line: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * TriedOut
+         * @description A lane with the way of every press. `typed`: the text that the presses leave behind. `before`: what comes of it without
+         *     the drafts, where that is something else.
+         */
+        TriedOut: {
+            /** Setup */
+            setup: string;
+            /** Setup Name */
+            setup_name: string;
+            /** Program Name */
+            program_name: string;
+            /** Scope Name */
+            scope_name: string;
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Unreachable */
+            unreachable: string;
+            /** Presses */
+            presses: components["schemas"]["PressedOut"][];
+            /** Outcome */
+            outcome: string;
+            /** Typed */
+            typed: string;
+            /** Before */
+            before: string;
+        };
+        /** UnreadEntryOut */
+        UnreadEntryOut: {
+            /** Line */
+            line: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * DescribeIn
+         * @description `number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
+         *     `called`: what the file calls commands, by their ids.
+         */
+        DescribeIn: {
+            /** Digest */
+            digest: string;
+            /** Number */
+            number: number;
+            /** Described */
+            described: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Called
+             * @default {}
+             */
+            called: {
+                [key: string]: string;
+            };
+        };
         /** BehaviourOut */
         BehaviourOut: {
             /** Program */
@@ -5319,32 +5494,6 @@ export interface components {
             program_name: string;
             /** Source */
             source: string;
-        };
-        /**
-         * TriedOut
-         * @description A lane with the way of every press. `typed`: the text that the presses leave behind. `before`: what comes of it without
-         *     the drafts, where that is something else.
-         */
-        TriedOut: {
-            /** Setup */
-            setup: string;
-            /** Setup Name */
-            setup_name: string;
-            /** Program Name */
-            program_name: string;
-            /** Scope Name */
-            scope_name: string;
-            shortcut: components["schemas"]["ShortcutOut"];
-            /** Unreachable */
-            unreachable: string;
-            /** Presses */
-            presses: components["schemas"]["PressedOut"][];
-            /** Outcome */
-            outcome: string;
-            /** Typed */
-            typed: string;
-            /** Before */
-            before: string;
         };
         /** TryOut */
         TryOut: {
@@ -12482,6 +12631,307 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProgramPlanOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_settings_files_described_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescribedFilesOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_settings_files_keep_described: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescribeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_settings_files_read_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Described
+                     * @default
+                     */
+                    described?: string;
+                    /**
+                     * Command
+                     * @default
+                     */
+                    command?: string;
+                    /**
+                     * Shortcuts
+                     * @default
+                     */
+                    shortcuts?: string;
+                    /**
+                     * Platform
+                     * @default
+                     */
+                    platform?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsFileOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

@@ -43,6 +43,8 @@ _KEY_NAMES = frozenset(
 _SEPARATORS = ("+", "-", "~", "_", ":", ".", " ")
 _BETWEEN_SEVERAL = (";", "|", ",", "/")
 _THEN = (" > ", " & ", ", ", " then ", " ")
+_BY_LINES = ("lines", "ini", "properties", "table")
+_PART = 64 * 1024  # bytes by which a longer file of lines is judged
 _SAMPLE = 400  # texts by which a dialect is judged
 
 
@@ -71,12 +73,13 @@ def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Se
         encoding = "cp1252"
         text = data.decode(encoding, "replace")
     known = frozenset(commands)
+    part = _beginning(data) if len(data) > _PART and encoding in ("utf-8", "cp1252") else data
     found: list[Guess] = []
     for container, options, opened in _opened(text):
         for shape in _shapes(opened.root, known):
             for dialect in _dialects(shape.keys):
                 value = {"container": container, "options": options, "encoding": encoding, **shape.value, "dialect": dialect}
-                one = _judged(data, value, shape, known, defaults or {})
+                one = _judged(part if container in _BY_LINES else data, value, known, defaults or {})
                 if one is not None:
                     found.append(one)
     found.sort(key=lambda g: -g.score)
@@ -84,7 +87,19 @@ def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Se
     for one in found:
         how = one.described
         best.setdefault((how.container, how.at, how.command, how.keys.at, how.record), one)
-    return list(best.values())[:BEST]
+    return [_whole(one, data, known, defaults or {}) for one in list(best.values())[:BEST]]
+
+
+def _beginning(data: bytes) -> bytes:
+    """Whole lines from the beginning of a long file."""
+    return data[: data.rfind(b"\n", 0, _PART) + 1] or data
+
+
+def _whole(one: Guess, data: bytes, known: frozenset[str], defaults: Mapping[str, Sequence[Shortcut]]) -> Guess:
+    """A proposal with what it reads of the whole file, where it was judged by the beginning."""
+    if one.described.container not in _BY_LINES or len(data) <= _PART:
+        return one
+    return _judged(data, one.described.model_dump(mode="python"), known, defaults) or one
 
 
 def _opened(text: str) -> Iterator[tuple[ContainerName, dict[str, Any], Opened]]:
@@ -244,6 +259,8 @@ def _of_rows(where: dict[str, Any], rows: Sequence[Node], known: frozenset[str])
     plain = {name: [str(n.value) for n in nodes if n.value is not None] for name, nodes in columns.items()}
     held = {name for name, nodes in columns.items() if _holds_modifiers(nodes)}
     keyed = [n for n in columns if n not in held and texts[n] and _share(texts[n]) >= 0.5]
+    if held:  # a key apart from its modifiers may be a single sign
+        keyed += [n for n in columns if n not in (*held, *keyed) and texts[n] and all(len(t) == 1 for t in texts[n])]
     commands = _best_command(plain, [n for n in columns if n not in held], known)
     for name in keyed:
         command = next((c for c in commands if c != name), None)
@@ -454,7 +471,7 @@ def _completed(found: Mapping[str, str], after: Counter[str]) -> dict[str, list[
 
 
 def _judged(
-    data: bytes, value: dict[str, Any], shape: _Shape, known: frozenset[str], defaults: Mapping[str, Sequence[Shortcut]]
+    data: bytes, value: dict[str, Any], known: frozenset[str], defaults: Mapping[str, Sequence[Shortcut]]
 ) -> Guess | None:
     try:
         how = Described.model_validate(value, strict=False)

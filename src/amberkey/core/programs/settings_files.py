@@ -3,11 +3,14 @@
 The file may call commands otherwise than we do (`in_file`), and let its context stand for our scopes.
 """
 
-from collections.abc import Mapping
+import re
+from collections import Counter
+from collections.abc import Hashable, Iterable, Mapping
 from dataclasses import dataclass
 
 from amberkey.core.descriptions.carrying import Unread, Wanted, Written, read_file, write_file
 from amberkey.core.descriptions.described import Described
+from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.programs.model import Command, Program
 
@@ -45,3 +48,33 @@ def write_settings(data: bytes, program: Program, how: Described, wanted: Mappin
     return write_file(
         data, how, {called_in(how, known[i]) if i in known else Wanted(i): shortcuts for i, shortcuts in wanted.items()}
     )
+
+
+_SMALL_WORDS = frozenset({"a", "an", "the", "of", "to", "in", "on", "with"})
+
+
+def may_be(
+    program: Program, platform: Platform, unknown: Mapping[str, tuple[Shortcut, ...]], named: Iterable[str]
+) -> dict[str, str]:
+    """Which command one may be that a file calls by a name we don't know: the id of the only one with the same words, else of
+    the only one whose default shortcuts are the same. `named`: ids that the file has already; each is proposed once."""
+    left = [c for c in program.commands if not c.retired and c.id not in set(named)]
+    found: dict[str, str] = {}
+    by_words = _only({c.id: words for c in left for words in [_words(c.name)]})
+    by_keys = _only({c.id: keys for c in left if (keys := c.defaults_on(platform))})
+    for name, keys in unknown.items():
+        command = by_words.get(_words(name)) or by_keys.get(keys)
+        if command is not None and command not in found.values():
+            found[name] = command
+    return found
+
+
+def _words(text: str) -> frozenset[str]:
+    parts = re.findall(r"[^\W\d_]+|\d+", re.sub(r"(?<=[a-z])(?=[A-Z])", " ", text))
+    return frozenset(p.lower() for p in parts) - _SMALL_WORDS
+
+
+def _only(values: Mapping[str, Hashable]) -> dict[Hashable, str]:
+    """The key of each value that only one has."""
+    counts = Counter(values.values())
+    return {value: key for key, value in values.items() if counts[value] == 1}

@@ -13,7 +13,7 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Reason, Schema
-from amberkey.server.workbench import behaviour, catalogue, keyboard, lenses, press, programs, trying
+from amberkey.server.workbench import behaviour, catalogue, keyboard, lenses, press, programs, settings_files, trying
 from amberkey.server.workbench.clashes import decided, groups, ways
 from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import brief
@@ -27,7 +27,7 @@ from amberkey.server.workbench.verbs.mean import mean
 from amberkey.server.workbench.verbs.several import decide_several, settlement
 
 router = Router(tags=["workbench"])
-for part in (lenses, programs, catalogue, behaviour, groups, decided, ways, keyboard, press, trying, own):
+for part in (lenses, programs, catalogue, settings_files, behaviour, groups, decided, ways, keyboard, press, trying, own):
     router.add_router("", part.router)
 
 

@@ -239,7 +239,7 @@ def bring_program(request: HttpRequest, file: File[UploadedFile]) -> MadeProgram
 @router.get("/catalogue/{program}/{version}", response=EditedProgramOut)
 def read_program(request: HttpRequest, program: str, version: str) -> EditedProgramOut:
     """A program to be edited."""
-    value, digest = _program(program, version)
+    value, digest = newest_program(program, version)
     return EditedProgramOut(
         id=value.id,
         version=value.version,
@@ -277,7 +277,7 @@ def read_program(request: HttpRequest, program: str, version: str) -> EditedProg
 @router.post("/catalogue/{program}/{version}/plan", response=ProgramPlanOut)
 def plan_program(request: HttpRequest, program: str, version: str, given: ProgramEditIn) -> ProgramPlanOut:
     """What an edit would do, before it is saved. Refused with the row of every fault."""
-    before, _ = _program(program, version)
+    before, _ = newest_program(program, version)
     after = _edited(before, given)
     now = current_estate()
     then = replace(now, programs={**now.programs, (after.id, after.version): after})
@@ -297,23 +297,24 @@ def plan_program(request: HttpRequest, program: str, version: str, given: Progra
 def save_program(request: HttpRequest, program: str, version: str, given: ProgramEditIn) -> ChangeOut:
     """Save an edit, as one change that can be undone; what others saved since stays beside it."""
     actor = actor_of(request)
-    before = _seen(program, version, given.digest)
+    before = seen_program(program, version, given.digest)
     note, chosen = f"Edited {given.name} {version}", chosen_items(given.chosen)
     done = save(actor, f"program/{program}@{version}", _edited(before, given), given.digest, note, chosen)
     return ChangeOut(id=done.id, title=done.title)
 
 
-def _program(program: str, version: str) -> tuple[Program, str]:
+def newest_program(program: str, version: str) -> tuple[Program, str]:
+    """The newest revision of a version of a program, with its digest. Raises NotFound."""
     digest = newest_of(find(f"program/{program}@{version}")).digest
     value = parsed(digest)
     assert isinstance(value, Program)
     return value, digest
 
 
-def _seen(program: str, version: str, digest: str) -> Program:
+def seen_program(program: str, version: str, digest: str) -> Program:
     """The revision that somebody edits; where it isn't known, the newest, and saving refuses."""
     known = find(f"program/{program}@{version}").revisions.filter(body_id=digest).exists()
-    value = parsed(digest) if known else _program(program, version)[0]
+    value = parsed(digest) if known else newest_program(program, version)[0]
     assert isinstance(value, Program)
     return value
 

@@ -1,0 +1,277 @@
+"""Where a program keeps its keys: described from a file that somebody drops, tried out, kept."""
+
+import json
+from collections.abc import Iterator, Mapping
+from typing import Annotated, Any, Literal, cast
+
+from django.http import HttpRequest
+from ninja import File, Form, Router
+from ninja.files import UploadedFile
+from pydantic import Field
+
+from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.descriptions.carrying import Reading, read_file
+from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.guessing import guess
+from amberkey.core.descriptions.records import MARKS
+from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.errors import DocumentError, Fault
+from amberkey.core.documents.model import read_document
+from amberkey.core.formats import FORMATS
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.keys.wording import words_of
+from amberkey.core.programs.making import read_keys
+from amberkey.core.programs.model import Program
+from amberkey.core.programs.settings_files import called_in, may_be, read_settings, write_settings
+from amberkey.server.library.history import ChangeOut
+from amberkey.server.library.verbs.save import save
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
+from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema
+from amberkey.server.workbench.catalogue import newest_program, seen_program
+
+router = Router(tags=["workbench"])
+_LARGEST = 512 * 1024  # bytes of a sample
+_MOST_LINES = 3_000
+_ENTRIES = 500
+
+
+class DescribedFilesOut(Schema):
+    """`described`: the descriptions of the program's settings files, as documents have them."""
+
+    name: str
+    digest: str
+    platforms: list[Platform]
+    described: list[dict[str, Any]]
+    commands: list[tuple[str, str]]
+
+
+class SettingsEntryOut(Schema):
+    """What a line says. `command`: its id, none where the program has no such command; then `may_be` says which it may be."""
+
+    line: int
+    called: str
+    command: str | None
+    name: str
+    keys: list[str]
+    state: Literal["default", "differs", "unknown"]
+    may_be: str | None
+
+
+class UnreadEntryOut(Schema):
+    line: int
+    says: str
+
+
+class SettingsReadOut(Schema):
+    """A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes."""
+
+    described: dict[str, Any]
+    why: list[str]
+    read: int
+    entries: list[SettingsEntryOut]
+    unread: list[UnreadEntryOut]
+    missing: str
+    same: bool
+
+
+class TriedLineOut(Schema):
+    line: int
+    before: str
+    after: str
+
+
+class TriedOut(Schema):
+    """What writing would do: the lines that would be others, and why it can't be written; bytes of the file then."""
+
+    lines: list[TriedLineOut]
+    size: int
+    refused: str
+
+
+class SettingsFileOut(Schema):
+    """`lines`: the file's, as far as they are shown of `total`; `proposals`: the best first."""
+
+    size: int
+    total: int
+    lines: list[str]
+    proposals: list[SettingsReadOut]
+    tried: TriedOut | None
+
+
+class DescribeIn(Schema):
+    """`number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
+    `called`: what the file calls commands, by their ids."""
+
+    digest: str
+    number: Annotated[int, Field(ge=0, le=12)]
+    described: dict[str, Any] | None
+    called: dict[str, Annotated[str, Field(min_length=1, max_length=120)]] = {}
+
+
+@router.get("/catalogue/{program}/{version}/settings-files", response=DescribedFilesOut)
+def described_files(request: HttpRequest, program: str, version: str) -> DescribedFilesOut:
+    """How the settings files of a program are described."""
+    value, digest = newest_program(program, version)
+    return DescribedFilesOut(
+        name=f"{value.name} {value.version}",
+        digest=digest,
+        platforms=list(value.platforms),
+        described=[_json(how) for how in value.settings_files],
+        commands=[(c.id, c.name) for c in value.commands if not c.retired],
+    )
+
+
+@router.post("/catalogue/{program}/{version}/settings-files", response=SettingsFileOut)
+def read_sample(
+    request: HttpRequest,
+    program: str,
+    version: str,
+    file: File[UploadedFile],
+    described: Form[str] = "",
+    command: Form[str] = "",
+    shortcuts: Form[str] = "",
+    platform: Form[str] = "",
+) -> SettingsFileOut:
+    """What a settings file says by a description, a JSON text; without one the best three are guessed.
+
+    `command` and `shortcuts`: what is tried to be written, by the first of them. Nothing is kept.
+    """
+    value, _ = newest_program(program, version)
+    if (file.size or 0) > _LARGEST:
+        raise Problem(413, "This sample is too large.", f"{_LARGEST // 1024} KB is the most.", "Drop a shorter one.")
+    where = next((p for p in value.platforms if p == platform), value.platforms[0])
+    data = file.read()
+    tries: list[tuple[Described, tuple[str, ...]]]
+    if described:
+        tries = [(_described(value, described), ())]
+    else:
+        called = {c.in_file or c.id: c.defaults_on(where) for c in value.commands if not c.retired}
+        tries = [(g.described, g.why) for g in guess(data, called, called)]
+    proposals = [_read(data, value, how, why, where) for how, why in tries]
+    encoding = tries[0][0].encoding if tries else "utf-8"
+    lines = _lines(_text(data, encoding))
+    tried = _tried(data, value, tries[0][0], command, shortcuts) if tries and command else None
+    return SettingsFileOut(size=len(data), total=len(lines), lines=lines[:_MOST_LINES], proposals=proposals, tried=tried)
+
+
+@router.put("/catalogue/{program}/{version}/settings-files", response=ChangeOut, auth=By(Role.EDITOR))
+def keep_described(request: HttpRequest, program: str, version: str, given: DescribeIn) -> ChangeOut:
+    """Keep a description, or take one away, as one change that can be undone."""
+    actor = actor_of(request)
+    key = f"program/{program}@{version}"
+    before = seen_program(program, version, given.digest)
+    files = [_json(how) for how in before.settings_files]
+    if given.described is None:
+        if given.number >= len(files):
+            raise Problem(400, "There is no such description.", f"{before.name} has {len(files)}.", "Look at the newest state.")
+        del files[given.number]
+    elif given.number < len(files):
+        files[given.number] = given.described
+    else:
+        files.append(given.described)
+    after = _with_files(before, files, given.called)
+    verb = "Took away" if given.described is None else "Described"
+    note = f"{verb} where {before.name} {version} keeps its keys"
+    done = save(actor, key, after, given.digest, note)
+    return ChangeOut(id=done.id, title=done.title)
+
+
+def _json(how: Described) -> dict[str, Any]:
+    return how.model_dump(mode="json", exclude_defaults=True)
+
+
+def _described(program: Program, text: str) -> Described:
+    """A description out of its text. Raises DocumentError with every fault and its place."""
+    try:
+        value = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise DocumentError([Fault("described", f"This is no JSON: {error}.", "Mend it.")]) from error
+    return _with_files(program, [value], {}).settings_files[0]
+
+
+def _with_files(program: Program, files: list[Any], called: Mapping[str, str]) -> Program:
+    value = dict(cast(dict[str, Any], program.to_json()))
+    value["settings_files"] = files
+    commands = [dict(c) for c in value.get("commands", [])]
+    for command in commands:
+        if command["id"] in called:
+            command["in_file"] = called[command["id"]]
+    made = read_document(cast(Json, {**value, "commands": commands}), FORMATS)
+    assert isinstance(made, Program)
+    return made
+
+
+def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], platform: Platform) -> SettingsReadOut:
+    reading = read_file(data, how)
+    settings = read_settings(data, program, how)
+    known = {c.id for c in program.commands}
+    by_called = {called_in(how, c): c for c in reversed(program.commands)}
+    unknown = {w.command: keys for w, keys in reading.shortcuts.items() if w not in by_called}
+    proposed = may_be(program, platform, unknown, known & settings.entries.keys())
+    entries = []
+    for one in reading.found[:_ENTRIES]:
+        command = by_called.get(one.what)
+        default = command is not None and settings.entries.get(command.id) == command.defaults_on(platform)
+        entries.append(
+            SettingsEntryOut(
+                line=one.line,
+                called=one.what.command,
+                command=command.id if command else None,
+                name=command.name if command else one.what.command,
+                keys=[words_of(s, platform) for s in one.shortcuts],
+                state="unknown" if command is None else "default" if default else "differs",
+                may_be=proposed.get(one.what.command) if command is None else None,
+            )
+        )
+    return SettingsReadOut(
+        described=_json(how),
+        why=list(why),
+        read=len(reading.found),
+        entries=entries,
+        unread=[UnreadEntryOut(line=u.line, says=u.says) for u in reading.unread[:_ENTRIES]],
+        missing=reading.missing,
+        same=_same(data, program, how, settings.entries, reading),
+    )
+
+
+def _same(data: bytes, program: Program, how: Described, entries: Mapping[str, tuple[Shortcut, ...]], reading: Reading) -> bool:
+    if not reading.found:
+        return True
+    try:
+        return write_settings(data, program, how, entries).data == data
+    except SettingsFileError:
+        return False
+
+
+def _tried(data: bytes, program: Program, how: Described, command: str, keys: str) -> TriedOut:
+    if program.command(command) is None:
+        raise Problem(400, "There is no such command.", f"{program.name} has no {command[:80]}.", "Choose another one.")
+    try:
+        written = write_settings(data, program, how, {command: read_keys(keys)}).data
+    except SettingsFileError as error:
+        return TriedOut(lines=[], size=len(data), refused=error.says)
+    return TriedOut(lines=list(_others(_text(data, how.encoding), _text(written, how.encoding))), size=len(written), refused="")
+
+
+def _others(before: str, after: str) -> Iterator[TriedLineOut]:
+    """The lines between the first and the last that differ."""
+    old, new = _lines(before), _lines(after)
+    first = next((i for i, (a, b) in enumerate(zip(old, new, strict=False)) if a != b), min(len(old), len(new)))
+    end = 0
+    while end < min(len(old), len(new)) - first and old[-1 - end] == new[-1 - end]:
+        end += 1
+    gone, come = old[first : len(old) - end], new[first : len(new) - end]
+    for i in range(max(len(gone), len(come))):
+        yield TriedLineOut(line=first + i + 1, before=gone[i] if i < len(gone) else "", after=come[i] if i < len(come) else "")
+
+
+def _text(data: bytes, encoding: str) -> str:
+    mark, encoding = next(((m, e) for m, e in MARKS if data.startswith(m)), (b"", encoding))
+    return data[len(mark) :].decode(encoding, "replace")
+
+
+def _lines(text: str) -> list[str]:
+    return [line.removesuffix("\r") for line in text.split("\n")]

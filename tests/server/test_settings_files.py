@@ -1,0 +1,138 @@
+"""Settings files described over the API: guessed, corrected, tried out, kept, taken back."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from amberkey.server.library.documents import programs_by_key
+
+NEW = "/catalogue/weir-desk/2/settings-files"
+FILE = "; kept by the program\n[window]\nwide=1180\n\n[keys]\nsave.sheet=ctl~s\nprint.sheet=ctl~p;f8\nold.pan=ctl~alt~left\n"
+
+
+@pytest.fixture
+def desk(ines):
+    """A program with two commands that no file's name is known of yet."""
+    made = ines.post("/catalogue", {"name": "Weir Desk", "version": "2", "platforms": ["windows"]})
+    assert made[0] == 200, made
+    _, program = ines.get("/catalogue/weir-desk/2")
+    commands = [
+        {"name": "Save the sheet", "keys": {"windows": "Ctrl+S"}},
+        {"name": "Print", "keys": {"windows": "Ctrl+P or F8"}},
+    ]
+    given = {k: program[k] for k in ("digest", "name", "kind", "platforms", "scopes")}
+    assert ines.put("/catalogue/weir-desk/2", {**given, "commands": commands})[0] == 200
+    return ines
+
+
+def drop(api, text=FILE, at=NEW, **more):
+    data = text if isinstance(text, bytes) else text.encode()
+    return api.send(at, {"file": SimpleUploadedFile("settings.ini", data), **more})
+
+
+def kept(api, described, at=NEW, number=0, called=None):
+    _, now = api.get(at)
+    return api.put(at, {"digest": now["digest"], "number": number, "described": described, "called": called or {}})
+
+
+def test_a_file_is_understood_unasked(desk):
+    status, found = drop(desk)
+    assert status == 200, found
+    best = found["proposals"][0]
+    assert (best["described"]["container"], best["described"]["at"]) == ("ini", ["keys"])
+    assert [(e["line"], e["called"], e["keys"]) for e in best["entries"]] == [
+        (6, "save.sheet", ["Ctrl S"]),
+        (7, "print.sheet", ["Ctrl P", "F8"]),
+        (8, "old.pan", ["Ctrl Alt ←"]),
+    ]
+    assert best["same"] is True
+    assert found["lines"][5] == "save.sheet=ctl~s"
+
+
+def test_names_of_a_file_are_matched_by_words_else_by_keys(desk):
+    best = drop(desk)[1]["proposals"][0]
+    assert [(e["state"], e["may_be"]) for e in best["entries"]] == [
+        ("unknown", "save-the-sheet"),
+        ("unknown", "print"),
+        ("unknown", None),
+    ]
+
+
+def test_what_is_kept_reads_and_can_be_undone(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    status, done = kept(desk, described, called={"save-the-sheet": "save.sheet", "print": "print.sheet"})
+    assert status == 200, done
+    assert done["title"] == "Described where Weir Desk 2 keeps its keys"
+    program = programs_by_key()["program/weir-desk@2"]
+    assert program.settings_files[0].container == "ini"
+    again = drop(desk, described=json.dumps(described))[1]["proposals"][0]
+    assert [(e["command"], e["state"]) for e in again["entries"]] == [
+        ("save-the-sheet", "default"),
+        ("print", "default"),
+        (None, "unknown"),
+    ]
+    assert desk.post(f"/history/{done['id']}/undo")[0] == 200
+    before = programs_by_key()["program/weir-desk@2"]
+    assert (before.settings_files, before.commands[0].in_file) == ((), "")
+
+
+def test_a_description_is_replaced_and_taken_away(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    kept(desk, described)
+    assert kept(desk, {**described, "path": {"windows": "AppData/Weir/settings.ini"}})[0] == 200
+    _, now = desk.get(NEW)
+    assert [d.get("path") for d in now["described"]] == [{"windows": "AppData/Weir/settings.ini"}]
+    assert kept(desk, None)[0] == 200
+    assert desk.get(NEW)[1]["described"] == []
+    assert kept(desk, None)[0] == 400
+
+
+def test_writing_is_tried_out_with_the_lines_that_change(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    kept(desk, described, called={"save-the-sheet": "save.sheet"})
+    tried = drop(desk, described=json.dumps(described), command="save-the-sheet", shortcuts="Ctrl+Shift+F2")[1]["tried"]
+    assert tried["lines"] == [{"line": 6, "before": "save.sheet=ctl~s", "after": "save.sheet=ctl~shift~F2"}]
+    assert (tried["size"] - len(FILE), tried["refused"]) == (len("shift~f2") - 1, "")
+
+
+def test_what_can_not_be_written_says_why(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    kept(desk, described, called={"save-the-sheet": "save.sheet"})
+    tried = drop(desk, described=json.dumps(described), command="save-the-sheet", shortcuts="Ctrl+K then Ctrl+S")[1]["tried"]
+    assert tried["lines"] == []
+    assert "in turn" in tried["refused"] or "presses" in tried["refused"], tried
+    status, refused = drop(desk, described=json.dumps(described), command="save-the-sheet", shortcuts="Ctrl+")
+    assert (status, refused["status"]) == (400, 400)
+
+
+def test_faults_of_a_description_stand_at_their_place(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    status, refused = kept(desk, {**described, "command": "value"})
+    assert status == 400
+    assert any("settings_files[0]" in f["place"] for f in refused["faults"]), refused
+    assert drop(desk, described="{")[0] == 400
+    assert drop(desk, described="[" * 100_000)[0] == 400
+    assert drop(desk, described='{"container": "spool"}')[0] == 400
+
+
+@pytest.mark.parametrize("text", [b"", b"\xff\xfe\x00", b"\x00\x01\x02", b"Dear all,\nthe boat leaves at nine.\n"])
+def test_what_has_no_keys_gives_no_proposal(desk, text):
+    status, found = drop(desk, text)
+    assert (status, found["proposals"], found["tried"]) == (200, [], None)
+
+
+def test_a_description_that_does_not_fit_the_file_is_told(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    status, refused = drop(desk, '{"a": ', described=json.dumps({**described, "container": "json"}))
+    assert (status, refused["title"]) == (400, "The settings file can't be read.")
+
+
+def test_a_sample_has_its_limit(desk):
+    assert drop(desk, b"#" * (512 * 1024 + 1))[0] == 413
+
+
+def test_a_reader_looks_and_keeps_nothing(desk, tove):
+    status, found = drop(tove)
+    assert status == 200
+    assert kept(tove, found["proposals"][0]["described"])[0] == 403
