@@ -4581,10 +4581,14 @@ export interface components {
                 [key: string]: unknown;
             }[];
             /** Commands */
-            commands: [
-                string,
-                string
-            ][];
+            commands: components["schemas"]["FileCommandOut"][];
+        };
+        /** FileCommandOut */
+        FileCommandOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * SettingsEntryOut
@@ -4622,7 +4626,7 @@ export interface components {
             lines: string[];
             /** Proposals */
             proposals: components["schemas"]["SettingsReadOut"][];
-            tried: components["schemas"]["TriedOut"] | null;
+            tried: components["schemas"]["WouldWriteOut"] | null;
         };
         /**
          * SettingsReadOut
@@ -4646,47 +4650,33 @@ export interface components {
             /** Same */
             same: boolean;
         };
-        /** TriedLineOut */
-        TriedLineOut: {
-            /** Line */
-            line: number;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-        };
-        /**
-         * TriedOut
-         * @description A lane with the way of every press. `typed`: the text that the presses leave behind. `before`: what comes of it without
-         *     the drafts, where that is something else.
-         */
-        TriedOut: {
-            /** Setup */
-            setup: string;
-            /** Setup Name */
-            setup_name: string;
-            /** Program Name */
-            program_name: string;
-            /** Scope Name */
-            scope_name: string;
-            shortcut: components["schemas"]["ShortcutOut"];
-            /** Unreachable */
-            unreachable: string;
-            /** Presses */
-            presses: components["schemas"]["PressedOut"][];
-            /** Outcome */
-            outcome: string;
-            /** Typed */
-            typed: string;
-            /** Before */
-            before: string;
-        };
         /** UnreadEntryOut */
         UnreadEntryOut: {
             /** Line */
             line: number;
             /** Says */
             says: string;
+        };
+        /**
+         * WouldWriteOut
+         * @description What writing would do: the lines that would be others, and why it can't be written; bytes of the file then.
+         */
+        WouldWriteOut: {
+            /** Lines */
+            lines: components["schemas"]["WrittenLineOut"][];
+            /** Size */
+            size: number;
+            /** Refused */
+            refused: string;
+        };
+        /** WrittenLineOut */
+        WrittenLineOut: {
+            /** Line */
+            line: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * DescribeIn
@@ -5494,6 +5484,32 @@ export interface components {
             program_name: string;
             /** Source */
             source: string;
+        };
+        /**
+         * TriedOut
+         * @description A lane with the way of every press. `typed`: the text that the presses leave behind. `before`: what comes of it without
+         *     the drafts, where that is something else.
+         */
+        TriedOut: {
+            /** Setup */
+            setup: string;
+            /** Setup Name */
+            setup_name: string;
+            /** Program Name */
+            program_name: string;
+            /** Scope Name */
+            scope_name: string;
+            shortcut: components["schemas"]["ShortcutOut"];
+            /** Unreachable */
+            unreachable: string;
+            /** Presses */
+            presses: components["schemas"]["PressedOut"][];
+            /** Outcome */
+            outcome: string;
+            /** Typed */
+            typed: string;
+            /** Before */
+            before: string;
         };
         /** TryOut */
         TryOut: {

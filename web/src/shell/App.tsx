@@ -16,6 +16,7 @@ import {
   CatalogueView,
   ClashesView,
   CompareView,
+  DescribedView,
   Landing,
   LineView,
   ListView,
@@ -61,6 +62,7 @@ export function App() {
         <Route path="programs" element={<Through of={ProgramsView} without={CatalogueView} />} />
         <Route path="programs/all" element={<Screen of={CatalogueView} />} />
         <Route path="programs/edit" element={<Screen of={ProgramEditor} />} />
+        <Route path="programs/file" element={<Screen of={DescribedView} />} />
         <Route path="programs/list" element={<Screen of={ListView} />} />
         <Route path="programs/matching" element={<Screen of={MatchingView} />} />
         <Route path="profiles" element={<Screen of={ProfilesView} />} />

@@ -115,6 +115,11 @@ export const MatchingView = screen(
   (m) => m.MatchingView,
 );
 
+export const DescribedView = screen(
+  () => import("../programs/described/DescribedView"),
+  (m) => m.DescribedView,
+);
+
 /** Which code an address needs; the first beginning that fits counts. */
 const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/organisation/departments", [OrganisationScreen, StructureView]],
@@ -129,6 +134,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/programs/edit", [ProgramEditor]],
   ["/programs/list", [ListView]],
   ["/programs/matching", [MatchingView]],
+  ["/programs/file", [DescribedView]],
   ["/programs/all", [CatalogueView]],
   ["/organisation", [OrganisationScreen, PeopleView]],
   ["/programs", [ProgramsView, CatalogueView]], // the other one where nothing can be looked through yet

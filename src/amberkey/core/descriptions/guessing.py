@@ -488,6 +488,6 @@ def _judged(
     spread = len({f.what for f in reading.found}) / len(reading.found)
     score = read + 2.0 * named + agree - 2.0 * lost - 0.15 * odd + 0.5 * spread
     why = [f"{read} of {read + lost} texts read as keys"]
-    why += [f"{named} commands are known"] if known else []
+    why += [f"{named} commands are known"] if named else []
     why += [f"{agree} say what is so by default"] if agree else []
     return Guess(how, reading, score, tuple(why))

@@ -10,7 +10,7 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.carrying import Reading, read_file
+from amberkey.core.descriptions.carrying import Reading, read_file, write_file
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.guessing import guess
 from amberkey.core.descriptions.records import MARKS
@@ -19,7 +19,6 @@ from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.keys.platform import Platform
-from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.programs.making import read_keys
 from amberkey.core.programs.model import Program
@@ -38,6 +37,11 @@ _MOST_LINES = 3_000
 _ENTRIES = 500
 
 
+class FileCommandOut(Schema):
+    id: str
+    name: str
+
+
 class DescribedFilesOut(Schema):
     """`described`: the descriptions of the program's settings files, as documents have them."""
 
@@ -45,7 +49,7 @@ class DescribedFilesOut(Schema):
     digest: str
     platforms: list[Platform]
     described: list[dict[str, Any]]
-    commands: list[tuple[str, str]]
+    commands: list[FileCommandOut]
 
 
 class SettingsEntryOut(Schema):
@@ -77,16 +81,16 @@ class SettingsReadOut(Schema):
     same: bool
 
 
-class TriedLineOut(Schema):
+class WrittenLineOut(Schema):
     line: int
     before: str
     after: str
 
 
-class TriedOut(Schema):
+class WouldWriteOut(Schema):
     """What writing would do: the lines that would be others, and why it can't be written; bytes of the file then."""
 
-    lines: list[TriedLineOut]
+    lines: list[WrittenLineOut]
     size: int
     refused: str
 
@@ -98,7 +102,7 @@ class SettingsFileOut(Schema):
     total: int
     lines: list[str]
     proposals: list[SettingsReadOut]
-    tried: TriedOut | None
+    tried: WouldWriteOut | None
 
 
 class DescribeIn(Schema):
@@ -120,7 +124,7 @@ def described_files(request: HttpRequest, program: str, version: str) -> Describ
         digest=digest,
         platforms=list(value.platforms),
         described=[_json(how) for how in value.settings_files],
-        commands=[(c.id, c.name) for c in value.commands if not c.retired],
+        commands=[FileCommandOut(id=c.id, name=c.name) for c in value.commands if not c.retired],
     )
 
 
@@ -233,30 +237,30 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
         entries=entries,
         unread=[UnreadEntryOut(line=u.line, says=u.says) for u in reading.unread[:_ENTRIES]],
         missing=reading.missing,
-        same=_same(data, program, how, settings.entries, reading),
+        same=_same(data, how, reading),
     )
 
 
-def _same(data: bytes, program: Program, how: Described, entries: Mapping[str, tuple[Shortcut, ...]], reading: Reading) -> bool:
-    if not reading.found:
-        return True
+def _same(data: bytes, how: Described, reading: Reading) -> bool:
     try:
-        return write_settings(data, program, how, entries).data == data
+        return write_file(data, how, reading.shortcuts).data == data
     except SettingsFileError:
         return False
 
 
-def _tried(data: bytes, program: Program, how: Described, command: str, keys: str) -> TriedOut:
+def _tried(data: bytes, program: Program, how: Described, command: str, keys: str) -> WouldWriteOut:
     if program.command(command) is None:
         raise Problem(400, "There is no such command.", f"{program.name} has no {command[:80]}.", "Choose another one.")
     try:
         written = write_settings(data, program, how, {command: read_keys(keys)}).data
     except SettingsFileError as error:
-        return TriedOut(lines=[], size=len(data), refused=error.says)
-    return TriedOut(lines=list(_others(_text(data, how.encoding), _text(written, how.encoding))), size=len(written), refused="")
+        return WouldWriteOut(lines=[], size=len(data), refused=error.says)
+    return WouldWriteOut(
+        lines=list(_others(_text(data, how.encoding), _text(written, how.encoding))), size=len(written), refused=""
+    )
 
 
-def _others(before: str, after: str) -> Iterator[TriedLineOut]:
+def _others(before: str, after: str) -> Iterator[WrittenLineOut]:
     """The lines between the first and the last that differ."""
     old, new = _lines(before), _lines(after)
     first = next((i for i, (a, b) in enumerate(zip(old, new, strict=False)) if a != b), min(len(old), len(new)))
@@ -265,7 +269,9 @@ def _others(before: str, after: str) -> Iterator[TriedLineOut]:
         end += 1
     gone, come = old[first : len(old) - end], new[first : len(new) - end]
     for i in range(max(len(gone), len(come))):
-        yield TriedLineOut(line=first + i + 1, before=gone[i] if i < len(gone) else "", after=come[i] if i < len(come) else "")
+        yield WrittenLineOut(
+            line=first + i + 1, before=gone[i] if i < len(gone) else "", after=come[i] if i < len(come) else ""
+        )
 
 
 def _text(data: bytes, encoding: str) -> str:

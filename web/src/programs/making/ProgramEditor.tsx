@@ -116,6 +116,16 @@ function Editor({ program }: { program: Edited }) {
                 Find its tasks
               </Link>
             )}
+            {!program.table && (
+              <Link
+                to={{
+                  pathname: "/programs/file",
+                  search: `program=${program.id}&version=${encodeURIComponent(program.version)}`,
+                }}
+              >
+                Where it keeps its keys
+              </Link>
+            )}
             <Link to="/programs/all">All programs</Link>
           </span>
         </div>

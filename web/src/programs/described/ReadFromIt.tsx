@@ -1,0 +1,63 @@
+import type { Named } from "../../shared/fields";
+import styles from "./Described.module.css";
+import type { Called, Read } from "./useDescribed";
+import { chosenFor } from "./useDescribed";
+
+interface ReadFromItProps {
+  read: Read;
+  commands: Named[];
+  called: Called;
+  disabled: boolean;
+  onCalled: (called: Called) => void;
+}
+
+/** What a file says, a line for each entry; whose name isn't known can be said to be one of the program's commands. */
+export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadFromItProps) {
+  const more = read.read - read.entries.length;
+  return (
+    <section aria-label="Read from it">
+      <h2>Read from it</h2>
+      {read.missing && <p>The file has no {read.missing}; the program may never have been started.</p>}
+      <ul className={styles.entries}>
+        {read.unread.map((u) => (
+          <li key={`unread ${u.line} ${u.says}`} data-amber>
+            <span>{u.says}</span>
+            <span />
+            <small>line {u.line}, left alone</small>
+          </li>
+        ))}
+        {read.entries.map((e, n) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: an entry has no other identity than its place
+          <li key={n} data-amber={(e.state === "unknown" && !chosenFor(e, called)) || undefined}>
+            {e.command ? (
+              <span>{e.name}</span>
+            ) : (
+              <span>
+                {e.called}{" "}
+                <select
+                  aria-label={`What ${e.called} is`}
+                  value={chosenFor(e, called) ?? ""}
+                  disabled={disabled}
+                  onChange={(event) => onCalled({ ...called, [e.called]: event.target.value || null })}
+                >
+                  <option value="">is none of its commands</option>
+                  {commands.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      is {name}
+                    </option>
+                  ))}
+                </select>
+              </span>
+            )}
+            <span>{e.keys.join(" or ") || "no key"}</span>
+            <small>
+              line {e.line}
+              {e.state === "default" ? ", as by default" : e.state === "differs" ? ", not the default" : ""}
+            </small>
+          </li>
+        ))}
+      </ul>
+      {more > 0 && <p>and {more.toLocaleString("en")} more</p>}
+    </section>
+  );
+}

@@ -1,0 +1,93 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Schemas } from "../../api/client";
+import { answer, api, sendForm } from "../../api/client";
+import { key } from "../../api/keys";
+import { useDone } from "../../shared/useDone";
+import type { Platform } from "../making/useCatalogue";
+
+export type Read = Schemas["SettingsReadOut"];
+export type Entry = Read["entries"][number];
+export type SampleRead = Schemas["SettingsFileOut"];
+
+/** The parts of a description that the sentences speak of; all others go along as they are. */
+export interface Described {
+  container: string;
+  encoding?: string;
+  path?: Partial<Record<Platform, string>>;
+  at?: string[];
+  record?: string;
+  command: string;
+  context?: string;
+  keys: { at: string; form?: string; between?: string; words?: string[] };
+  options?: { template?: string; separator?: string };
+  dialect: { modifiers: Record<string, string[]>; letters?: string; then?: string[] };
+  rewrites_at_exit?: boolean;
+}
+
+/** What names of the file are said to be: ids of commands, or null for none of them. */
+export type Called = Record<string, string | null>;
+
+export function chosenFor(entry: Entry, called: Called): string | null {
+  return entry.called in called ? (called[entry.called] ?? null) : entry.may_be;
+}
+
+/** A dropped file, with a number of its own so that the next one of the same name isn't taken for it. */
+export interface Sample {
+  number: number;
+  file: File;
+}
+
+const PATH = "/api/catalogue/{program}/{version}/settings-files";
+
+export function useDescribedFiles(program: string, version: string) {
+  return useQuery({
+    queryKey: key("catalogue", program, version, "settings-files"),
+    queryFn: () => answer(api.GET(PATH, { params: { path: { program, version } } })),
+    enabled: program !== "",
+    refetchOnWindowFocus: false,
+  });
+}
+
+interface Asked {
+  sample: Sample | null;
+  /** Null: it is guessed. */
+  described: Described | null;
+  command: string;
+  shortcuts: string;
+}
+
+/** What a dropped file says by a description; nothing of it is kept. */
+export function useRead(
+  program: string,
+  version: string,
+  { sample, described, command, shortcuts }: Asked,
+  on: boolean,
+) {
+  return useQuery({
+    queryKey: key("catalogue", "sample", program, version, sample?.number, described, command, shortcuts),
+    queryFn: () => {
+      const form = new FormData();
+      if (sample) form.set("file", sample.file);
+      if (described) form.set("described", JSON.stringify(described));
+      if (command && shortcuts) {
+        form.set("command", command);
+        form.set("shortcuts", shortcuts);
+      }
+      return sendForm<SampleRead>(
+        `/api/catalogue/${encodeURIComponent(program)}/${encodeURIComponent(version)}/settings-files`,
+        form,
+      );
+    },
+    enabled: on && sample !== null,
+    retry: false,
+    refetchOnWindowFocus: false,
+    placeholderData: (before) => before,
+  });
+}
+
+export function useKeep(program: string, version: string, onDone: () => void) {
+  return useDone(
+    (body: Schemas["DescribeIn"]) => answer(api.PUT(PATH, { params: { path: { program, version } }, body })),
+    { onDone },
+  );
+}
