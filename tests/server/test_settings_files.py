@@ -61,7 +61,9 @@ def test_names_of_a_file_are_matched_by_words_else_by_keys(desk):
 
 def test_what_is_kept_reads_and_can_be_undone(desk):
     described = drop(desk)[1]["proposals"][0]["described"]
-    status, done = kept(desk, described, called={"save-the-sheet": "save.sheet", "print": "print.sheet"})
+    status, done = kept(
+        desk, described, called={"save-the-sheet": {"called": "save.sheet"}, "print": {"called": "print.sheet"}}
+    )
     assert status == 200, done
     assert done["title"] == "Described where Weir Desk 2 keeps its keys"
     program = programs_by_key()["program/weir-desk@2"]
@@ -90,15 +92,46 @@ def test_a_description_is_replaced_and_taken_away(desk):
 
 def test_writing_is_tried_out_with_the_lines_that_change(desk):
     described = drop(desk)[1]["proposals"][0]["described"]
-    kept(desk, described, called={"save-the-sheet": "save.sheet"})
+    kept(desk, described, called={"save-the-sheet": {"called": "save.sheet"}})
     tried = drop(desk, described=json.dumps(described), command="save-the-sheet", shortcuts="Ctrl+Shift+F2")[1]["tried"]
     assert tried["lines"] == [{"line": 6, "before": "save.sheet=ctl~s", "after": "save.sheet=ctl~shift~F2"}]
     assert (tried["size"] - len(FILE), tried["refused"]) == (len("shift~f2") - 1, "")
 
 
+PARTED = "[keys/desk]\nsave.sheet=Ctrl+S\n\n[keys/list]\nprint.sheet=Ctrl+P\n"
+
+
+def test_a_match_is_tried_before_it_is_kept_and_tells_which_context_a_scope_is(desk):
+    described = drop(desk, PARTED)[1]["proposals"][0]["described"]
+    assert described["at"] == ["keys/{context}"]
+    save = {"save-the-sheet": {"called": "save.sheet", "context": "desk"}}
+    more = {"described": json.dumps(described), "called": json.dumps(save)}
+    found = drop(desk, PARTED, **more, command="save-the-sheet", shortcuts="F2")[1]
+    assert [(e["context"], e["command"]) for e in found["proposals"][0]["entries"]] == [
+        ("desk", "save-the-sheet"),
+        ("list", None),
+    ]
+    assert [line["after"] for line in found["tried"]["lines"]] == ["save.sheet=F2"]
+    assert desk.get(NEW)[1]["described"] == []
+    assert kept(desk, described, called=save)[0] == 200
+    assert list(programs_by_key()["program/weir-desk@2"].settings_files[0].scopes.values()) == ["desk"]
+
+
+def test_one_scope_in_two_contexts_is_refused_with_what_to_do(desk):
+    described = drop(desk, PARTED)[1]["proposals"][0]["described"]
+    both = {
+        "save-the-sheet": {"called": "save.sheet", "context": "desk"},
+        "print": {"called": "print.sheet", "context": "list"},
+    }
+    status, refused = kept(desk, described, called=both)
+    assert (status, refused["faults"][0]["place"]) == (400, "scopes")
+    assert "stand in desk and in list" in refused["faults"][0]["says"]
+    assert drop(desk, PARTED, described=json.dumps(described), called="[1]")[0] == 400
+
+
 def test_what_can_not_be_written_says_why(desk):
     described = drop(desk)[1]["proposals"][0]["described"]
-    kept(desk, described, called={"save-the-sheet": "save.sheet"})
+    kept(desk, described, called={"save-the-sheet": {"called": "save.sheet"}})
     tried = drop(desk, described=json.dumps(described), command="save-the-sheet", shortcuts="Ctrl+K then Ctrl+S")[1]["tried"]
     assert tried["lines"] == []
     assert "in turn" in tried["refused"] or "presses" in tried["refused"], tried

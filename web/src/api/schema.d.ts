@@ -987,7 +987,8 @@ export interface paths {
          * Read Sample
          * @description What a settings file says by a description, a JSON text; without one the best three are guessed.
          *
-         *     `command` and `shortcuts`: what is tried to be written, by the first of them. Nothing is kept.
+         *     `called`: what it calls commands (as when it is kept, a JSON text), beside what is known of that. `command` and
+         *     `shortcuts`: what is tried to be written, by the first of them. Nothing is kept.
          */
         post: operations["amberkey_server_workbench_settings_files_read_sample"];
         delete?: never;
@@ -4599,6 +4600,8 @@ export interface components {
             line: number;
             /** Called */
             called: string;
+            /** Context */
+            context: string;
             /** Command */
             command: string | null;
             /** Name */
@@ -4679,6 +4682,19 @@ export interface components {
             after: string;
         };
         /**
+         * CalledIn
+         * @description What a file calls a command, and the context in which it has it.
+         */
+        CalledIn: {
+            /** Called */
+            called: string;
+            /**
+             * Context
+             * @default
+             */
+            context: string;
+        };
+        /**
          * DescribeIn
          * @description `number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
          *     `called`: what the file calls commands, by their ids.
@@ -4697,7 +4713,7 @@ export interface components {
              * @default {}
              */
             called: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["CalledIn"];
             };
         };
         /** BehaviourOut */
@@ -12922,6 +12938,11 @@ export interface operations {
                      * @default
                      */
                     described?: string;
+                    /**
+                     * Called
+                     * @default {}
+                     */
+                    called?: string;
                     /**
                      * Command
                      * @default

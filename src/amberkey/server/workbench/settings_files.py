@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, cast
 from django.http import HttpRequest
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
-from pydantic import Field
+from pydantic import Field, TypeAdapter, ValidationError
 
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.carrying import Reading, read_file, write_file
@@ -57,6 +57,7 @@ class SettingsEntryOut(Schema):
 
     line: int
     called: str
+    context: str
     command: str | None
     name: str
     keys: list[str]
@@ -105,6 +106,13 @@ class SettingsFileOut(Schema):
     tried: WouldWriteOut | None
 
 
+class CalledIn(Schema):
+    """What a file calls a command, and the context in which it has it."""
+
+    called: Annotated[str, Field(min_length=1, max_length=120)]
+    context: Annotated[str, Field(max_length=40)] = ""
+
+
 class DescribeIn(Schema):
     """`number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
     `called`: what the file calls commands, by their ids."""
@@ -112,7 +120,10 @@ class DescribeIn(Schema):
     digest: str
     number: Annotated[int, Field(ge=0, le=12)]
     described: dict[str, Any] | None
-    called: dict[str, Annotated[str, Field(min_length=1, max_length=120)]] = {}
+    called: dict[str, CalledIn] = {}
+
+
+_CALLED = TypeAdapter(dict[str, CalledIn])
 
 
 @router.get("/catalogue/{program}/{version}/settings-files", response=DescribedFilesOut)
@@ -135,13 +146,15 @@ def read_sample(
     version: str,
     file: File[UploadedFile],
     described: Form[str] = "",
+    called: Form[str] = "{}",
     command: Form[str] = "",
     shortcuts: Form[str] = "",
     platform: Form[str] = "",
 ) -> SettingsFileOut:
     """What a settings file says by a description, a JSON text; without one the best three are guessed.
 
-    `command` and `shortcuts`: what is tried to be written, by the first of them. Nothing is kept.
+    `called`: what it calls commands (as when it is kept, a JSON text), beside what is known of that. `command` and
+    `shortcuts`: what is tried to be written, by the first of them. Nothing is kept.
     """
     value, _ = newest_program(program, version)
     if (file.size or 0) > _LARGEST:
@@ -150,10 +163,11 @@ def read_sample(
     data = file.read()
     tries: list[tuple[Described, tuple[str, ...]]]
     if described:
-        tries = [(_described(value, described), ())]
+        value = _described(value, described, called)
+        tries = [(value.settings_files[0], ())]
     else:
-        called = {c.in_file or c.id: c.defaults_on(where) for c in value.commands if not c.retired}
-        tries = [(g.described, g.why) for g in guess(data, called, called)]
+        usual = {c.in_file or c.id: c.defaults_on(where) for c in value.commands if not c.retired}
+        tries = [(g.described, g.why) for g in guess(data, usual, usual)]
     proposals = [_read(data, value, how, why, where) for how, why in tries]
     encoding = tries[0][0].encoding if tries else "utf-8"
     lines = _lines(_text(data, encoding))
@@ -172,10 +186,8 @@ def keep_described(request: HttpRequest, program: str, version: str, given: Desc
         if given.number >= len(files):
             raise Problem(400, "There is no such description.", f"{before.name} has {len(files)}.", "Look at the newest state.")
         del files[given.number]
-    elif given.number < len(files):
-        files[given.number] = given.described
     else:
-        files.append(given.described)
+        files[given.number : given.number + 1] = [_with_scopes(before, given.described, given.called)]
     after = _with_files(before, files, given.called)
     verb = "Took away" if given.described is None else "Described"
     note = f"{verb} where {before.name} {version} keeps its keys"
@@ -187,22 +199,46 @@ def _json(how: Described) -> dict[str, Any]:
     return how.model_dump(mode="json", exclude_defaults=True)
 
 
-def _described(program: Program, text: str) -> Described:
-    """A description out of its text. Raises DocumentError with every fault and its place."""
+def _described(program: Program, described: str, called: str) -> Program:
+    """A program with one description alone, out of its text. Raises DocumentError with every fault and its place."""
     try:
-        value = json.loads(text)
+        value = json.loads(described)
     except (ValueError, RecursionError) as error:
         raise DocumentError([Fault("described", f"This is no JSON: {error}.", "Mend it.")]) from error
-    return _with_files(program, [value], {}).settings_files[0]
+    try:
+        names = _CALLED.validate_json(called)
+    except ValidationError as error:
+        raise DocumentError(
+            [Fault("called", f"{error.error_count()} names of commands can't be read.", "Mend them.")]
+        ) from error
+    return _with_files(program, [_with_scopes(program, value, names)], names)
 
 
-def _with_files(program: Program, files: list[Any], called: Mapping[str, str]) -> Program:
+def _with_scopes(program: Program, described: Any, called: Mapping[str, CalledIn]) -> Any:
+    """A description that says which context each scope is, as far as commands that are matched tell. Raises DocumentError where
+    commands of one scope stand in two contexts."""
+    if not isinstance(described, dict) or not described.get("context"):
+        return described
+    said = described.get("scopes")
+    scopes: dict[str, Any] = dict(said) if isinstance(said, dict) else {}
+    for command_id, name in called.items():
+        command = program.command(command_id)
+        if command is None:
+            continue
+        if scopes.setdefault(command.scope, name.context) != name.context:
+            scope = next((s.name for s in program.scopes if s.id == command.scope), command.scope)
+            says = f"Commands of {scope} stand in {scopes[command.scope]} and in {name.context}."
+            raise DocumentError([Fault("scopes", says, "Give the program a scope for each, or match only those of one.")])
+    return {**described, "scopes": scopes} if scopes else described
+
+
+def _with_files(program: Program, files: list[Any], called: Mapping[str, CalledIn]) -> Program:
     value = dict(cast(dict[str, Any], program.to_json()))
     value["settings_files"] = files
     commands = [dict(c) for c in value.get("commands", [])]
     for command in commands:
         if command["id"] in called:
-            command["in_file"] = called[command["id"]]
+            command["in_file"] = called[command["id"]].called
     made = read_document(cast(Json, {**value, "commands": commands}), FORMATS)
     assert isinstance(made, Program)
     return made
@@ -223,6 +259,7 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
             SettingsEntryOut(
                 line=one.line,
                 called=one.what.command,
+                context=one.what.context,
                 command=command.id if command else None,
                 name=command.name if command else one.what.command,
                 keys=[words_of(s, platform) for s in one.shortcuts],

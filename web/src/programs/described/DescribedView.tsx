@@ -1,11 +1,10 @@
-import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { Refusal } from "../../shared/Consequences";
 import { FileButton } from "../../shared/FileButton";
-import { wordsOf } from "../../shared/Says";
 import { saveKey } from "../../shared/saveKey";
 import screen from "../../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../../shared/states";
@@ -17,7 +16,7 @@ import { FileLines } from "./FileLines";
 import { ReadFromIt } from "./ReadFromIt";
 import { containerName, Sentences } from "./Sentences";
 import type { Called, Described, Sample } from "./useDescribed";
-import { chosenFor, useDescribedFiles, useKeep, useRead } from "./useDescribed";
+import { calledById, nameIn, useDescribedFiles, useKeep, useRead } from "./useDescribed";
 
 type Files = Schemas["DescribedFilesOut"];
 
@@ -47,19 +46,28 @@ function Describing({ program, version, files }: { program: string; version: str
   const guessed = useRead(
     program,
     version,
-    { sample, described: null, command: "", shortcuts: "" },
+    { sample, described: null, called: {}, command: "", shortcuts: "" },
     known === null || draft === null,
   );
   const proposals = guessed.data?.proposals ?? [];
   const how = draft ?? (proposals[which]?.described as unknown as Described | undefined) ?? null;
-  const asked = useSettled(JSON.stringify([how, command, shortcuts]));
-  const [settledHow] = JSON.parse(asked) as [Described | null];
-  const needed = settledHow !== null && asked === JSON.stringify([how, command, shortcuts]);
-  const corrected = useRead(program, version, { sample, described: settledHow, command, shortcuts }, needed);
+  const now = JSON.stringify({ described: how, called, command, shortcuts });
+  const asked = useSettled(now);
+  const settled = JSON.parse(asked) as {
+    described: Described | null;
+    called: Called;
+    command: string;
+    shortcuts: string;
+  };
+  const corrected = useRead(program, version, { sample, ...settled }, settled.described !== null);
   const keep = useKeep(program, version, () => setSample(null));
-  const own = draft === null && !command ? proposals[which] : corrected.data?.proposals[0];
-  const read = sample ? own : undefined;
-  const fault = corrected.error ?? (draft === null ? guessed.error : null);
+  const read = sample && how ? corrected.data?.proposals[0] : undefined;
+  // What names may be is taken as said, until somebody says otherwise.
+  useEffect(() => {
+    const fresh = read?.entries.filter((e) => e.may_be && !(nameIn(e) in called)) ?? [];
+    if (fresh.length > 0) setCalled({ ...Object.fromEntries(fresh.map((e) => [nameIn(e), e.may_be])), ...called });
+  }, [read, called]);
+  const fault = how ? corrected.error : guessed.error;
   const drop = (file: File) => {
     setSample({ number: (sample?.number ?? 0) + 1, file });
     setDraft(known);
@@ -73,20 +81,16 @@ function Describing({ program, version, files }: { program: string; version: str
   };
   const save = () => {
     if (!how) return;
-    const matched = read?.entries.flatMap((e) => {
-      const id = chosenFor(e, called);
-      return e.command === null && id ? [[id, e.called] as const] : [];
-    });
     keep.mutate({
       digest: files.digest,
       number,
       described: how as unknown as Record<string, never>,
-      called: Object.fromEntries(matched ?? []),
+      called: calledById(called),
     });
   };
   const able = rights.edit && how !== null && !fault && !keep.isPending;
   const search = `program=${program}&version=${encodeURIComponent(version)}`;
-  const lines = (draft === null ? guessed.data : corrected.data)?.lines ?? guessed.data?.lines ?? [];
+  const lines = (corrected.data ?? guessed.data)?.lines ?? [];
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: files are dropped anywhere on it, and Ctrl+Enter keeps
     <div
@@ -161,9 +165,9 @@ function Describing({ program, version, files }: { program: string; version: str
         </section>
       )}
       {fault && (
-        <Alert severity="error" icon={false} variant="outlined" className={styles.fault}>
-          {wordsOf(fault).join(" ")}
-        </Alert>
+        <div className={styles.fault}>
+          <Refusal error={fault} />
+        </div>
       )}
       {sample && !fault && guessed.isSuccess && !how && (
         <Empty title={`Nothing in ${sample.file.name} reads as keys.`}>
@@ -174,9 +178,7 @@ function Describing({ program, version, files }: { program: string; version: str
         </Empty>
       )}
       <div className={sample ? styles.sides : styles.alone}>
-        {sample && (
-          <FileLines lines={lines} read={read} called={called} tried={command ? corrected.data?.tried : undefined} />
-        )}
+        {sample && <FileLines lines={lines} read={read} tried={command ? corrected.data?.tried : undefined} />}
         {how && (
           <div className={styles.told}>
             {draft === null && proposals.length > 1 && (
@@ -185,7 +187,15 @@ function Describing({ program, version, files }: { program: string; version: str
                 {proposals.map((p, n) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: proposals have no other identity than their place
                   <label key={n}>
-                    <input type="radio" name="way" checked={n === which} onChange={() => setWhich(n)} />
+                    <input
+                      type="radio"
+                      name="way"
+                      checked={n === which}
+                      onChange={() => {
+                        setWhich(n);
+                        setCalled({});
+                      }}
+                    />
                     <b>{wayOf(p.described as unknown as Described)}</b> {p.why.join(", ")}
                   </label>
                 ))}

@@ -1,21 +1,19 @@
 import type { Schemas } from "../../api/client";
 import styles from "./Described.module.css";
-import type { Called, Read } from "./useDescribed";
-import { chosenFor } from "./useDescribed";
+import type { Read } from "./useDescribed";
 
 interface FileLinesProps {
   lines: string[];
   read: Read | undefined;
-  called: Called;
   tried: Schemas["WouldWriteOut"] | null | undefined;
 }
 
 /** The dropped file: what is read is underlined, what can't be read marked, what would be written stands in its place. */
-export function FileLines({ lines, read, called, tried }: FileLinesProps) {
+export function FileLines({ lines, read, tried }: FileLinesProps) {
   const said = new Set(read?.entries.map((e) => e.line));
   const amber = new Set([
     ...(read?.unread.map((u) => u.line) ?? []),
-    ...(read?.entries.filter((e) => e.command === null && !chosenFor(e, called)).map((e) => e.line) ?? []),
+    ...(read?.entries.filter((e) => e.command === null).map((e) => e.line) ?? []),
   ]);
   const other = new Map(tried?.lines.map((t) => [t.line, t]));
   return (

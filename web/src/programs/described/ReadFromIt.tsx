@@ -1,7 +1,7 @@
 import type { Named } from "../../shared/fields";
 import styles from "./Described.module.css";
 import type { Called, Read } from "./useDescribed";
-import { chosenFor } from "./useDescribed";
+import { nameIn } from "./useDescribed";
 
 interface ReadFromItProps {
   read: Read;
@@ -28,17 +28,17 @@ export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadF
         ))}
         {read.entries.map((e, n) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: an entry has no other identity than its place
-          <li key={n} data-amber={(e.state === "unknown" && !chosenFor(e, called)) || undefined}>
-            {e.command ? (
+          <li key={n} data-amber={e.command === null || undefined}>
+            {e.command && !called[nameIn(e)] ? (
               <span>{e.name}</span>
             ) : (
               <span>
                 {e.called}{" "}
                 <select
                   aria-label={`What ${e.called} is`}
-                  value={chosenFor(e, called) ?? ""}
+                  value={called[nameIn(e)] ?? ""}
                   disabled={disabled}
-                  onChange={(event) => onCalled({ ...called, [e.called]: event.target.value || null })}
+                  onChange={(event) => onCalled({ ...called, [nameIn(e)]: event.target.value || null })}
                 >
                   <option value="">is none of its commands</option>
                   {commands.map(({ id, name }) => (

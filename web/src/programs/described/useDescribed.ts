@@ -24,11 +24,22 @@ export interface Described {
   rewrites_at_exit?: boolean;
 }
 
-/** What names of the file are said to be: ids of commands, or null for none of them. */
+/** What names of the file are said to be, each with its context: a command's id, or null for none of them. */
 export type Called = Record<string, string | null>;
 
-export function chosenFor(entry: Entry, called: Called): string | null {
-  return entry.called in called ? (called[entry.called] ?? null) : entry.may_be;
+export function nameIn(entry: Pick<Entry, "context" | "called">): string {
+  return JSON.stringify([entry.context, entry.called]);
+}
+
+/** What the file calls commands, by their ids, as it is sent. */
+export function calledById(called: Called): Record<string, { called: string; context: string }> {
+  const found: Record<string, { called: string; context: string }> = {};
+  for (const [name, id] of Object.entries(called)) {
+    if (id === null) continue;
+    const [context, text] = JSON.parse(name) as [string, string];
+    found[id] = { called: text, context };
+  }
+  return found;
 }
 
 /** A dropped file, with a number of its own so that the next one of the same name isn't taken for it. */
@@ -52,6 +63,7 @@ interface Asked {
   sample: Sample | null;
   /** Null: it is guessed. */
   described: Described | null;
+  called: Called;
   command: string;
   shortcuts: string;
 }
@@ -60,15 +72,18 @@ interface Asked {
 export function useRead(
   program: string,
   version: string,
-  { sample, described, command, shortcuts }: Asked,
+  { sample, described, called, command, shortcuts }: Asked,
   on: boolean,
 ) {
   return useQuery({
-    queryKey: key("catalogue", "sample", program, version, sample?.number, described, command, shortcuts),
+    queryKey: key("catalogue", "sample", program, version, sample?.number, described, called, command, shortcuts),
     queryFn: () => {
       const form = new FormData();
       if (sample) form.set("file", sample.file);
-      if (described) form.set("described", JSON.stringify(described));
+      if (described) {
+        form.set("described", JSON.stringify(described));
+        form.set("called", JSON.stringify(calledById(called)));
+      }
       if (command && shortcuts) {
         form.set("command", command);
         form.set("shortcuts", shortcuts);
