@@ -5,7 +5,7 @@ The file may call commands otherwise than we do (`in_file`), and let its context
 
 import re
 from collections import Counter
-from collections.abc import Hashable, Iterable, Mapping
+from collections.abc import Container, Hashable, Mapping
 from dataclasses import dataclass
 
 from amberkey.core.descriptions.carrying import Unread, Wanted, Written, read_file, write_file
@@ -54,19 +54,29 @@ _SMALL_WORDS = frozenset({"a", "an", "the", "of", "to", "in", "on", "with"})
 
 
 def may_be(
-    program: Program, platform: Platform, unknown: Mapping[str, tuple[Shortcut, ...]], named: Iterable[str]
-) -> dict[str, str]:
+    program: Program, platform: Platform, how: Described, unknown: Mapping[Wanted, tuple[Shortcut, ...]], named: Container[str]
+) -> dict[Wanted, str]:
     """Which command one may be that a file calls by a name we don't know: the id of the only one with the same words, else of
-    the only one whose default shortcuts are the same. `named`: ids that the file has already; each is proposed once."""
-    left = [c for c in program.commands if not c.retired and c.id not in set(named)]
-    found: dict[str, str] = {}
-    by_words = _only({c.id: words for c in left for words in [_words(c.name)]})
-    by_keys = _only({c.id: keys for c in left if (keys := c.defaults_on(platform))})
-    for name, keys in unknown.items():
-        command = by_words.get(_words(name)) or by_keys.get(keys)
+    the only one whose default shortcuts are the same.
+
+    `named`: ids that the file has already; each is proposed once. A scope has one context: that which the description says,
+    else the one in which most of its commands may stand.
+    """
+    left = {c.id: c for c in program.commands if not c.retired and c.id not in named}
+    by_words = _only({c.id: words for c in left.values() for words in [_words(c.name)]})
+    by_keys = _only({c.id: keys for c in left.values() if (keys := c.defaults_on(platform))})
+    found: dict[Wanted, str] = {}
+    for what, keys in unknown.items():
+        command = by_words.get(_words(what.command)) or by_keys.get(keys)
         if command is not None and command not in found.values():
-            found[name] = command
-    return found
+            found[what] = command
+    if how.context is None:
+        return found
+    seen: dict[str, Counter[str]] = {}
+    for what, command in found.items():
+        seen.setdefault(left[command].scope, Counter())[what.context] += 1
+    contexts = {scope: counts.most_common(1)[0][0] for scope, counts in seen.items()} | how.scopes
+    return {what: command for what, command in found.items() if contexts[left[command].scope] == what.context}
 
 
 def _words(text: str) -> frozenset[str]:

@@ -249,8 +249,8 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
     settings = read_settings(data, program, how)
     known = {c.id for c in program.commands}
     by_called = {called_in(how, c): c for c in reversed(program.commands)}
-    unknown = {w.command: keys for w, keys in reading.shortcuts.items() if w not in by_called}
-    proposed = may_be(program, platform, unknown, known & settings.entries.keys())
+    unknown = {what: keys for what, keys in reading.shortcuts.items() if what not in by_called}
+    proposed = may_be(program, platform, how, unknown, known & settings.entries.keys())
     entries = []
     for one in reading.found[:_ENTRIES]:
         command = by_called.get(one.what)
@@ -264,7 +264,7 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
                 name=command.name if command else one.what.command,
                 keys=[words_of(s, platform) for s in one.shortcuts],
                 state="unknown" if command is None else "default" if default else "differs",
-                may_be=proposed.get(one.what.command) if command is None else None,
+                may_be=proposed.get(one.what) if command is None else None,
             )
         )
     return SettingsReadOut(

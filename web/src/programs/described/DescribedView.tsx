@@ -15,7 +15,7 @@ import styles from "./Described.module.css";
 import { FileLines } from "./FileLines";
 import { ReadFromIt } from "./ReadFromIt";
 import { containerName, Sentences } from "./Sentences";
-import type { Called, Described, Sample } from "./useDescribed";
+import type { Called, Described, Read, Sample } from "./useDescribed";
 import { calledById, nameIn, useDescribedFiles, useKeep, useRead } from "./useDescribed";
 
 type Files = Schemas["DescribedFilesOut"];
@@ -61,18 +61,25 @@ function Describing({ program, version, files }: { program: string; version: str
   };
   const corrected = useRead(program, version, { sample, ...settled }, settled.described !== null);
   const keep = useKeep(program, version, () => setSample(null));
-  const read = sample && how ? corrected.data?.proposals[0] : undefined;
+  const newest = sample && how ? corrected.data?.proposals[0] : undefined;
+  // Where something was said that can't be so, what was read before stays, so that it can be put right there.
+  const [before, setBefore] = useState<Read>();
+  const read = newest ?? (sample ? before : undefined);
   // What names may be is taken as said, until somebody says otherwise.
   useEffect(() => {
     const fresh = read?.entries.filter((e) => e.may_be && !(nameIn(e) in called)) ?? [];
     if (fresh.length > 0) setCalled({ ...Object.fromEntries(fresh.map((e) => [nameIn(e), e.may_be])), ...called });
   }, [read, called]);
+  useEffect(() => {
+    if (newest) setBefore(newest);
+  }, [newest]);
   const fault = how ? corrected.error : guessed.error;
   const drop = (file: File) => {
     setSample({ number: (sample?.number ?? 0) + 1, file });
     setDraft(known);
     setWhich(0);
     setCalled({});
+    setBefore(undefined);
     setText(null);
   };
   const change = (next: Described) => {
