@@ -138,6 +138,40 @@ def lists(page: Page, address: str) -> None:
     shoot(page, "matching")
 
 
+SETTINGS = """; written by Hewer 12, do not edit while it runs
+[window]
+width=1180
+
+[keys/main]
+file.new=ctl~n;F4
+save=ctl~s
+save.everything=none
+file.close=ctl~w
+
+[keys/text]
+undo=ctl~z
+redo=ctl~pad-entr
+old.fold=ctl~alt~left
+
+[recent]
+file0=tariffs.hw
+"""
+
+
+def description(page: Page, address: str) -> None:
+    """Where a program keeps its keys, as a dropped file tells."""
+    page.goto(f"{address}/programs/file?program=hewer&version=12")
+    file = {"name": "settings.ini", "mimeType": "text/plain", "buffer": SETTINGS.encode()}
+    page.locator("input[type=file]").set_input_files(file)
+    page.get_by_label("Path on Windows").fill("Hewer/settings.ini")
+    page.get_by_label("Command", exact=True).select_option("undo")
+    page.get_by_label("Its keys").fill("Alt+Z")
+    page.get_by_text("changes line").wait_for()
+    page.get_by_role("button", name="hide the keyboard").click()
+    page.get_by_label("Kind of file").scroll_into_view_if_needed()
+    shoot(page, "description")
+
+
 def standard(page: Page, address: str) -> None:
     page.goto(f"{address}/standard?seen=all")
     page.get_by_role("grid", name="Tasks by programs").wait_for()
@@ -160,12 +194,7 @@ def main() -> None:
         standard(page, sys.argv[1])
         revisions(page, sys.argv[1])
         lists(page, sys.argv[1])
-        media = browser.new_page(viewport=size, color_scheme="light", locale="en-GB", reduced_motion="reduce")
-        sign_in(media, sys.argv[1])
-        media.goto(f"{sys.argv[1]}/programs?show=macos")
-        choose(media, "Setup", "macOS, British keyboard, no pad")
-        media.get_by_role("button", name="Overview or F3").wait_for()
-        shoot(media, "special-row")
+        description(page, sys.argv[1])
         dark = browser.new_page(viewport=size, color_scheme="dark", locale="en-GB", reduced_motion="reduce")
         sign_in(dark, sys.argv[1])
         choose(dark, "Setup", "macOS, German keyboard, Timetable and tariffs")

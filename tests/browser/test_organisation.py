@@ -158,6 +158,32 @@ def test_a_list_is_brought_in_with_its_faults_told(ferries, tmp_path):
     expect(page.get_by_role("row", name="Ottilie")).to_contain_text("Counter 1, Westquay")
 
 
+def test_a_settings_file_is_dropped_corrected_tried_kept_and_undone(ferries, tmp_path):
+    ines = ferries()
+    page = ines.page
+    ines.go("Programs")
+    page.get_by_role("link", name="All programs").click()
+    page.get_by_role("link", name="Hewer 12", exact=True).click()
+    page.get_by_role("link", name="Where it keeps its keys").click()
+    expect(page.get_by_role("heading", name="Where Hewer 12 keeps its keys")).to_be_visible()
+    file = tmp_path / "keys.conf"
+    file.write_text("# Hewer\nfont 12\nwindow: file.new = C-n\nwindow: save = C-s\neditor: undo = C-z\neditor: old = C-odd\n")
+    page.locator("input[type=file]").set_input_files(file)
+    read = page.get_by_role("region", name="Read from it")
+    expect(read.get_by_label("What file.new is")).to_have_value("new-file")
+    expect(read).to_contain_text("line 4, as by default")
+    page.get_by_label("Path on Windows").fill("Hewer/keys.conf")
+    page.get_by_label("Command", exact=True).select_option("new-file")
+    page.get_by_label("Its keys").fill("Ctrl+Shift+F2")
+    expect(page.get_by_role("region", name="Try writing")).to_contain_text("changes line 3")
+    page.get_by_label("Its keys").press("Control+Enter")
+    expect(page.get_by_text("Described where Hewer 12 keeps its keys")).to_be_visible()
+    expect(page.get_by_role("button", name="Hewer/keys.conf")).to_be_visible()
+    page.get_by_role("button", name="Undo this").click()
+    expect(page.get_by_text("Undid: Described where Hewer 12 keeps its keys")).to_be_visible()
+    expect(page.get_by_role("button", name="Hewer/keys.conf")).to_be_hidden()
+
+
 def test_a_scope_and_a_habit_are_changed_with_their_trace(ferries):
     ines = ferries()
     page = ines.page

@@ -6,7 +6,7 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.programs.making import blank_program, with_commands
 from amberkey.core.programs.model import Program
-from amberkey.core.programs.settings_files import may_be
+from amberkey.core.programs.settings_files import may_be, read_settings
 
 DIALECT = {"modifiers": {"Control": ["Ctrl+"]}}
 PLAIN = Described.model_validate(
@@ -56,3 +56,10 @@ def test_a_scope_has_one_context() -> None:
     scope = desk.scopes[0].id
     said = Described.model_validate({**PARTED.model_dump(), "scopes": {scope: "list"}}, strict=False)
     assert may_be(desk, "windows", said, unknown, ()) == {Wanted("a", "list"): "save"}
+
+
+def test_the_name_of_a_command_in_a_context_of_no_scope_is_none_of_ours() -> None:
+    desk = program(Save="Ctrl+S")
+    said = Described.model_validate({**PARTED.model_dump(), "scopes": {desk.scopes[0].id: "desk"}}, strict=False)
+    found = read_settings(b"[keys/desk]\nsave=Ctrl+S\n[keys/list]\nsave=Ctrl+L\n", desk, said)
+    assert found.entries == {"save": keys("Ctrl+S"), 'list "save"': keys("Ctrl+L")}

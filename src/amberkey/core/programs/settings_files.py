@@ -39,7 +39,12 @@ def read_settings(data: bytes, program: Program, how: Described) -> Settings:
     ids = {called_in(how, c): c.id for c in reversed(program.commands)}
     reading = read_file(data, how)
     unread = tuple(u for u in reading.unread if u.what in ids)
-    return Settings({ids.get(w, w.command): keys for w, keys in reading.shortcuts.items()}, unread, reading.missing)
+    # What stands in a context of no scope of ours, or is called as another command's id, is none of ours and doesn't look so.
+    entries = {
+        ids.get(w) or (f'{w.context} "{w.command}"'.strip() if w.command in program.commands_by_id else w.command): keys
+        for w, keys in reading.shortcuts.items()
+    }
+    return Settings(entries, unread, reading.missing)
 
 
 def write_settings(data: bytes, program: Program, how: Described, wanted: Mapping[str, tuple[Shortcut, ...] | None]) -> Written:

@@ -247,10 +247,10 @@ def _with_files(program: Program, files: list[Any], called: Mapping[str, CalledI
 def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], platform: Platform) -> SettingsReadOut:
     reading = read_file(data, how)
     settings = read_settings(data, program, how)
-    known = {c.id for c in program.commands}
     by_called = {called_in(how, c): c for c in reversed(program.commands)}
     unknown = {what: keys for what, keys in reading.shortcuts.items() if what not in by_called}
-    proposed = may_be(program, platform, how, unknown, known & settings.entries.keys())
+    named = {command.id for what, command in by_called.items() if what in reading.shortcuts}
+    proposed = may_be(program, platform, how, unknown, named)
     entries = []
     for one in reading.found[:_ENTRIES]:
         command = by_called.get(one.what)
