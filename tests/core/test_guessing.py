@@ -112,3 +112,36 @@ def test_where_nothing_reads_as_keys_nothing_is_proposed(text: bytes) -> None:
 def test_what_is_too_large_is_refused() -> None:
     with pytest.raises(SettingsFileError, match="the most"):
         guess(b" " * (50 * 1024 * 1024 + 1))
+
+
+HOSTILE = (
+    b"{" * 200,
+    b"[" * 500,
+    b"<a>" * 300,
+    b"\n- " * 100,
+    b"&a [*a, *a]",
+    b"Ctrl+" * 40,
+    b'"""',
+    b"[[x]]\n",
+    b"\x00\xff",
+    b"\r\n",
+)
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_broken_and_hostile_samples_are_refused_or_read(seed: int) -> None:
+    """Whatever is proposed for one can be written back; nothing else than a refusal is raised."""
+    rnd = random.Random(seed)
+    drawn = drawn_file(rnd)
+    data = bytearray(drawn.text)
+    for _ in range(rnd.randint(1, 12)):
+        at = rnd.randrange(len(data) + 1)
+        if rnd.random() < 0.4:
+            del data[at : at + rnd.randint(1, 8)]
+        else:
+            data[at:at] = rnd.choice(HOSTILE)
+    try:
+        found = guess(bytes(data), drawn.commands, drawn.defaults)
+    except SettingsFileError:
+        return
+    assert all(g.reading.found and g.score <= found[0].score for g in found)
