@@ -3,6 +3,7 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import ClassVar
 
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.tree import (
@@ -91,18 +92,18 @@ def _quoted(text: str, at: int, quote: str) -> tuple[Node, int]:
 
 
 @dataclass(frozen=True)
-class _OpenedTable:
+class _OpenedRows:
+    """What tables and lines have in common: rows that are cut and added whole, each with a line of its own."""
+
     text: str
     root: Node
-    separator: str
-    quote: str
-    columns: tuple[str, ...]
+    names: ClassVar[str]
 
     def edited(self, changes: Sequence[Change]) -> str:
         parts = in_parts(changes)
         if parts.renames:
-            raise SettingsFileError("The columns of a table have their names from its first row.")
-        edits: list[Edit] = [(p.node.start, p.node.end, self._cell(p.value, quoted=p.node.own == "quoted")) for p in parts.puts]
+            raise SettingsFileError(self.names)
+        edits: list[Edit] = [(p.node.start, p.node.end, self._put(p.node, p.value)) for p in parts.puts]
         rows = self.root.items or ()
         for _, gone, new in parts.parents():
             edits += [(rows[n].start, rows[n].end, "") for n in gone]
@@ -114,17 +115,34 @@ class _OpenedTable:
         rows = self.root.items or ()
         line = newline_of(self.text)
         place = rows[-1].end if rows else len(self.text)
-        written = ""
-        for one in new:
-            fields = one if isinstance(one, dict) else {}
-            unknown = sorted(fields.keys() - set(self.columns))
-            if unknown:
-                raise SettingsFileError(f"The table has no column {unknown[0][:40]}.")
-            cells = [self._cell(fields.get(c, ""), quoted=self._is_quoted(n)) for n, c in enumerate(self.columns)]
-            written += self.separator.join(cells) + line
+        written = "".join(self._row(one if isinstance(one, dict) else {}) + line for one in new)
         if place > 0 and self.text[place - 1] not in "\r\n":
             written = line + written[: -len(line)]
         return place, place, written
+
+    def _put(self, node: Node, value: Json) -> str:
+        raise NotImplementedError
+
+    def _row(self, fields: Mapping[str, Json]) -> str:
+        raise NotImplementedError
+
+
+@dataclass(frozen=True)
+class _OpenedTable(_OpenedRows):
+    separator: str
+    quote: str
+    columns: tuple[str, ...]
+    names = "The columns of a table have their names from its first row."
+
+    def _put(self, node: Node, value: Json) -> str:
+        return self._cell(value, quoted=node.own == "quoted")
+
+    def _row(self, fields: Mapping[str, Json]) -> str:
+        unknown = sorted(fields.keys() - set(self.columns))
+        if unknown:
+            raise SettingsFileError(f"The table has no column {unknown[0][:40]}.")
+        cells = [self._cell(fields.get(c, ""), quoted=self._is_quoted(n)) for n, c in enumerate(self.columns)]
+        return self.separator.join(cells)
 
     def _is_quoted(self, column: int) -> bool:
         rows = self.root.items or ()
@@ -193,39 +211,20 @@ def _literal(text: str) -> str:
 
 
 @dataclass(frozen=True)
-class _OpenedLines:
-    text: str
-    root: Node
+class _OpenedLines(_OpenedRows):
     template: str
     pattern: re.Pattern[str]
+    names = "The holes of a line have their names from the template."
 
-    def edited(self, changes: Sequence[Change]) -> str:
-        parts = in_parts(changes)
-        if parts.renames:
-            raise SettingsFileError("The holes of a line have their names from the template.")
-        edits: list[Edit] = [(p.node.start, p.node.end, _hole(p.value)) for p in parts.puts]
-        rows = self.root.items or ()
-        for _, gone, new in parts.parents():
-            edits += [(rows[n].start, rows[n].end, "") for n in gone]
-            if new:
-                edits.append(self._behind([a.value for a in new]))
-        return with_edits(self.text, edits)
+    def _put(self, node: Node, value: Json) -> str:
+        return _hole(value)
 
-    def _behind(self, new: list[Json]) -> Edit:
-        rows = self.root.items or ()
-        line = newline_of(self.text)
-        place = rows[-1].end if rows else len(self.text)
-        written = ""
-        for one in new:
-            fields = one if isinstance(one, dict) else {}
-            filled = _HOLE.sub(lambda m, fields=fields: _hole(fields.get(m[1], "")), self.template)  # type: ignore[misc]
-            again = self.pattern.fullmatch(filled)
-            if again is None or any(again[name] != str(fields.get(name, "")) for name in self.pattern.groupindex):
-                raise SettingsFileError(f"{filled[:60]!r} would be read as something else.")
-            written += filled + line
-        if place > 0 and self.text[place - 1] not in "\r\n":
-            written = line + written[: -len(line)]
-        return place, place, written
+    def _row(self, fields: Mapping[str, Json]) -> str:
+        filled = _HOLE.sub(lambda m: _hole(fields.get(m[1], "")), self.template)
+        again = self.pattern.fullmatch(filled)
+        if again is None or any(again[name] != str(fields.get(name, "")) for name in self.pattern.groupindex):
+            raise SettingsFileError(f"{filled[:60]!r} would be read as something else.")
+        return filled
 
 
 def _hole(value: Json) -> str:
