@@ -76,7 +76,7 @@ def full(**more):
 
 
 def test_every_section_travels_and_is_previewed():
-    (came,) = read_bundle(write_bundle([full(**EVERYTHING)], bundle_id="b", name="B"))[1]
+    (came,) = read_bundle(write_bundle([full(**EVERYTHING)], bundle_id="b", name="B")).documents
     preview = preview_import(profile(save=["F5"]), came, PROGRAMS, how="add")
     sections = {d.operation.section for d in preview.differences}
     assert sections == set(EVERYTHING) == set(full().sections) - {"entries"}

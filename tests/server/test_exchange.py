@@ -105,7 +105,7 @@ def test_a_bundle_of_other_documents_is_told_to_hold_none(ines):
     program = load("program/quaysheet@7.2", Program)
     status, problem = preview(ines, write_bundle([program], bundle_id="b", name="B"))
     assert status == 400
-    assert "0 profiles" in problem["detail"]
+    assert "holds no profile" in problem["detail"]
 
 
 def test_the_bundle_says_who_made_it(tove):
@@ -129,7 +129,8 @@ def give(api, command, keys, profile="house"):
 
 def there(data, command, keys):
     """What somebody elsewhere made of a bundle: brought into a profile of theirs, changed, and sent back as one of theirs."""
-    manifest, (profile,) = read_bundle(data)
+    came = read_bundle(data)
+    manifest, (profile,) = came.manifest, came.documents
     value = profile.to_json()
     entries = [{**e, "shortcuts": [{"keys": keys}]} if e["command"] == command else e for e in value["entries"]]
     changed = read_document({**value, "name": "Theirs", "entries": entries}, FORMATS)

@@ -104,6 +104,13 @@ reader         GET    /api/compare
 reader         POST   /api/compare/plan
 reader         POST   /api/compare/bundle
 editor         POST   /api/compare/take
+reader         GET    /api/profiles/{profile_id}/bundle/contents
+reader         POST   /api/profiles/{profile_id}/import/plan
+reader         GET    /api/keys
+reader         GET    /api/keys/card
+administrator  POST   /api/keys
+administrator  POST   /api/keys/withdrawn
+administrator  POST   /api/keys/next
 administrator  GET    /api/space
 administrator  POST   /api/space/plan
 administrator  POST   /api/space/thin

@@ -37,8 +37,9 @@ def restore(file: str, passphrase_file: str | None, *, over: bool, look: bool) -
     with _database(alone=True) as (env, _):
         done = _do("restore", place, env, passphrase, *(["--over"] if over else []))
         home = env.get("AMBERKEY_HOME")
-        if home and done["key"]:
-            _put_key(pathlib.Path(home) / "secret-key", done["key"])
+        for name, part in (("secret-key", "key"), ("signing-key", "signing_key")):
+            if home and done.get(part):
+                _put_key(pathlib.Path(home) / name, done[part])
     print(f"Restored {_told(done)}, as of {done['made_at']}. Agents report as before; people sign in again.")
 
 
@@ -83,7 +84,9 @@ def _database(*, alone: bool) -> Iterator[tuple[dict[str, str], str]]:
     cluster = Cluster("own", home=data.place)
     cluster.start(adopt=not served)
     try:
-        yield environment(**cluster.environment(), AMBERKEY_HOME=str(data.place)), state.secret("secret-key", data.place)
+        env = environment(**cluster.environment(), AMBERKEY_HOME=str(data.place))
+        env.setdefault("AMBERKEY_SIGNING_KEY", state.signing_key(data.place).read_text())
+        yield env, state.secret("secret-key", data.place)
     finally:
         if not served:
             cluster.stop()

@@ -42,7 +42,11 @@ def demo(port: int | None) -> None:
         front_end.ensure_build()
         cluster = Cluster("demo")
         cluster.start()
-        env = environment(**cluster.environment(), AMBERKEY_SECRET_KEY=state.secret("secret-key"))
+        env = environment(
+            **cluster.environment(),
+            AMBERKEY_SECRET_KEY=state.secret("secret-key"),
+            AMBERKEY_SIGNING_KEY_FILE=str(state.signing_key(state.folder())),
+        )
         machines = state.folder() / "machines"
         _prepare(env, machines)
         processes.start("web", _gunicorn(f"127.0.0.1:{port}"), _for_figures(env))
@@ -161,6 +165,7 @@ def _start_on_own(port: int | None) -> None:
         cluster.start(adopt=True)
         key = os.environ.get("AMBERKEY_SECRET_KEY") or state.secret("secret-key", data.place)
         env = environment(**cluster.environment(), AMBERKEY_SECRET_KEY=key)
+        env["AMBERKEY_SIGNING_KEY_FILE"] = str(state.signing_key(data.place))
         link = _bring_up_to_date(env, f"Its log is {cluster.folder / 'log'}.")
         address = f"http://{bind}"
         processes.start("web", _gunicorn(bind), _for_figures(env))

@@ -35,6 +35,17 @@ def secret(name: str, home: pathlib.Path | None = None) -> str:
     return file.read_text()
 
 
+def signing_key(home: pathlib.Path) -> pathlib.Path:
+    """The file of the key that bundles are signed with: 64 hexadecimal digits, made where there is none."""
+    file = home / "signing-key"
+    if not file.exists():
+        fresh = file.with_name(f"signing-key.{os.getpid()}")
+        with os.fdopen(os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as out:
+            out.write(os.urandom(32).hex())
+        fresh.replace(file)
+    return file
+
+
 def free_port(wanted: int | None = None, preferred: int | None = None) -> int:
     """The wanted port, or Stop where it is taken; the preferred one, or any free one."""
     for port in (wanted, preferred, 0):

@@ -8,6 +8,11 @@ from amberkey.server.watch.logs import settings_for
 
 ROOT = pathlib.Path(__file__).resolve().parents[3]
 
+# What bundles are signed with (see exchange.keys): a file that the start makes, or given here as 64 hexadecimal digits.
+SIGNING_KEY = os.environ.get("AMBERKEY_SIGNING_KEY", "")
+SIGNING_KEY_BEFORE = os.environ.get("AMBERKEY_SIGNING_KEY_BEFORE", "")
+SIGNING_KEY_FILE = os.environ.get("AMBERKEY_SIGNING_KEY_FILE", "")
+
 DEBUG = False
 SECRET_KEY = os.environ.get("AMBERKEY_SECRET_KEY", "")
 if not SECRET_KEY:
@@ -30,6 +35,7 @@ INSTALLED_APPS = [
     "amberkey.server.people",
     "amberkey.server.library",
     "amberkey.server.catalogue",
+    "amberkey.server.exchange",
     "amberkey.server.fleet",
     "amberkey.server.organisation",
     "amberkey.server.nightly",

@@ -2475,6 +2475,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles/{profile_id}/bundle/contents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Contents
+         * @description What a bundle of the profile would hold. `sections`: which, with commas between; else all.
+         */
+        get: operations["amberkey_server_exchange_api_contents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/{profile_id}/bundle": {
         parameters: {
             query?: never;
@@ -2484,7 +2504,8 @@ export interface paths {
         };
         /**
          * Export Bundle
-         * @description The profile as a bundle file. What somebody has set for themselves doesn't travel.
+         * @description The profile as a bundle file, signed. What somebody has set for themselves doesn't travel. `sections`: which, with commas
+         *     between; else all.
          */
         get: operations["amberkey_server_exchange_api_export_bundle"];
         put?: never;
@@ -2507,9 +2528,29 @@ export interface paths {
         /**
          * Preview
          * @description What bringing a bundle's profile in would add, change and remove. The usual way is to merge where both were made from
-         *     something that is known, and to add otherwise.
+         *     something that is known, and to add otherwise. `part`: which of its profiles, by id; else the first.
          */
         post: operations["amberkey_server_exchange_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/import/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Import
+         * @description Which clashes the chosen differences (a JSON list of their keys) would solve and make. Nothing is written.
+         */
+        post: operations["amberkey_server_exchange_api_plan_import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2530,6 +2571,90 @@ export interface paths {
          * @description Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte.
          */
         post: operations["amberkey_server_exchange_api_take_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Keys
+         * @description The own key, and whose keys are trusted or were.
+         */
+        get: operations["amberkey_server_exchange_trusting_keys"];
+        put?: never;
+        /**
+         * Trust Key
+         * @description Trust the organisation whose public key is in a file, under a name (else its own).
+         */
+        post: operations["amberkey_server_exchange_trusting_trust_key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card
+         * @description The own public key as a file, to give to others.
+         */
+        get: operations["amberkey_server_exchange_trusting_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/withdrawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw Key
+         * @description Trust a key no longer, or again.
+         */
+        post: operations["amberkey_server_exchange_trusting_withdraw_key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Next Key
+         * @description Make a new signing key, which the present one hands over to.
+         */
+        post: operations["amberkey_server_exchange_trusting_next_key"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6348,14 +6473,10 @@ export interface components {
         };
         /** StaysOut */
         StaysOut: {
-            /** Program */
-            program: string;
-            /** Task */
-            task: string;
+            /** What */
+            what: string;
             /** Why */
             why: string;
-            /** People */
-            people: number;
         };
         /**
          * LineIn
@@ -7337,6 +7458,44 @@ export interface components {
              */
             at: string;
         };
+        /** BundleFileOut */
+        BundleFileOut: {
+            /** Path */
+            path: string;
+            /** Program */
+            program: string;
+            /** Commands */
+            commands: number;
+        };
+        /**
+         * SectionOut
+         * @description One of a profile's sections: what people call its items, and how many there are.
+         */
+        SectionOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+        };
+        /**
+         * TravelOut
+         * @description What a bundle would hold: sections of the profile, settings files, what it needs where it arrives, what stays and why.
+         *     `signed`: whose key signs it, empty where nothing does.
+         */
+        TravelOut: {
+            /** Sections */
+            sections: components["schemas"]["SectionOut"][];
+            /** Files */
+            files: components["schemas"]["BundleFileOut"][];
+            /** Needs */
+            needs: string[];
+            /** Stays */
+            stays: components["schemas"]["StaysOut"][];
+            /** Signed */
+            signed: string;
+        };
         /** DifferenceOut */
         DifferenceOut: {
             /** Key */
@@ -7365,7 +7524,8 @@ export interface components {
         /**
          * PreviewOut
          * @description `how`: the way that was asked for, or else the usual one. `made_from`: the revision here that it was made from; 0 where
-         *     that isn't known, and then it can't be merged.
+         *     that isn't known, and then it can't be merged. `profiles`: those in the bundle, of which `part` is looked at. `sections`: in
+         *     words, where not all of the profile travelled.
          */
         PreviewOut: {
             /**
@@ -7375,6 +7535,19 @@ export interface components {
             how: "add" | "replace" | "missing" | "merge";
             /** Made From */
             made_from: number;
+            signer: components["schemas"]["SignerOut"];
+            /** Part */
+            part: string;
+            /** Profiles */
+            profiles: components["schemas"]["NamedOut"][];
+            /** Sections */
+            sections: string[];
+            /** Needs */
+            needs: string[];
+            /** Stays */
+            stays: components["schemas"]["StaysOut"][];
+            /** Files */
+            files: number;
             /** Bundle */
             bundle: string;
             /** Made By */
@@ -7390,12 +7563,92 @@ export interface components {
             /** Unchanged */
             unchanged: number;
         };
+        /**
+         * SignerOut
+         * @description Who signed, in a sentence; `fingerprint` to compare by telephone, empty where nobody did.
+         */
+        SignerOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unsigned" | "known" | "unknown";
+            /** Says */
+            says: string;
+            /** Fingerprint */
+            fingerprint: string;
+        };
+        /**
+         * WouldOut
+         * @description The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile.
+         */
+        WouldOut: {
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
+            /** People */
+            people: number;
+        };
         /** TakenOut */
         TakenOut: {
             /** Id */
             id: number;
             /** Title */
             title: string;
+        };
+        /** KeysOut */
+        KeysOut: {
+            own: components["schemas"]["OwnKeyOut"];
+            /** Trusted */
+            trusted: components["schemas"]["TrustedKeyOut"][];
+        };
+        /**
+         * OwnKeyOut
+         * @description The key that bundles from here are signed with. `kept`: in a file beside the data, or given by the environment; empty where
+         *     there is none. `older`: how many keys came before it.
+         */
+        OwnKeyOut: {
+            /** Name */
+            name: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /**
+             * Kept
+             * @enum {string}
+             */
+            kept: "" | "file" | "environment";
+            /** Older */
+            older: number;
+        };
+        /** TrustedKeyOut */
+        TrustedKeyOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
+        /** WithdrawIn */
+        WithdrawIn: {
+            /** Key */
+            key: string;
+            /** Withdrawn */
+            withdrawn: boolean;
         };
         /**
          * WaitingMachinesOut
@@ -7721,19 +7974,6 @@ export interface components {
             text: string;
             /** Title */
             title: string;
-        };
-        /** WouldOut */
-        WouldOut: {
-            /** Solves */
-            solves: string[];
-            /** Makes */
-            makes: string[];
-            /** Solved */
-            solved: number;
-            /** Made */
-            made: number;
-            /** People */
-            people: number;
         };
         /**
          * ChoiceIn
@@ -20207,9 +20447,89 @@ export interface operations {
             };
         };
     };
+    amberkey_server_exchange_api_contents: {
+        parameters: {
+            query?: {
+                sections?: string;
+            };
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TravelOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     amberkey_server_exchange_api_export_bundle: {
         parameters: {
-            query?: never;
+            query?: {
+                sections?: string;
+            };
             header?: never;
             path: {
                 profile_id: string;
@@ -20306,6 +20626,11 @@ export interface operations {
                      * @enum {string}
                      */
                     how?: "" | "add" | "replace" | "missing" | "merge";
+                    /**
+                     * Part
+                     * @default
+                     */
+                    part?: string;
                 };
             };
         };
@@ -20317,6 +20642,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_api_plan_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Chosen */
+                    chosen: string;
+                    /**
+                     * How
+                     * @default add
+                     * @enum {string}
+                     */
+                    how?: "add" | "replace" | "missing" | "merge";
+                    /**
+                     * Part
+                     * @default
+                     */
+                    part?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WouldOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -20418,6 +20860,11 @@ export interface operations {
                      * @enum {string}
                      */
                     how?: "add" | "replace" | "missing" | "merge";
+                    /**
+                     * Part
+                     * @default
+                     */
+                    part?: string;
                 };
             };
         };
@@ -20487,6 +20934,350 @@ export interface operations {
             };
             /** @description A field is missing or of another kind. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_trusting_keys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_trusting_trust_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Name
+                     * @default
+                     */
+                    name?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_trusting_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_trusting_withdraw_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_trusting_next_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -120,7 +120,7 @@ class _Scan:
             found = at.by_name.get(name)
             if last and several:
                 if not isinstance(found, _Blocks):
-                    found = _Blocks(".".join(_key(p[0]) for p in path))
+                    found = _Blocks(".".join(toml_name(p[0]) for p in path))
                     at.members.append((name, start, end, found, (0, 0)))
                     at.by_name[name] = found
                 found.tables.append(_Building(line))
@@ -269,11 +269,11 @@ class _OpenedToml:
     def edited(self, changes: Sequence[Change]) -> str:
         parts = in_parts(changes)
         edits: list[Edit] = [(p.node.start, p.node.end, _written(p.value)) for p in parts.puts]
-        edits += [(r.member.name_start, r.member.name_end, _key(r.name)) for r in parts.renames]
+        edits += [(r.member.name_start, r.member.name_end, toml_name(r.name)) for r in parts.renames]
         for parent, gone, new in parts.parents():
             how = parent.own[0] if isinstance(parent.own, tuple) else ""
             if how in ("array", "inline"):
-                pieces = [_written(a.value) if a.name is None else f"{_key(a.name)} = {_written(a.value)}" for a in new]
+                pieces = [_written(a.value) if a.name is None else f"{toml_name(a.name)} = {_written(a.value)}" for a in new]
                 edits += flow_edits(self.text, parent, spans_of(parent), gone, pieces)
                 continue
             if how == "blocks":
@@ -309,7 +309,7 @@ class _OpenedToml:
         line = newline_of(self.text)
         members = [m for m in parent.members or () if m.whole != (0, 0)]
         indent = indent_at(self.text, members[-1].name_start) if members else ""
-        written = "".join(f"{indent}{_key(name)} = {_written(value)}{line}" for name, value in new)
+        written = "".join(f"{indent}{toml_name(name)} = {_written(value)}{line}" for name, value in new)
         if place > 0 and self.text[place - 1] != "\n":
             written = line + written[: -len(line)]
         return place, place, written
@@ -322,7 +322,7 @@ class _OpenedToml:
         written = ""
         for one in new:
             fields = one if isinstance(one, dict) else {}
-            inner = "".join(f"{_key(k)} = {_written(v)}{line}" for k, v in fields.items())
+            inner = "".join(f"{toml_name(k)} = {_written(v)}{line}" for k, v in fields.items())
             written += f"[[{name}]]{line}{inner}"
         before = self.text[:place]
         if before and not before.endswith("\n"):
@@ -332,7 +332,7 @@ class _OpenedToml:
         return place, place, written
 
 
-def _key(name: str) -> str:
+def toml_name(name: str) -> str:
     return name if _BARE.fullmatch(name) else json.dumps(name, ensure_ascii=False)
 
 
@@ -344,7 +344,7 @@ def _written(value: Json) -> str:
     if isinstance(value, list):
         return f"[{', '.join(map(_written, value))}]"
     if isinstance(value, dict):
-        return "{ " + ", ".join(f"{_key(k)} = {_written(v)}" for k, v in value.items()) + " }" if value else "{}"
+        return "{ " + ", ".join(f"{toml_name(k)} = {_written(v)}" for k, v in value.items()) + " }" if value else "{}"
     if value is None:
         raise SettingsFileError("TOML has no word for nothing.")
     return json.dumps(value)

@@ -114,7 +114,7 @@ class _OpenedYaml:
     def edited(self, changes: Sequence[Change]) -> str:
         parts = in_parts(changes)
         edits: list[Edit] = [self._put(p.node, p.value) for p in parts.puts]
-        edits += [(r.member.name_start, r.member.name_end, _written(r.name)) for r in parts.renames]
+        edits += [(r.member.name_start, r.member.name_end, yaml_scalar(r.name)) for r in parts.renames]
         for parent, gone, new in parts.parents():
             if parent.own == "alias":
                 raise SettingsFileError("It stands under an alias, so changing it would change other places too.")
@@ -126,12 +126,12 @@ class _OpenedYaml:
             raise SettingsFileError("It stands under an alias, so changing it would change other places too.")
         if node.own == "'" and isinstance(value, str) and value.isprintable():
             return node.start, node.end, "'" + value.replace("'", "''") + "'"
-        written = _quoted(value) if node.own == '"' and isinstance(value, str) else _written(value)
+        written = _quoted(value) if node.own == '"' and isinstance(value, str) else yaml_scalar(value)
         blank = " " if node.start == node.end and node.start > 0 and self.text[node.start - 1] == ":" else ""
         return node.start, node.end, blank + written
 
     def _children(self, parent: Node, gone: set[int], new: list[Append]) -> list[Edit]:
-        pieces = [_written(a.value) if a.name is None else f"{_written(a.name)}: {_written(a.value)}" for a in new]
+        pieces = [yaml_scalar(a.value) if a.name is None else f"{yaml_scalar(a.name)}: {yaml_scalar(a.value)}" for a in new]
         if parent.is_scalar:
             if parent.value is not None:
                 raise SettingsFileError("There is a text where entries should stand.", parent.start)
@@ -173,25 +173,25 @@ class _OpenedYaml:
 
     def _piece(self, one: Append, indent: str) -> str:
         if one.name is not None:
-            return f"{_written(one.name)}: {_written(one.value)}"
+            return f"{yaml_scalar(one.name)}: {yaml_scalar(one.value)}"
         if isinstance(one.value, dict) and one.value:
-            fields = [f"{_written(k)}: {_written(v)}" for k, v in one.value.items()]
+            fields = [f"{yaml_scalar(k)}: {yaml_scalar(v)}" for k, v in one.value.items()]
             return "- " + f"{newline_of(self.text)}{indent}  ".join(fields)
-        return f"- {_written(one.value)}"
+        return f"- {yaml_scalar(one.value)}"
 
     def _line_end(self, at: int) -> int:
         end = self.text.find("\n", at)
         return len(self.text) if end < 0 else end + 1
 
 
-def _written(value: Json) -> str:
+def yaml_scalar(value: Json) -> str:
     """A value as it can stand anywhere, within a flow too."""
     if isinstance(value, str):
         return value if _PLAIN.fullmatch(value) and value.lower() not in _RESERVED else _quoted(value)
     if isinstance(value, list):
-        return f"[{', '.join(map(_written, value))}]"
+        return f"[{', '.join(map(yaml_scalar, value))}]"
     if isinstance(value, dict):
-        return "{" + ", ".join(f"{_written(k)}: {_written(v)}" for k, v in value.items()) + "}"
+        return "{" + ", ".join(f"{yaml_scalar(k)}: {yaml_scalar(v)}" for k, v in value.items()) + "}"
     return json.dumps(value)
 
 

@@ -1,15 +1,17 @@
-"""`amberkey/bundle@1`: a zip file with a manifest and documents as canonical JSON.
+"""`amberkey/bundle@1`: a zip file with a manifest, documents as canonical JSON, settings files made from them, and a signature.
 
-Equal documents make equal bytes: fixed times, fixed order. A bundle that comes in is hostile until its paths, sizes, counts
-and digests have been checked against the manifest.
+Equal contents make equal bytes: fixed times, fixed order. A bundle that comes in is hostile until its paths, sizes, counts
+and digests have been checked against the manifest, and the manifest against its signature.
 """
 
 import io
 import lzma
+import stat
 import zipfile
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from itertools import pairwise
 from types import MappingProxyType
 from typing import Annotated, Literal
 
@@ -20,9 +22,15 @@ from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.model import Document, Value, read_document
 from amberkey.core.documents.reading import read_json
 from amberkey.core.exchange.errors import BundleError
+from amberkey.core.exchange.rendering import Rendered
+from amberkey.core.exchange.signing import HandOver, Signature, SigningKey
 from amberkey.core.formats import read_any
+from amberkey.core.keys.platform import Platform
+from amberkey.core.programs.model import Program
 
 MANIFEST = "manifest.json"
+SIGNATURE = "signature.json"
+_ARCHIVES = (b"PK\x03\x04", b"PK\x05\x06", b"\x1f\x8b", b"BZh", b"\xfd7zXZ\0", b"7z\xbc\xaf\x27\x1c", b"Rar!")
 # What unpacking breaks with, whichever of its methods a zip file names.
 _DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, RuntimeError, NotImplementedError, EOFError, OSError, ValueError)
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -46,9 +54,13 @@ LINEAGE = 200
 """How many revisions a part names at most that it was made from."""
 
 
+Says = Annotated[str, Field(max_length=600)]
+
+
 class Part(Value):
-    """`lineage`: digests of earlier states that the document was made from, the newest first; where one of them is known too,
-    what was changed since on both sides can be told apart.
+    """`revision`: the number that the document had where it was made, 0 where it has none. `sections`: those of a document that
+    travel, where not all do. `lineage`: digests of earlier states that it was made from, the newest first; where one of them is
+    known too, what was changed since on both sides can be told apart.
     """
 
     path: Annotated[str, Field(pattern=r"^documents/[a-z0-9][a-z0-9.-]*\.json$", max_length=120)]
@@ -57,17 +69,76 @@ class Part(Value):
     name: str
     size: Annotated[int, Field(ge=2)]
     sha256: Digest
+    revision: Annotated[int, Field(ge=0)] = 0
+    sections: tuple[str, ...] | None = None
     lineage: Annotated[tuple[Digest, ...], Field(max_length=LINEAGE)] = ()
 
 
+class FilePart(Value):
+    """A settings file as a program reads it. `below_home`: where it lies on a machine; `commands`: how many it sets."""
+
+    path: Annotated[
+        str, Field(max_length=420, pattern=r"^files/(?:windows|macos|linux)/[a-z0-9.-]+(?:/\.?[A-Za-z0-9][A-Za-z0-9 ._-]*)+$")
+    ]
+    program: str
+    version: str
+    platform: Platform
+    below_home: str
+    commands: Annotated[int, Field(ge=0)]
+    size: Annotated[int, Field(ge=0)]
+    sha256: Digest
+
+
+class Stays(Value):
+    """What doesn't travel (or not in every form), and why."""
+
+    what: Says
+    why: Says
+
+
 class Manifest(Document):
-    """What travels in the bundle, from whom and when (ISO 8601), and what needs something at its destination first."""
+    """What travels in the bundle, from whom and when (ISO 8601), what needs something at its destination first, what stays."""
 
     format: Literal["amberkey/bundle@1"] = "amberkey/bundle@1"
     made_by: str = ""
     made_at: str = ""
     parts: tuple[Part, ...]
-    needs: tuple[str, ...] = ()
+    files: tuple[FilePart, ...] = ()
+    needs: tuple[Says, ...] = ()
+    stays: tuple[Stays, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Signing:
+    """With what a bundle is signed: the key, what its organisation calls itself, and who handed over to whom before."""
+
+    key: SigningKey
+    name: str
+    handovers: tuple[HandOver, ...] = ()
+
+
+@dataclass(frozen=True)
+class Bundle:
+    """A bundle that was checked. `files`: settings files by their path in it. `signature`: if there is one, it fits; whose it
+    is says `who_signed`."""
+
+    manifest: Manifest
+    documents: tuple[Document, ...]
+    files: Mapping[str, bytes] = field(default_factory=dict)
+    signature: Signature | None = None
+
+
+def _place_of(document: Document) -> str:
+    kind = document.format.partition("/")[2].partition("@")[0]
+    # A profile stands under its id alone, as it always did.
+    named = document.id if kind == "profile" else f"{kind}-{document.id}"
+    version = f"-{document.version.lower()}" if isinstance(document, Program) else ""
+    return f"documents/{named}{version}.json"
+
+
+def path_of(file: Rendered) -> str:
+    """Where a settings file stands in a bundle."""
+    return f"files/{file.platform}/{file.program.id}/{file.path}"
 
 
 def write_bundle(
@@ -78,16 +149,27 @@ def write_bundle(
     made_by: str = "",
     made_at: str = "",
     needs: tuple[str, ...] = (),
+    stays: tuple[Stays, ...] = (),
+    files: Sequence[Rendered] = (),
     lineages: Mapping[str, Sequence[str]] = MappingProxyType({}),
+    revisions: Mapping[str, int] = MappingProxyType({}),
+    sections: Mapping[str, tuple[str, ...]] = MappingProxyType({}),
+    signing: Signing | None = None,
 ) -> bytes:
-    """Pack documents; the same documents and words give the same bytes. `lineages`: by id what a document was made from."""
-    bodies = sorted((f"documents/{d.id}.json", d, d.to_bytes()) for d in documents)
+    """Pack documents; the same documents and words give the same bytes. By a document's id: `lineages`, what it was made from;
+    `revisions`, its number; `sections`, those that travel, where not all do. Raises BundleError for a document given twice."""
+    bodies = sorted(((_place_of(d), d, d.to_bytes()) for d in documents), key=lambda one: one[0])
+    doubled = next((a[0] for a, b in pairwise(bodies) if a[0] == b[0]), None)
+    if doubled is not None:
+        raise BundleError("Two of the documents are the same one.", doubled, "Pack each once.")
+    rendered = {path_of(f): f for f in files if f.data}
     manifest = Manifest(
         id=bundle_id,
         name=name,
         made_by=made_by,
         made_at=made_at,
         needs=needs,
+        stays=stays,
         parts=tuple(
             Part(
                 path=path,
@@ -96,14 +178,39 @@ def write_bundle(
                 name=d.name,
                 size=len(body),
                 sha256=digest_of(body),
+                revision=revisions.get(d.id, 0),
+                sections=sections.get(d.id),
                 lineage=tuple(lineages.get(d.id, ()))[:LINEAGE],
             )
             for path, d, body in bodies
         ),
+        files=tuple(
+            FilePart(
+                path=path,
+                program=f.program.id,
+                version=f.program.version,
+                platform=f.platform,
+                below_home=f.path,
+                commands=len(f.commands),
+                size=len(f.data),
+                sha256=digest_of(f.data),
+            )
+            for path, f in sorted(rendered.items())
+        ),
     )
+    head = manifest.to_bytes()
+    packed = [(MANIFEST, head)]
+    if signing is not None:
+        packed.append((SIGNATURE, signing.key.sign(head, signing.name, signing.handovers).to_bytes()))
+    packed += [(path, body) for path, _, body in bodies] + [(path, rendered[path].data) for path in sorted(rendered)]
+    return zipped(packed)
+
+
+def zipped(parts: Sequence[tuple[str, bytes]]) -> bytes:
+    """A zip file of some parts in this order; the same parts give the same bytes."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for path, body in ((MANIFEST, manifest.to_bytes()), *((p, b) for p, _, b in bodies)):
+        for path, body in parts:
             info = zipfile.ZipInfo(path, _EPOCH)
             info.compress_type = zipfile.ZIP_DEFLATED
             info.external_attr = 0o644 << 16
@@ -111,8 +218,9 @@ def write_bundle(
     return out.getvalue()
 
 
-def read_bundle(data: bytes, limits: BundleLimits = DEFAULT_BUNDLE_LIMITS) -> tuple[Manifest, tuple[Document, ...]]:
-    """Unpack and check a bundle. Raises BundleError naming the part and the cure, before anything unfit is unpacked."""
+def read_bundle(data: bytes, limits: BundleLimits = DEFAULT_BUNDLE_LIMITS) -> Bundle:
+    """Unpack and check a bundle. Raises BundleError naming the part and the cure, before anything unfit is unpacked; also for a
+    signature that isn't of this manifest. Where there is none, or one of an unknown key, it is read all the same."""
     if len(data) > limits.packed:
         raise BundleError(f"The file has {len(data) / 1048576:.0f} MB, and {limits.packed // 1048576} MB is the most.")
     try:
@@ -124,13 +232,16 @@ def read_bundle(data: bytes, limits: BundleLimits = DEFAULT_BUNDLE_LIMITS) -> tu
         _check_outline(archive.infolist(), limits)
         if MANIFEST not in entries:
             raise BundleError("The bundle has no manifest.", MANIFEST, "Export it again.")
-        manifest = _read_manifest(_unpack(archive, entries[MANIFEST], limits))
-        named = {part.path for part in manifest.parts}
-        stray = sorted(entries.keys() - named - {MANIFEST})
+        head = _unpack(archive, entries[MANIFEST], limits)
+        signature = _read_signature(_unpack(archive, entries[SIGNATURE], limits), head) if SIGNATURE in entries else None
+        manifest = _read_manifest(head)
+        named = {p.path for p in manifest.parts} | {p.path for p in manifest.files}
+        stray = sorted(entries.keys() - named - {MANIFEST, SIGNATURE})
         if stray:
             raise BundleError("The manifest doesn't name this part.", stray[0], "Don't trust this file; ask for it again.")
-        documents = [_read_part(archive, entries, part, limits) for part in manifest.parts]
-    return manifest, tuple(documents)
+        documents = tuple(_read_part(archive, entries, part, limits) for part in manifest.parts)
+        files = {part.path: _read_file(archive, entries, part, limits) for part in manifest.files}
+    return Bundle(manifest, documents, files, signature)
 
 
 def _check_outline(infos: list[zipfile.ZipInfo], limits: BundleLimits) -> None:
@@ -141,9 +252,12 @@ def _check_outline(infos: list[zipfile.ZipInfo], limits: BundleLimits) -> None:
         path = info.filename
         if path.startswith(("/", "\\")) or ":" in path or "\\" in path or ".." in path.split("/"):
             raise BundleError("This path leads outside the bundle.", path[:120], "Don't trust this file.")
-        if path in seen:
+        if stat.S_ISLNK(info.external_attr >> 16):
+            raise BundleError("This is a link to somewhere else.", path[:120], "Don't trust this file.")
+        # Two names that differ by case only are one file on many machines.
+        if path.casefold() in seen:
             raise BundleError("This part stands twice.", path[:120], "Don't trust this file.")
-        seen.add(path)
+        seen.add(path.casefold())
     total = sum(i.file_size for i in infos)
     if total > limits.unpacked:
         raise BundleError(
@@ -166,6 +280,20 @@ def _unpack(archive: zipfile.ZipFile, info: zipfile.ZipInfo, limits: BundleLimit
     return body
 
 
+def _read_signature(body: bytes, manifest: bytes) -> Signature:
+    try:
+        signature = read_document(read_json(body), {"amberkey/signature@1": Signature})
+    except DocumentError as error:
+        raise BundleError(str(error), SIGNATURE) from error
+    if not signature.fits(manifest):
+        raise BundleError(
+            "The signature is not of this bundle: something was changed after it was signed.",
+            SIGNATURE,
+            "Don't trust this file; ask for it again.",
+        )
+    return signature
+
+
 def _read_manifest(body: bytes) -> Manifest:
     try:
         return read_document(read_json(body), {"amberkey/bundle@1": Manifest})
@@ -173,7 +301,29 @@ def _read_manifest(body: bytes) -> Manifest:
         raise BundleError(str(error), MANIFEST) from error
 
 
-def _read_part(archive: zipfile.ZipFile, entries: dict[str, zipfile.ZipInfo], part: Part, limits: BundleLimits) -> Document:
+def _read_part(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: Part, limits: BundleLimits) -> Document:
+    body = _body_of(archive, entries, part, limits)
+    try:
+        document = read_any(body)
+    except DocumentError as error:
+        raise BundleError(str(error), part.path) from error
+    if (document.format, document.id) != (part.format, part.id):
+        raise BundleError("The part's format or id is not what the manifest says.", part.path, "Don't trust this file.")
+    return document
+
+
+def _read_file(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: FilePart, limits: BundleLimits) -> bytes:
+    if part.path != f"files/{part.platform}/{part.program}/{part.below_home}":
+        raise BundleError("The settings file stands elsewhere than the manifest says.", part.path, "Don't trust this file.")
+    body = _body_of(archive, entries, part, limits)
+    if body.startswith(_ARCHIVES):
+        raise BundleError("There is an archive where a settings file should be.", part.path, "Don't trust this file.")
+    return body
+
+
+def _body_of(
+    archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: Part | FilePart, limits: BundleLimits
+) -> bytes:
     info = entries.get(part.path)
     if info is None:
         raise BundleError("The manifest names this part, and it is missing.", part.path, "Export the bundle again.")
@@ -184,10 +334,4 @@ def _read_part(archive: zipfile.ZipFile, entries: dict[str, zipfile.ZipInfo], pa
             part.path,
             "It was changed or damaged on the way; ask for the bundle again.",
         )
-    try:
-        document = read_any(body)
-    except DocumentError as error:
-        raise BundleError(str(error), part.path) from error
-    if (document.format, document.id) != (part.format, part.id):
-        raise BundleError("The part's format or id is not what the manifest says.", part.path, "Don't trust this file.")
-    return document
+    return body

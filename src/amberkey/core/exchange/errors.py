@@ -2,6 +2,7 @@
 
 ValueError
 ├── BundleError            what is wrong with the bundle, in which part, what to do
+├── KeyFault               why something is no key
 └── SheetError             why a sheet can't be read at all, with places
 """
 
@@ -14,6 +15,10 @@ class BundleError(ValueError):
         self.says = says
         self.part = part
         self.cure = cure
+
+
+class KeyFault(ValueError):
+    """What was given as a key is none."""
 
 
 class SheetError(ValueError):

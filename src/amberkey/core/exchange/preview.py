@@ -1,6 +1,6 @@
 """What taking a bundle's profile into another one would do: differences told in sentences, each to take or to leave."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, cast
 
@@ -28,10 +28,17 @@ class Preview:
 
 
 def preview_import(
-    into: Profile, incoming: Profile, programs: Mapping[str, Program], *, how: How, base: Profile | None = None
+    into: Profile,
+    incoming: Profile,
+    programs: Mapping[str, Program],
+    *,
+    how: How,
+    base: Profile | None = None,
+    speaks_of: Callable[[Operation], bool] | None = None,
 ) -> Preview:
     """What the incoming profile would do to `into`, in one of the four ways. `base`: what both were made from, for merging;
-    ValueError where that is wanted and there is none.
+    ValueError where that is wanted and there is none. `speaks_of`: whether what comes in says anything of a difference, where
+    it doesn't speak of everything: what it is silent about isn't missing there.
 
     Every section is taken, item by item; name, description and other fields of the profile here stay.
     """
@@ -43,7 +50,7 @@ def preview_import(
         found, against = _since(cast(JsonDocument, base.to_json()), here, there, programs)
     else:
         found = compare(here, there)
-    taken = [o for o in found if o.section in into.sections and _wanted(o, how)]
+    taken = [o for o in found if o.section in into.sections and _wanted(o, how) and (speaks_of is None or speaks_of(o))]
     touched = {(o.section, o.key) for o in taken}
     items = [(name, getattr(i, section.by)) for name, section in incoming.sections.items() for i in getattr(incoming, name)]
     told = tuple(tell(taken, programs))

@@ -47,7 +47,8 @@ def _do(verb: str, file: pathlib.Path, passphrase: str, over: bool) -> dict[str,
         part = file.with_name(f"{file.name}.part")
         try:
             with open(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
-                manifest = write_backup(out, passphrase, os.environ.get("AMBERKEY_SECRET_KEY", ""))
+                keys = (os.environ.get("AMBERKEY_SECRET_KEY", ""), os.environ.get("AMBERKEY_SIGNING_KEY", ""))
+                manifest = write_backup(out, passphrase, *keys)
                 out.flush()
                 os.fsync(out.fileno())
             with file.open("xb"):  # of two backups at once, one has the name
@@ -58,7 +59,9 @@ def _do(verb: str, file: pathlib.Path, passphrase: str, over: bool) -> dict[str,
     else:
         with file.open("rb") as data:
             manifest = look(data, passphrase) if verb == "look" else restore(data, passphrase, over=over)
-    return {**_counted(), **{k: manifest[k] for k in ("version", "made_at", "key")}} if verb != "look" else manifest
+    # An older backup has no key that signs bundles.
+    told = {k: manifest.get(k, "") for k in ("version", "made_at", "key", "signing_key")}
+    return {**_counted(), **told} if verb != "look" else manifest
 
 
 def _counted() -> dict[str, int]:

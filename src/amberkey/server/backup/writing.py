@@ -20,8 +20,9 @@ _IN_MEMORY = 8 * 1024 * 1024
 _BLOCK = 256 * 1024
 
 
-def write_backup(file: BinaryIO, passphrase: str, key: str) -> dict[str, Any]:
-    """Write everything to a file, sealed; `key` is the one that signs sessions. Returns the manifest.
+def write_backup(file: BinaryIO, passphrase: str, key: str, signing_key: str = "") -> dict[str, Any]:
+    """Write everything to a file, sealed; `key` is the one that signs sessions, `signing_key` the one that signs bundles.
+    Returns the manifest.
 
     Raises BackupError for a passphrase that is too short.
     """
@@ -35,6 +36,7 @@ def write_backup(file: BinaryIO, passphrase: str, key: str) -> dict[str, Any]:
             "version": __version__,
             "made_at": timezone.now().isoformat(timespec="seconds"),
             "key": key,
+            "signing_key": signing_key,
             "migrations": newest_migrations(),
             "tables": {t: columns(t) for t in tables()},
         }

@@ -8,7 +8,7 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.clashes.estate import Estate
 from amberkey.core.compare.operations import Operation, compare
 from amberkey.core.compare.views import Does, chosen
 from amberkey.core.exchange.telling import MEANINGS, Difference, Meaning, tell
@@ -23,11 +23,10 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema
-from amberkey.server.workbench.clashes.told import brief
+from amberkey.server.workbench.would import NOTHING, WouldOut, would
 
 router = Router(tags=["comparing"])
 _SHOWN = 300
-_BRIEF = 20
 
 
 class ComparedDifferenceOut(Schema):
@@ -77,14 +76,6 @@ class ChoiceIn(Schema):
     chosen: list[str] = Field(max_length=20_000)
 
 
-class WouldOut(Schema):
-    solves: list[str]
-    makes: list[str]
-    solved: int
-    made: int
-    people: int
-
-
 class TakenOverOut(Schema):
     id: int
     title: str
@@ -126,8 +117,8 @@ class BundleSideOut(Schema):
 @router.post("/compare/bundle", response=BundleSideOut)
 def bundle_side(request: HttpRequest, file: File[UploadedFile]) -> BundleSideOut:
     """Keep a bundle at hand for a day, to hold it against something. Nothing of it is brought in."""
-    manifest, _, profile = open_bundle(file)
-    text = keep_bundle(manifest.name, profile)
+    opened = open_bundle(file)
+    text = keep_bundle(opened.bundle.manifest.name, opened.profile)
     return BundleSideOut(text=text, title=side_of(text).title)
 
 
@@ -135,20 +126,8 @@ def bundle_side(request: HttpRequest, file: File[UploadedFile]) -> BundleSideOut
 def plan(request: HttpRequest, given: ChoiceIn) -> WouldOut:
     """Which clashes taking the chosen differences over would solve and make, and for how many people a key moves."""
     into, operations = _wanted(given)
-    estate = current_estate()
-    after = _after(estate, into, operations)
-    if after is None:
-        return WouldOut(solves=[], makes=[], solved=0, made=0, people=0)
-    solved, made = after.new_in(estate), estate.new_in(after)
-    layer = into.key.partition("/")[2]
-    moved = [s for s in estate.setups.values() if layer in s.layers]
-    return WouldOut(
-        solves=_say(solved, estate),
-        makes=_say(made, after),
-        solved=len(solved),
-        made=len(made),
-        people=estate.people_of(moved),
-    )
+    kind, _, doc_id = into.key.partition("/")
+    return would(doc_id, operations) if kind == "profile" else NOTHING
 
 
 @router.post("/compare/take", response=TakenOverOut, auth=By(Role.EDITOR))
@@ -227,7 +206,3 @@ def _side(side: Side, text: str) -> ComparedSideOut:
     return ComparedSideOut(
         text=text, key=side.key, title=side.title, note=side.note, number=side.number, writable=side.writable
     )
-
-
-def _say(groups: Sequence[Group], estate: Estate) -> list[str]:
-    return [brief(g, estate.board(g.setups[0].id)) for g in groups[:_BRIEF]]

@@ -1,0 +1,45 @@
+"""What some changes of one profile would make of the organisation's clashes, before anything is written."""
+
+from collections.abc import Sequence
+
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.compare.operations import Operation
+from amberkey.core.ways.several import with_operations
+from amberkey.server.estate import current_estate
+from amberkey.server.schema import Schema
+from amberkey.server.workbench.clashes.told import brief
+
+_BRIEF = 20
+
+
+class WouldOut(Schema):
+    """The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile."""
+
+    solves: list[str]
+    makes: list[str]
+    solved: int
+    made: int
+    people: int
+
+
+NOTHING = WouldOut(solves=[], makes=[], solved=0, made=0, people=0)
+
+
+def would(layer: str, operations: Sequence[Operation]) -> WouldOut:
+    """What some operations on a profile (by its id) would do; nothing where no setup stands on it."""
+    estate = current_estate()
+    if layer not in estate.profiles or not operations:
+        return NOTHING
+    after = with_operations(estate, {layer: operations})
+    solved, made = after.new_in(estate), estate.new_in(after)
+    return WouldOut(
+        solves=_say(solved, estate),
+        makes=_say(made, after),
+        solved=len(solved),
+        made=len(made),
+        people=estate.people_of(s for s in estate.setups.values() if layer in s.layers),
+    )
+
+
+def _say(groups: Sequence[Group], estate: Estate) -> list[str]:
+    return [brief(g, estate.board(g.setups[0].id)) for g in groups[:_BRIEF]]
