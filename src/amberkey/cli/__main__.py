@@ -1,4 +1,4 @@
-"""`amberkey press`, `layout`, `check`, `trace`, `coverage`, `compare`: exit code 0 fine, 1 findings, 2 wrong use."""
+"""`amberkey press`, `layout`, `check` and the other verbs that answer from files: exit code 0 fine, 1 findings, 2 wrong use."""
 
 import argparse
 import gc
@@ -68,6 +68,10 @@ def _answer(asked: argparse.Namespace, as_json: bool) -> int:
             from amberkey.cli.compare import compare
 
             answers, code = compare(asked)
+        case "bundle":
+            from amberkey.cli.bundle import bundle
+
+            answers, code = bundle(asked)
         case "convert":
             from amberkey.cli.convert import convert
 
@@ -105,6 +109,7 @@ def _parser() -> Parser:
     _document_options(verb)
     verb.add_argument("--before", metavar="PROFILE", help="an earlier state of a profile: only clashes that are new since")
     verb.add_argument("--ways", action="store_true", help="with the ways out of each clash")
+    verb.add_argument("--sarif", metavar="PATH", help="write the clashes there as SARIF 2.1.0 as well")
     verb.add_argument("--today", help="judge keys given up as on this day (YYYY-MM-DD; else this machine's day)")
     verb.add_argument("--json", action="store_true", help="answer as JSON")
 
@@ -145,7 +150,33 @@ def _parser() -> Parser:
     verb.add_argument("--profile", help="write what this profile says; without it, read what the file says")
     verb.add_argument("--to", metavar="PATH", help="where to write the profile, or the settings file")
     verb.add_argument("--json", action="store_true", help="answer as JSON")
+    whats = verbs.add_parser("bundle", help="make, inspect and verify signed bundles").add_subparsers(
+        dest="what", required=True
+    )
+    what = whats.add_parser("make", help="pack documents, with the settings files that follow from profiles")
+    what.add_argument("document", nargs="+", help="documents; the programs of profiles are looked for beside them")
+    _document_options(what)
+    what.add_argument("--to", required=True, metavar="PATH", help="where to write the bundle")
+    what.add_argument("--name", help="what the bundle is called; else as its first document")
+    what.add_argument("--sections", action="append", default=[], metavar="NAMES", help="only these sections of profiles")
+    what.add_argument("--key", metavar="FILE", help="the key to sign with; without it nobody signs")
+    _key_options(what)
+    for name, says in (("inspect", "say what is in a bundle"), ("verify", "say whether a bundle is whole, and whose")):
+        what = whats.add_parser(name, help=says)
+        what.add_argument("file", help="the bundle")
+        what.add_argument("--trust", action="append", default=[], metavar="CARD", help="a public key; several allowed")
+        what.add_argument("--json", action="store_true", help="answer as JSON")
+    what = whats.add_parser("key", help="make a key to sign with")
+    what.add_argument("--to", required=True, metavar="FILE", help="where to keep the secret key; never written over")
+    what.add_argument("--card", metavar="FILE", help="where to write the public key, to give to others")
+    _key_options(what)
     return parser
+
+
+def _key_options(verb: argparse.ArgumentParser) -> None:
+    verb.add_argument("--organisation", help="what whoever signs calls itself")
+    verb.add_argument("--before", action="append", default=[], metavar="FILE", help="an earlier key, which hands over")
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
 
 
 def _keyboard_options(verb: argparse.ArgumentParser) -> None:

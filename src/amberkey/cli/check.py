@@ -1,13 +1,16 @@
 """`amberkey check`: the clashes of setups."""
 
 import datetime
+import json
+import pathlib
 from argparse import Namespace
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from amberkey.cli.answer import Answer, Facts, columns, reach_facts, stroke_facts
 from amberkey.cli.errors import Wrong
-from amberkey.cli.files import board_from, estate_of, read_one, setups_in, shelf_of
+from amberkey.cli.files import Shelf, board_from, estate_of, read_one, setups_in, shelf_of
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
@@ -23,7 +26,8 @@ if TYPE_CHECKING:
 
 def check(asked: Namespace) -> tuple[list[Answer], int]:
     """The clashes of each setup (of an organisation: of all in use), the worst first. Exit code 1 where there is one."""
-    setups = [setup for path in asked.setup for setup in setups_in(path)]
+    found = [(setup, path) for path in asked.setup for setup in setups_in(path)]
+    setups, paths = [setup for setup, _ in found], {setup.id: path for setup, path in found}
     doubled = next((s.id for s in setups if sum(o.id == s.id for o in setups) > 1), None)
     if doubled is not None:
         raise Wrong(f"Two of the setups are called {doubled}. Give each an id of its own.", {"setup": doubled})
@@ -32,8 +36,30 @@ def check(asked: Namespace) -> tuple[list[Answer], int]:
     for setup in setups:
         board_from(estate, setup.id, shelf)
     new = _new_since(asked.before, estate) if asked.before else None
+    if asked.sarif:
+        _write_sarif(asked.sarif, estate, paths, shelf, new)
     answers = [_answer(estate, setup, new, asked.ways) for setup in setups]
     return answers, int(any(a.facts["clashes"] for a in answers))
+
+
+def _write_sarif(to: str, estate: Estate, paths: Mapping[str, str], shelf: Shelf, new: dict[str, set[str]] | None) -> None:
+    from amberkey.cli.sarif import sarif_log, sarif_result  # only who asks for it waits for its modules
+
+    programs = {f"{program}@{version}": path for (program, version), path in shelf.programs.items()}
+    files = {**programs, **shelf.profiles}
+    results = [
+        sarif_result(c, say_clash(c, estate.board(setup)), estate.setups[setup], path, files)
+        for setup, path in paths.items()
+        for c in _clashes(estate, setup, new)
+    ]
+    try:
+        pathlib.Path(to).write_text(json.dumps(sarif_log(results), ensure_ascii=False, indent=1) + "\n", "utf-8")
+    except OSError as error:
+        raise Wrong(f"{to} can't be written ({error.strerror}).") from error
+
+
+def _clashes(estate: Estate, setup_id: str, new: dict[str, set[str]] | None) -> list[Clash]:
+    return [c for c in estate.clashes(setup_id) if new is None or c.identity in new.get(setup_id, ())]
 
 
 def day_from(text: str | None) -> datetime.date:
@@ -58,7 +84,7 @@ def _new_since(path: str, estate: Estate) -> dict[str, set[str]]:
 
 def _answer(estate: Estate, setup: Setup, new: dict[str, set[str]] | None, ways: bool) -> Answer:
     board = estate.board(setup.id)
-    clashes = [c for c in estate.clashes(setup.id) if new is None or c.identity in new.get(setup.id, ())]
+    clashes = _clashes(estate, setup.id, new)
     unknown = list(board.setup.unknown)
     facts: Facts = {
         "setup": setup.id,

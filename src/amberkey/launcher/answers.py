@@ -17,6 +17,7 @@ ANSWERS = {
     "trace": "follow presses through a setup",
     "coverage": "say how far setups follow a standard",
     "compare": "say what differs between two documents",
+    "bundle": "make, inspect and verify signed bundles",
     "convert": "read a settings file as a profile, or write one with what a profile says",
 }
 # These need nothing but the standard library.

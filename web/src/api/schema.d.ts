@@ -7609,8 +7609,8 @@ export interface components {
         };
         /**
          * OwnKeyOut
-         * @description The key that bundles from here are signed with. `kept`: in a file beside the data, or given by the environment; empty where
-         *     there is none. `older`: how many keys came before it.
+         * @description The key that bundles from here are signed with. `kept`: in a file beside the data, or given by the environment; empty
+         *     where there is none. `older`: how many keys came before it.
          */
         OwnKeyOut: {
             /** Name */

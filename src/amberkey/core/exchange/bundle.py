@@ -75,11 +75,17 @@ class Part(Value):
 
 
 class FilePart(Value):
-    """A settings file as a program reads it. `below_home`: where it lies on a machine; `commands`: how many it sets."""
+    """A settings file as a program reads it, made from one profile alone. `below_home`: where it lies on a machine; `commands`:
+    how many it sets."""
 
     path: Annotated[
-        str, Field(max_length=420, pattern=r"^files/(?:windows|macos|linux)/[a-z0-9.-]+(?:/\.?[A-Za-z0-9][A-Za-z0-9 ._-]*)+$")
+        str,
+        Field(
+            max_length=500,
+            pattern=r"^files/[a-z0-9.-]+/(?:windows|macos|linux)/[a-z0-9.-]+(?:/\.?[A-Za-z0-9][A-Za-z0-9 ._-]*)+$",
+        ),
     ]
+    profile: str
     program: str
     version: str
     platform: Platform
@@ -136,9 +142,9 @@ def _place_of(document: Document) -> str:
     return f"documents/{named}{version}.json"
 
 
-def path_of(file: Rendered) -> str:
-    """Where a settings file stands in a bundle."""
-    return f"files/{file.platform}/{file.program.id}/{file.path}"
+def path_of(profile: str, file: Rendered) -> str:
+    """Where a settings file that was made from a profile (by its id) stands in a bundle."""
+    return f"files/{profile}/{file.platform}/{file.program.id}/{file.path}"
 
 
 def write_bundle(
@@ -150,19 +156,21 @@ def write_bundle(
     made_at: str = "",
     needs: tuple[str, ...] = (),
     stays: tuple[Stays, ...] = (),
-    files: Sequence[Rendered] = (),
+    files: Mapping[str, Sequence[Rendered]] = MappingProxyType({}),
     lineages: Mapping[str, Sequence[str]] = MappingProxyType({}),
     revisions: Mapping[str, int] = MappingProxyType({}),
     sections: Mapping[str, tuple[str, ...]] = MappingProxyType({}),
     signing: Signing | None = None,
 ) -> bytes:
-    """Pack documents; the same documents and words give the same bytes. By a document's id: `lineages`, what it was made from;
-    `revisions`, its number; `sections`, those that travel, where not all do. Raises BundleError for a document given twice."""
+    """Pack documents; the same documents and words give the same bytes. By a document's id: `files`, settings files made from
+    it; `lineages`, what it was made from; `revisions`, its number; `sections`, those that travel, where not all do.
+
+    Raises BundleError for a document given twice."""
     bodies = sorted(((_place_of(d), d, d.to_bytes()) for d in documents), key=lambda one: one[0])
     doubled = next((a[0] for a, b in pairwise(bodies) if a[0] == b[0]), None)
     if doubled is not None:
         raise BundleError("Two of the documents are the same one.", doubled, "Pack each once.")
-    rendered = {path_of(f): f for f in files if f.data}
+    rendered = {path_of(profile, f): (profile, f) for profile, those in files.items() for f in those if f.data}
     manifest = Manifest(
         id=bundle_id,
         name=name,
@@ -187,6 +195,7 @@ def write_bundle(
         files=tuple(
             FilePart(
                 path=path,
+                profile=profile,
                 program=f.program.id,
                 version=f.program.version,
                 platform=f.platform,
@@ -195,14 +204,14 @@ def write_bundle(
                 size=len(f.data),
                 sha256=digest_of(f.data),
             )
-            for path, f in sorted(rendered.items())
+            for path, (profile, f) in sorted(rendered.items(), key=lambda one: one[0])
         ),
     )
     head = manifest.to_bytes()
     packed = [(MANIFEST, head)]
     if signing is not None:
         packed.append((SIGNATURE, signing.key.sign(head, signing.name, signing.handovers).to_bytes()))
-    packed += [(path, body) for path, _, body in bodies] + [(path, rendered[path].data) for path in sorted(rendered)]
+    packed += [(path, body) for path, _, body in bodies] + [(path, rendered[path][1].data) for path in sorted(rendered)]
     return zipped(packed)
 
 
@@ -313,7 +322,7 @@ def _read_part(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo],
 
 
 def _read_file(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: FilePart, limits: BundleLimits) -> bytes:
-    if part.path != f"files/{part.platform}/{part.program}/{part.below_home}":
+    if part.path != f"files/{part.profile}/{part.platform}/{part.program}/{part.below_home}":
         raise BundleError("The settings file stands elsewhere than the manifest says.", part.path, "Don't trust this file.")
     body = _body_of(archive, entries, part, limits)
     if body.startswith(_ARCHIVES):

@@ -100,6 +100,10 @@ class SigningKey:
         except ValueError as error:
             raise KeyFault("A signing key has 32 bytes, written as 64 hexadecimal digits.") from error
 
+    def to_text(self) -> str:
+        """The secret itself, as `from_text` reads it."""
+        return self._key.private_bytes_raw().hex()
+
     @property
     def public(self) -> str:
         """The public key in base64."""

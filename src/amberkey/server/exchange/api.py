@@ -12,6 +12,7 @@ from amberkey.core.documents.reading import read_json
 from amberkey.core.exchange.bundle import path_of, write_bundle
 from amberkey.core.exchange.errors import BundleError
 from amberkey.core.exchange.preview import How, Preview, preview_import
+from amberkey.core.exchange.rendering import Rendered
 from amberkey.core.exchange.signing import Signer
 from amberkey.core.exchange.telling import MEANINGS, Meaning
 from amberkey.core.exchange.travelling import SECTION_WORDS, Travel, travel
@@ -128,11 +129,15 @@ def contents(request: HttpRequest, profile_id: str, sections: str = "") -> Trave
     signed = signing()
     return TravelOut(
         sections=[SectionOut(id=s, name=SECTION_WORDS[s], count=len(getattr(profile, s))) for s in profile.sections],
-        files=[BundleFileOut(path=path_of(f), program=f.program.name, commands=len(f.commands)) for f in found.files if f.data],
+        files=[_file(path_of(profile_id, f), f) for f in found.files if f.data],
         needs=list(found.needs),
         stays=[StaysOut(what=s.what, why=s.why) for s in found.stays],
         signed=signed.name if signed else "",
     )
+
+
+def _file(path: str, file: Rendered) -> BundleFileOut:
+    return BundleFileOut(path=path, program=file.program.name, commands=len(file.commands))
 
 
 @router.get("/profiles/{profile_id}/bundle", response={200: bytes})
@@ -155,7 +160,7 @@ def export_bundle(request: HttpRequest, profile_id: str, sections: str = "") -> 
         made_at=timezone.now().isoformat(timespec="seconds"),
         needs=found.needs,
         stays=found.stays,
-        files=found.files,
+        files={profile.id: found.files},
         lineages={profile.id: lineage},
         revisions={profile.id: newest.number},
         sections={profile.id: found.sections} if found.sections else {},

@@ -64,8 +64,7 @@ def follow(actor: Actor) -> SigningKey:
             if own
             else "Make one with ./amberkey bundle key, put it into AMBERKEY_SIGNING_KEY, and start again.",
         )
-    seed = os.urandom(32)
-    new = SigningKey(seed)
+    new = SigningKey(os.urandom(32))
     with transaction.atomic():
         remember(own.key.hand_over(new))
         actor.record("made a new signing key", fingerprint(new.public), f"after {fingerprint(own.key.public)}")
@@ -74,7 +73,7 @@ def follow(actor: Actor) -> SigningKey:
         still = own_key()
         if still is None or still.key.public != own.key.public:
             raise Problem(409, "Somebody else has just made a new key.", cure="Look at it, and make another one if need be.")
-        _put(pathlib.Path(settings.SIGNING_KEY_FILE), seed.hex())
+        _put(pathlib.Path(settings.SIGNING_KEY_FILE), new.to_text())
     return new
 
 
