@@ -106,6 +106,10 @@ reader         POST   /api/compare/bundle
 editor         POST   /api/compare/take
 reader         GET    /api/profiles/{profile_id}/bundle/contents
 reader         POST   /api/profiles/{profile_id}/import/plan
+reader         GET    /api/setups/{setup_id}/files
+reader         GET    /api/setups/{setup_id}/files/together
+reader         GET    /api/setups/{setup_id}/files/{program}/{number}
+reader         POST   /api/setups/{setup_id}/files/{program}/{number}
 reader         GET    /api/keys
 reader         GET    /api/keys/card
 administrator  POST   /api/keys

@@ -10,10 +10,11 @@ from amberkey.cli.errors import Wrong
 from amberkey.cli.files import read_one
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.described import Described
+from amberkey.core.exchange.from_file import ReadAs, as_profile
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
-from amberkey.core.profiles.model import Entry, Given, Profile
+from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import read_settings, write_settings
 
@@ -50,32 +51,27 @@ def _line(data: bytes, position: int) -> int:
 
 
 def _read(asked: Namespace, data: bytes, program: Program, how: Described, platform: Platform) -> tuple[list[Answer], int]:
-    found = read_settings(data, program, how)
-    told, entries, foreign = [], [], []
+    read = ReadAs(program, platform, asked.number - 1, read_settings(data, program, how))
+    found, foreign = read.settings, read.foreign
+    told = []
     for command_id, shortcuts in found.entries.items():
         command = program.command(command_id)
-        if command is None:
-            foreign.append(command_id)
-            continue
-        default = command.defaults_on(platform)
-        told.append(f"{command.name}: {_words(shortcuts, platform)}" + (", as by default" if shortcuts == default else ""))
-        if shortcuts != default:
-            given = tuple(Given(keys=s) for s in shortcuts)
-            over = tuple(default)
-            entries.append(Entry(program=program.id, command=command.id, platform=platform, shortcuts=given, over=over))
+        if command is not None:
+            default = command.defaults_on(platform)
+            told.append(f"{command.name}: {_words(shortcuts, platform)}" + (", as by default" if shortcuts == default else ""))
     told += [f"line {u.line}, left alone: {u.says}" for u in found.unread]
     told += [f"{name}: {program.name} {program.version} has no such command; left alone" for name in foreign]
     if found.missing:
         told.append(f"The file has no {found.missing}; the program may never have been started.")
-    profile = Profile(id=f"from-{program.id}"[:80], name=f"From {pathlib.Path(asked.file).name}"[:200], entries=tuple(entries))
+    profile = as_profile(read, f"From {pathlib.Path(asked.file).name}")
     if asked.to:
         _keep(asked.to, (json.dumps(profile.to_json(), ensure_ascii=False, indent=1) + "\n").encode())
-        told.append(f"{len(entries)} entries that differ from the defaults were written to {asked.to}.")
+        told.append(f"{len(profile.entries)} entries that differ from the defaults were written to {asked.to}.")
     facts: Facts = {
         "program": f"{program.id}@{program.version}",
         "entries": {c: [s.to_document() for s in v] for c, v in found.entries.items()},
         "unread": [{"line": u.line, "says": u.says} for u in found.unread],
-        "unknown": foreign,
+        "unknown": list(foreign),
         "profile": profile.to_json(),
     }
     return [Answer("\n".join(told) or "The file sets nothing.", facts)], int(bool(found.unread))

@@ -22,6 +22,10 @@ LEVELS: Mapping[Severity, Level] = {"blocker": "error", "high": "error", "medium
 SCHEMA = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
 
 
+Files = Mapping[str, pathlib.Path]
+"""By the id of a profile, or id@version of a program, the file that holds it."""
+
+
 def sarif_log(results: Iterable[dict[str, object]]) -> dict[str, object]:
     """A log with one run."""
     rules = [{"id": kind, "shortDescription": {"text": KIND_WORDS[kind]}} for kind in CLASH_KINDS]
@@ -30,12 +34,9 @@ def sarif_log(results: Iterable[dict[str, object]]) -> dict[str, object]:
     return {"$schema": SCHEMA, "version": "2.1.0", "runs": [run]}
 
 
-def sarif_result(
-    clash: Clash, says: str, setup: Setup, setup_path: str, files: Mapping[str, pathlib.Path]
-) -> dict[str, object]:
-    """One clash on one setup. `files`: by the id of a profile, or id@version of a program, the file that holds it.
-
-    It stands where the binding is said that would be moved first; the others are its related locations.
+def sarif_result(clash: Clash, says: str, setup: Setup, setup_path: str, files: Files) -> dict[str, object]:
+    """One clash on one setup. It stands where the binding is said that would be moved first; the others are its related
+    locations.
     """
     others = [b for b in clash.parties if b is not clash.subject]
     related = [{**_location(b, files, setup_path), "message": {"text": _named(b)}} for b in others]
@@ -55,7 +56,7 @@ def _named(binding: Binding) -> str:
     return f"{binding.command.name}, in {binding.program.name}: {binding.shortcut}"
 
 
-def _location(binding: Binding, files: Mapping[str, pathlib.Path], setup_path: str) -> dict[str, object]:
+def _location(binding: Binding, files: Files, setup_path: str) -> dict[str, object]:
     program = f"{binding.program.id}@{binding.program.version}"
     path = files.get(program if binding.layer == DEFAULT else binding.layer)
     artifact = path if path is not None else pathlib.Path(setup_path)

@@ -2486,7 +2486,7 @@ export interface paths {
          * Contents
          * @description What a bundle of the profile would hold. `sections`: which, with commas between; else all.
          */
-        get: operations["amberkey_server_exchange_api_contents"];
+        get: operations["amberkey_server_exchange_outgoing_contents"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2507,9 +2507,73 @@ export interface paths {
          * @description The profile as a bundle file, signed. What somebody has set for themselves doesn't travel. `sections`: which, with commas
          *     between; else all.
          */
-        get: operations["amberkey_server_exchange_api_export_bundle"];
+        get: operations["amberkey_server_exchange_outgoing_export_bundle"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{setup_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setup Files
+         * @description The settings files of a setup as new ones: what its layers set, program by program.
+         */
+        get: operations["amberkey_server_exchange_outgoing_setup_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{setup_id}/files/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setup Files Together
+         * @description All settings files of a setup in a zip file, each at its place below the home.
+         */
+        get: operations["amberkey_server_exchange_outgoing_setup_files_together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{setup_id}/files/{program}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setup File
+         * @description One settings file of a setup, as a new one.
+         */
+        get: operations["amberkey_server_exchange_outgoing_setup_file"];
+        put?: never;
+        /**
+         * Setup File Into
+         * @description A settings file that somebody has, with what the setup's layers set; everything else in it stays as it is.
+         */
+        post: operations["amberkey_server_exchange_outgoing_setup_file_into"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2527,10 +2591,10 @@ export interface paths {
         put?: never;
         /**
          * Preview
-         * @description What bringing a bundle's profile in would add, change and remove. The usual way is to merge where both were made from
-         *     something that is known, and to add otherwise. `part`: which of its profiles, by id; else the first.
+         * @description What bringing in a bundle's profile, or a settings file, would add, change and remove. The usual way is to merge where
+         *     both were made from something that is known, and to add otherwise.
          */
-        post: operations["amberkey_server_exchange_api_preview"];
+        post: operations["amberkey_server_exchange_incoming_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2550,7 +2614,7 @@ export interface paths {
          * Plan Import
          * @description Which clashes the chosen differences (a JSON list of their keys) would solve and make. Nothing is written.
          */
-        post: operations["amberkey_server_exchange_api_plan_import"];
+        post: operations["amberkey_server_exchange_incoming_plan_import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2570,7 +2634,7 @@ export interface paths {
          * Take Import
          * @description Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte.
          */
-        post: operations["amberkey_server_exchange_api_take_import"];
+        post: operations["amberkey_server_exchange_incoming_take_import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7496,6 +7560,27 @@ export interface components {
             /** Signed */
             signed: string;
         };
+        /**
+         * SetupFileOut
+         * @description A settings file of a setup. `file` names it among those of its program; `text` is what it holds, empty where it can't be
+         *     written, and then `left_out` says why.
+         */
+        SetupFileOut: {
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /** File */
+            file: number;
+            /** Path */
+            path: string;
+            /** Commands */
+            commands: number;
+            /** Left Out */
+            left_out: string[];
+            /** Text */
+            text: string;
+        };
         /** DifferenceOut */
         DifferenceOut: {
             /** Key */
@@ -7524,8 +7609,11 @@ export interface components {
         /**
          * PreviewOut
          * @description `how`: the way that was asked for, or else the usual one. `made_from`: the revision here that it was made from; 0 where
-         *     that isn't known, and then it can't be merged. `profiles`: those in the bundle, of which `part` is looked at. `sections`: in
-         *     words, where not all of the profile travelled.
+         *     that isn't known, and then it can't be merged.
+         *
+         *     Of a bundle: `signer`, its `profiles`, of which `part` is looked at, `sections` in words, where not all of the profile
+         *     travelled. Of a settings file: `ways` to read it, the first of which was taken unless another was asked for (`way`), and
+         *     what of it isn't read (`unread`, sentences with lines).
          */
         PreviewOut: {
             /**
@@ -7535,7 +7623,12 @@ export interface components {
             how: "add" | "replace" | "missing" | "merge";
             /** Made From */
             made_from: number;
-            signer: components["schemas"]["SignerOut"];
+            signer: components["schemas"]["SignerOut"] | null;
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
+            way: components["schemas"]["WayOut"] | null;
+            /** Unread */
+            unread: string[];
             /** Part */
             part: string;
             /** Profiles */
@@ -7579,6 +7672,57 @@ export interface components {
             fingerprint: string;
         };
         /**
+         * WayOut
+         * @description How a settings file can be read: as that of a program (id@version) on a platform, the `number`th that it describes (from
+         *     0). `commands`: how many it names.
+         */
+        WayOut: {
+            /** Program */
+            program: string;
+            /** Name */
+            name: string;
+            /** Platform */
+            platform: string;
+            /** Number */
+            number: number;
+            /** Path */
+            path: string;
+            /** Commands */
+            commands: number;
+        };
+        /**
+         * LookIn
+         * @description `how`: empty for the usual way.
+         */
+        LookIn: {
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Program
+             * @default
+             */
+            program: string;
+            /**
+             * Platform
+             * @default
+             */
+            platform: string;
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /**
+             * How
+             * @default
+             * @enum {string}
+             */
+            how: "" | "add" | "replace" | "missing" | "merge";
+        };
+        /**
          * WouldOut
          * @description The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile.
          */
@@ -7593,6 +7737,18 @@ export interface components {
             made: number;
             /** People */
             people: number;
+        };
+        /**
+         * ChoiceIn
+         * @description Which differences of `other` are to be taken over into `into`.
+         */
+        ChoiceIn: {
+            /** Into */
+            into: string;
+            /** Other */
+            other: string;
+            /** Chosen */
+            chosen: string[];
         };
         /** TakenOut */
         TakenOut: {
@@ -7974,18 +8130,6 @@ export interface components {
             text: string;
             /** Title */
             title: string;
-        };
-        /**
-         * ChoiceIn
-         * @description Which differences of `other` are to be taken over into `into`.
-         */
-        ChoiceIn: {
-            /** Into */
-            into: string;
-            /** Other */
-            other: string;
-            /** Chosen */
-            chosen: string[];
         };
         /** TakenOverOut */
         TakenOverOut: {
@@ -20447,7 +20591,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_api_contents: {
+    amberkey_server_exchange_outgoing_contents: {
         parameters: {
             query?: {
                 sections?: string;
@@ -20525,7 +20669,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_api_export_bundle: {
+    amberkey_server_exchange_outgoing_export_bundle: {
         parameters: {
             query?: {
                 sections?: string;
@@ -20603,7 +20747,343 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_api_preview: {
+    amberkey_server_exchange_outgoing_setup_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupFileOut"][];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_outgoing_setup_files_together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_outgoing_setup_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: string;
+                program: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_outgoing_setup_file_into: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: string;
+                program: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_incoming_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -20621,16 +21101,31 @@ export interface operations {
                      */
                     file: string;
                     /**
+                     * Part
+                     * @default
+                     */
+                    part?: string;
+                    /**
+                     * Program
+                     * @default
+                     */
+                    program?: string;
+                    /**
+                     * Platform
+                     * @default
+                     */
+                    platform?: string;
+                    /**
+                     * Number
+                     * @default 0
+                     */
+                    number?: number;
+                    /**
                      * How
                      * @default
                      * @enum {string}
                      */
                     how?: "" | "add" | "replace" | "missing" | "merge";
-                    /**
-                     * Part
-                     * @default
-                     */
-                    part?: string;
                 };
             };
         };
@@ -20718,7 +21213,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_api_plan_import: {
+    amberkey_server_exchange_incoming_plan_import: {
         parameters: {
             query?: never;
             header?: never;
@@ -20735,19 +21230,34 @@ export interface operations {
                      * Format: binary
                      */
                     file: string;
-                    /** Chosen */
-                    chosen: string;
+                    /**
+                     * Part
+                     * @default
+                     */
+                    part?: string;
+                    /**
+                     * Program
+                     * @default
+                     */
+                    program?: string;
+                    /**
+                     * Platform
+                     * @default
+                     */
+                    platform?: string;
+                    /**
+                     * Number
+                     * @default 0
+                     */
+                    number?: number;
                     /**
                      * How
                      * @default add
                      * @enum {string}
                      */
                     how?: "add" | "replace" | "missing" | "merge";
-                    /**
-                     * Part
-                     * @default
-                     */
-                    part?: string;
+                    /** Chosen */
+                    chosen: string;
                 };
             };
         };
@@ -20835,7 +21345,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_api_take_import: {
+    amberkey_server_exchange_incoming_take_import: {
         parameters: {
             query?: never;
             header?: never;
@@ -20852,19 +21362,34 @@ export interface operations {
                      * Format: binary
                      */
                     file: string;
-                    /** Chosen */
-                    chosen: string;
+                    /**
+                     * Part
+                     * @default
+                     */
+                    part?: string;
+                    /**
+                     * Program
+                     * @default
+                     */
+                    program?: string;
+                    /**
+                     * Platform
+                     * @default
+                     */
+                    platform?: string;
+                    /**
+                     * Number
+                     * @default 0
+                     */
+                    number?: number;
                     /**
                      * How
                      * @default add
                      * @enum {string}
                      */
                     how?: "add" | "replace" | "missing" | "merge";
-                    /**
-                     * Part
-                     * @default
-                     */
-                    part?: string;
+                    /** Chosen */
+                    chosen: string;
                 };
             };
         };

@@ -11,7 +11,7 @@ from amberkey.core.documents.ids import id_from
 from amberkey.core.organisation.model import Department
 from amberkey.core.tasks.neutral import neutral_tasks
 from amberkey.server.estate import current_estate, current_organisation, current_standard
-from amberkey.server.exchange.api import TAKEN_OUT
+from amberkey.server.exchange.outgoing import TAKEN_OUT
 from amberkey.server.fleet.models import Machine
 from amberkey.server.library.documents import programs_by_key
 from amberkey.server.library.history import ChangeOut

@@ -1,15 +1,99 @@
-"""Reading a bundle that somebody chose: one profile of it, checked from its first byte, and who signed it."""
+"""Reading what somebody chose to bring in: a bundle, checked from its first byte, or a program's settings file."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ninja.files import UploadedFile
 
 from amberkey.core.compare.operations import Operation
+from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Bundle, Part, read_bundle
 from amberkey.core.exchange.errors import BundleError
+from amberkey.core.exchange.from_file import ReadAs, as_profile, readings, speaks_of
 from amberkey.core.exchange.signing import Signer
-from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.model import Entry, Profile
 from amberkey.server.exchange.keys import signer_of
+from amberkey.server.exchange.origin import Origin, origin_of
+from amberkey.server.library.documents import known_programs, programs_by_key
+from amberkey.server.problems import Problem
+
+LARGEST_FILE = 4 * 1024 * 1024
+_LONGEST_TITLE = 100
+_ZIP = b"PK\x03\x04"
+
+
+@dataclass(frozen=True)
+class Coming:
+    """What is to be brought into a profile. `says_of`: whether it says anything of a difference. `origin`: what both were made
+    from, where that is known. Either `opened` is the bundle, or `read` is how a settings file was read, one of `ways`.
+    """
+
+    title: str
+    profile: Profile
+    says_of: Callable[[Operation], bool]
+    origin: Origin | None = None
+    opened: "Opened | None" = None
+    read: ReadAs | None = None
+    ways: tuple[ReadAs, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """Which profile of a bundle (by id), or which program (id@version), platform and file of its description; empty: whatever
+    fits best."""
+
+    part: str = ""
+    program: str = ""
+    platform: str = ""
+    number: int = 0
+
+
+def open_coming(file: UploadedFile, asked: Asked, into: Profile) -> Coming:
+    """A bundle where it is one, else a settings file. Raises BundleError and Problem."""
+    begins = file.read(len(_ZIP))
+    file.seek(0)
+    if begins != _ZIP and not (file.name or "").lower().endswith(".zip"):
+        return _settings_file(file, asked, into)
+    opened = open_bundle(file, asked.part)
+    return Coming(
+        _title(opened.bundle.manifest.name, opened.profile.name),
+        opened.profile,
+        opened.speaks_of,
+        origin=origin_of(into.id, opened.part),
+        opened=opened,
+    )
+
+
+def _settings_file(file: UploadedFile, asked: Asked, into: Profile) -> Coming:
+    if (file.size or 0) > LARGEST_FILE:
+        raise Problem(413, "The settings file is too large.", f"{LARGEST_FILE // 1048576} MB is the most.")
+    called = (file.name or "").replace("\\", "/").rpartition("/")[2]
+    programs = list(known_programs().values())
+    if asked.program:
+        wanted = programs_by_key().get(f"program/{asked.program}")
+        programs = [wanted] if wanted is not None else []
+    ways = readings(file.read(), called, programs)
+    fitting = [w for w in ways if asked.platform in ("", w.platform) and (not asked.program or w.number == asked.number)]
+    if not fitting:
+        raise Problem(
+            400,
+            "Nothing here reads this file.",
+            "It is no bundle, and no described program finds its commands in it.",
+            "Describe where its program keeps its keys, or choose another file.",
+        )
+    read = fitting[0]
+
+    def says_of(one: Operation) -> bool:
+        value = one.after if one.after is not None else one.before
+        return one.section == "entries" and isinstance(value, dict) and speaks_of(read, Entry.model_validate(value))
+
+    title = _title(called, read.program.name)
+    return Coming(title, as_profile(read, title, into), says_of, read=read, ways=tuple(ways))
+
+
+def _title(text: str, otherwise: str) -> str:
+    """What a file or bundle calls itself, where that can stand in a sentence."""
+    return otherwise if not text.strip() or unfit_for_a_name(text) else text[:_LONGEST_TITLE]
 
 
 @dataclass(frozen=True)

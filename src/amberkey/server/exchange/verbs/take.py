@@ -6,7 +6,7 @@ from django.db import transaction
 
 from amberkey.core.compare.operations import Operation
 from amberkey.core.exchange.preview import Preview
-from amberkey.core.profiles.model import Profile
+from amberkey.server.exchange.opening import Coming
 from amberkey.server.library.documents import find, newest_of
 from amberkey.server.library.models import Body, ChangeSet
 from amberkey.server.library.verbs.change import change
@@ -33,17 +33,19 @@ def chosen_of(preview: Preview, chosen: Collection[str]) -> list[Operation]:
 
 
 @transaction.atomic
-def take(actor: Actor, profile_id: str, source: str, incoming: Profile, preview: Preview, chosen: Collection[str]) -> ChangeSet:
-    """What came is kept beside the revision, so that a later bundle from there can be merged against it; the revision before
-    gets a name, so that it stays and is found. Raises Problem as `chosen_of`.
+def take(actor: Actor, profile_id: str, coming: Coming, preview: Preview, chosen: Collection[str]) -> ChangeSet:
+    """What came in a bundle is kept beside the revision, so that a later one from there can be merged against it; the revision
+    before gets a name, so that it stays and is found. Raises Problem as `chosen_of`.
     """
     actor.require(Role.EDITOR)
     operations = chosen_of(preview, chosen)
     count = f"{len(operations)} entr{'y' if len(operations) == 1 else 'ies'}"
     key = f"profile/{profile_id}"
-    _name_what_was(actor, key, source)
-    change_set = change(actor, f"Brought in {count} from {source}", {key: operations})
-    change_set.revisions.filter(document_id=key).update(brought=Body.keep(incoming.to_bytes()))
+    _name_what_was(actor, key, coming.title)
+    of = f" of {coming.read.program.name}" if coming.read else ""
+    change_set = change(actor, f"Brought in {count} from {coming.title}{of}", {key: operations})
+    if coming.opened is not None:
+        change_set.revisions.filter(document_id=key).update(brought=Body.keep(coming.profile.to_bytes()))
     return change_set
 
 
