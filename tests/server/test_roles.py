@@ -5,6 +5,7 @@ import re
 import pytest
 
 from amberkey.server.api import api
+from amberkey.server.schema import Schema
 from tests.server.conftest import Api
 
 ROLES = ("reader", "editor", "releaser", "administrator")
@@ -266,3 +267,17 @@ def test_an_agent_with_a_token_is_nobody_else(example, ines):
         if who in ROLES and endpoint.startswith("GET"):
             path = re.sub(r"\{\w+\}", "1", endpoint.split()[1])
             assert agent.client.get(path, headers=bearer).status_code == 401, endpoint
+
+
+def test_no_two_shapes_of_the_api_have_one_name():
+    """The OpenAPI document knows them by name alone: of two, one would be taken for the other."""
+    seen: dict[str, type] = {}
+
+    def look(kind: type) -> None:
+        for one in kind.__subclasses__():
+            if not one.__name__.startswith("_") and one.__module__.startswith("amberkey"):
+                assert seen.setdefault(one.__name__, one) is one, f"{one.__module__} and {seen[one.__name__].__module__}"
+            look(one)
+
+    look(Schema)
+    assert len(seen) > 200

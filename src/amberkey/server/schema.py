@@ -23,6 +23,11 @@ class Schema(BaseModel):
     here answers are built by hand from computed values."""
 
 
+class NamedOut(Schema):
+    id: str
+    name: str
+
+
 class FaultOut(Schema):
     place: str
     says: str

@@ -66,8 +66,16 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
 
 /** Sends a form (with a file); openapi-fetch types forms as JSON, so this one call goes past it. */
 export async function sendForm<T>(path: string, form: FormData): Promise<T> {
+  return (await (await sentForm(path, form)).json()) as T;
+}
+
+/** The same, for an answer that is a file. */
+export async function sendFormForFile(path: string, form: FormData): Promise<Blob> {
+  return (await sentForm(path, form)).blob();
+}
+
+async function sentForm(path: string, form: FormData): Promise<Response> {
   const response = await fetch(path, { method: "POST", body: form, headers: { "X-CSRFToken": csrfToken() } });
-  const body: unknown = await response.json().catch(() => null);
-  if (!response.ok) throw new ProblemError(asProblem(body, response.status));
-  return body as T;
+  if (!response.ok) throw new ProblemError(asProblem(await response.json().catch(() => null), response.status));
+  return response;
 }

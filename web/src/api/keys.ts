@@ -28,6 +28,7 @@ export const KEYS = {
   import: "first",
   commandList: "last",
   nightly: "last",
+  keys: "last",
   try: "first",
   records: "first",
   untested: "first",

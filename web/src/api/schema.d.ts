@@ -6537,10 +6537,14 @@ export interface components {
         };
         /** StaysOut */
         StaysOut: {
-            /** What */
-            what: string;
+            /** Program */
+            program: string;
+            /** Task */
+            task: string;
             /** Why */
             why: string;
+            /** People */
+            people: number;
         };
         /**
          * LineIn
@@ -7543,6 +7547,13 @@ export interface components {
             /** Count */
             count: number;
         };
+        /** StayingOut */
+        StayingOut: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+        };
         /**
          * TravelOut
          * @description What a bundle would hold: sections of the profile, settings files, what it needs where it arrives, what stays and why.
@@ -7556,7 +7567,7 @@ export interface components {
             /** Needs */
             needs: string[];
             /** Stays */
-            stays: components["schemas"]["StaysOut"][];
+            stays: components["schemas"]["StayingOut"][];
             /** Signed */
             signed: string;
         };
@@ -7638,7 +7649,7 @@ export interface components {
             /** Needs */
             needs: string[];
             /** Stays */
-            stays: components["schemas"]["StaysOut"][];
+            stays: components["schemas"]["StayingOut"][];
             /** Files */
             files: number;
             /** Bundle */
@@ -7739,16 +7750,38 @@ export interface components {
             people: number;
         };
         /**
-         * ChoiceIn
-         * @description Which differences of `other` are to be taken over into `into`.
+         * BringIn
+         * @description `chosen`: a JSON list of the keys of differences.
          */
-        ChoiceIn: {
-            /** Into */
-            into: string;
-            /** Other */
-            other: string;
+        BringIn: {
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Program
+             * @default
+             */
+            program: string;
+            /**
+             * Platform
+             * @default
+             */
+            platform: string;
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /**
+             * How
+             * @default add
+             * @enum {string}
+             */
+            how: "add" | "replace" | "missing" | "merge";
             /** Chosen */
-            chosen: string[];
+            chosen: string;
         };
         /** TakenOut */
         TakenOut: {
@@ -8130,6 +8163,18 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /**
+         * ChoiceIn
+         * @description Which differences of `other` are to be taken over into `into`.
+         */
+        ChoiceIn: {
+            /** Into */
+            into: string;
+            /** Other */
+            other: string;
+            /** Chosen */
+            chosen: string[];
         };
         /** TakenOverOut */
         TakenOverOut: {

@@ -6,13 +6,13 @@ import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useAgents } from "../fleet/useAgents";
 import { useProfiles } from "../profiles/useProfiles";
-import { Consequences } from "../shared/Consequences";
 import { FileButton } from "../shared/FileButton";
 import { useLenses } from "../shared/lens";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
 import { useRights } from "../shared/useSession";
+import { Would } from "../shared/Would";
 import styles from "./Comparing.module.css";
 import type { Compared, Side } from "./useComparing";
 import { useBundleSide, useCompared, useTakeOver, useWould } from "./useComparing";
@@ -212,24 +212,6 @@ function Differences({ compared }: { compared: Compared }) {
         )}
       </div>
     </>
-  );
-}
-
-/** The consequences in a line, so that the differences stay in sight; the clashes themselves when asked for. */
-function Would({ would, error }: { would: ReturnType<typeof useWould>["data"]; error: unknown }) {
-  if (error || !would) return <Consequences plan={undefined} error={error} />;
-  const { solved, made, people } = would;
-  const words = `Solves ${solved || "no"} ${solved === 1 ? "clash" : "clashes"}, makes ${made || "none"}.`;
-  return (
-    <details className={styles.would}>
-      <summary>
-        <span role="status">
-          {words}
-          {people > 0 && ` It reaches ${people === 1 ? "1 person" : `${people} people`}.`}
-        </span>
-      </summary>
-      <Consequences plan={{ ...would, told: [] }} error={null} />
-    </details>
   );
 }
 

@@ -8,6 +8,7 @@ const PARTS = [
   { to: "departments", text: "Departments, roles, kits" },
   { to: "setups", text: "Setups in use" },
   { to: "nightly", text: "Nightly lists" },
+  { to: "keys", text: "Who signs" },
 ];
 
 /** Who works at what: the parts of the organisation, each a place of its own. */

@@ -2,23 +2,22 @@ import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { session, stage } from "../testing/stage";
 import { ImportPanel } from "./ImportPanel";
-import type { Preview, Profile } from "./useProfiles";
+import { testProfile as profile } from "./testing";
+import type { Preview } from "./useExchange";
 
-const profile: Profile = {
-  id: "training",
-  name: "Training centre",
-  description: "",
-  digest: "",
-  newest: 3,
-  released: 1,
-  entries: [],
-  reserved: [],
-  revisions: [],
-  own: false,
-};
 const preview: Preview = {
   how: "add",
   made_from: 0,
+  signer: { state: "known", says: "Signed by The harbour.", fingerprint: "4740 1644" },
+  ways: [],
+  way: null,
+  unread: [],
+  part: "house",
+  profiles: [{ id: "house", name: "House" }],
+  sections: [],
+  needs: [],
+  stays: [],
+  files: 0,
   bundle: "House, 2026-11-24",
   made_by: "Ines",
   made_at: "",
@@ -64,6 +63,7 @@ function show(role: "reader" | "editor", answer: unknown = preview) {
   const sent = stage(<ImportPanel profile={profile} />, {
     ...session(role),
     [PREVIEW]: answer,
+    "POST /api/profiles/training/import/plan": { solves: ["A"], makes: [], solved: 2, made: 0, people: 6 },
     "POST /api/profiles/training/import": { id: 1, title: "Brought in 1 entry" },
   });
   const input = document.querySelector<HTMLInputElement>("input[type=file]");
@@ -78,9 +78,8 @@ describe("bringing a bundle in", () => {
       await screen.findByText(/adds 1, changes 1, removes 0, leaves 2 as they are, 1 can't be taken/),
     ).toBeTruthy();
     expect(screen.getByText("There is no program ghost here.")).toBeTruthy();
-    expect(sent.filter((s) => s.method === "POST").map((s) => s.path)).toEqual([
-      "/api/profiles/training/import/preview",
-    ]);
+    expect(await screen.findByText("Solves 2 clashes, makes none. It reaches 6 people.")).toBeTruthy();
+    expect(sent.some((s) => s.path === "/api/profiles/training/import")).toBe(false);
   });
   it("groups by what it means, and looks again where it is brought in another way", async () => {
     const sent = show("editor");
@@ -139,5 +138,33 @@ describe("bringing a bundle in", () => {
     expect(screen.getByRole("combobox", { name: "How" }).textContent).toBe("only what was done there since");
     fireEvent.click(await screen.findByRole("button", { name: "Bring in 1 of 2" }));
     await waitFor(() => expect(sent.some((s) => s.path === "/api/profiles/training/import")).toBe(true));
+  });
+
+  it("tells who signed, and doubts a key that nobody knows", async () => {
+    show("editor", {
+      ...preview,
+      signer: { state: "unknown", says: "Signed with a key that nobody here knows.", fingerprint: "4740 1644" },
+      needs: ["Quaysheet 7.2"],
+    });
+    expect(await screen.findByText("4740 1644")).toBeTruthy();
+    expect(screen.getByText("Quaysheet 7.2")).toBeTruthy();
+  });
+
+  it("reads a settings file as that of another program when told so", async () => {
+    const way = {
+      program: "quaysheet@7.2",
+      name: "Quaysheet 7.2 on Windows",
+      platform: "windows",
+      number: 0,
+      path: "",
+      commands: 2,
+    };
+    const mac = { ...way, name: "Quaysheet 7.2 on macOS", platform: "macos" };
+    const sent = show("editor", { ...preview, signer: null, way, ways: [way, mac], unread: ["Line 5 can't be read."] });
+    expect(await screen.findByText(/read as the file of Quaysheet 7\.2 on Windows/)).toBeTruthy();
+    expect(screen.getByText("Line 5 can't be read.")).toBeTruthy();
+    fireEvent.mouseDown(screen.getByRole("combobox", { name: "Read as the file of" }));
+    fireEvent.click(screen.getByRole("option", { name: "Quaysheet 7.2 on macOS" }));
+    await waitFor(() => expect(sent.filter((s) => s.path.endsWith("/preview"))).toHaveLength(2));
   });
 });

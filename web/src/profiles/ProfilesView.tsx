@@ -10,6 +10,7 @@ import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
 import { Deleting } from "./Deleting";
+import { ExportPanel } from "./ExportPanel";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import { AboutProfile, MakeProfile } from "./MakeProfile";
@@ -82,7 +83,7 @@ export function ProfilesView() {
             Hold it against another
           </Link>
         </p>
-        <Actions profile={profile} />
+        <Actions key={`actions ${profile.id}`} profile={profile} />
         <AboutProfile key={`about ${profile.id}`} profile={profile} />
         <Releases />
         <ImportPanel key={profile.id} profile={profile} />
@@ -98,35 +99,39 @@ export function ProfilesView() {
 
 function Actions({ profile }: { profile: Profile }) {
   const rights = useRights();
+  const [exporting, setExporting] = useState(false);
   const release = useRelease(profile.id, profile.released ?? null);
   const waiting = profile.released !== profile.newest;
   return (
-    <div className={styles.actions}>
-      {profile.own ? (
-        <span>One person's own: it stays here.</span>
-      ) : (
-        <Button variant="outlined" href={`/api/profiles/${profile.id}/bundle`} download>
-          Export as a bundle
-        </Button>
-      )}
-      {rights.release && (
-        <Button
-          variant={waiting ? "contained" : "outlined"}
-          disabled={!waiting}
-          loading={release.isPending}
-          onClick={() => release.mutate(profile.newest)}
-        >
-          Release revision {profile.newest}
-        </Button>
-      )}
-      <span>
-        {waiting
-          ? profile.released
-            ? `Machines are still given revision ${profile.released}.`
-            : "Machines are given none of it yet."
-          : "The newest revision is the released one."}
-      </span>
-    </div>
+    <>
+      <div className={styles.actions}>
+        {profile.own ? (
+          <span>One person's own: it stays here.</span>
+        ) : (
+          <Button variant="outlined" aria-expanded={exporting} onClick={() => setExporting(!exporting)}>
+            Export as a bundle
+          </Button>
+        )}
+        {rights.release && (
+          <Button
+            variant={waiting ? "contained" : "outlined"}
+            disabled={!waiting}
+            loading={release.isPending}
+            onClick={() => release.mutate(profile.newest)}
+          >
+            Release revision {profile.newest}
+          </Button>
+        )}
+        <span>
+          {waiting
+            ? profile.released
+              ? `Machines are still given revision ${profile.released}.`
+              : "Machines are given none of it yet."
+            : "The newest revision is the released one."}
+        </span>
+      </div>
+      {exporting && <ExportPanel profile={profile} onLeave={() => setExporting(false)} />}
+    </>
   );
 }
 

@@ -1,13 +1,12 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
-import { answer, api, sendForm } from "../api/client";
+import { answer, api } from "../api/client";
 import { key } from "../api/keys";
 import { useSays } from "../shared/Says";
 import { useDone } from "../shared/useDone";
 import { useChanged } from "../shared/useHistory";
 
 export type Profile = Schemas["ProfileOut"];
-export type Preview = Schemas["PreviewOut"];
 
 export function useProfiles() {
   return useQuery({ queryKey: key("profiles"), queryFn: () => answer(api.GET("/api/profiles")) });
@@ -48,33 +47,5 @@ export function useHold(profile: string) {
     if ("free" in hold)
       return answer(api.POST("/api/profiles/{profile_id}/free", { params, body: { key: hold.free } }));
     return answer(api.POST("/api/profiles/{profile_id}/reserve", { params, body: hold.reserve }));
-  });
-}
-
-export type How = Preview["how"];
-
-interface Import {
-  file: File;
-  how: How;
-}
-
-export function usePreview(profile: string) {
-  return useMutation({
-    mutationFn: ({ file, how }: { file: File; how: How | "" }) => {
-      const form = new FormData();
-      form.set("file", file);
-      form.set("how", how);
-      return sendForm<Preview>(`/api/profiles/${profile}/import/preview`, form);
-    },
-  });
-}
-
-export function useTake(profile: string) {
-  return useDone(({ file, how, chosen }: Import & { chosen: string[] }) => {
-    const form = new FormData();
-    form.set("file", file);
-    form.set("how", how);
-    form.set("chosen", JSON.stringify(chosen));
-    return sendForm<Schemas["TakenOut"]>(`/api/profiles/${profile}/import`, form);
   });
 }

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useRef } from "react";
 
 interface FileButtonProps {
-  children: string;
+  children: React.ReactNode;
   accept: string;
   loading: boolean;
   variant?: "contained" | "outlined";

@@ -17,6 +17,7 @@ import {
   ClashesView,
   CompareView,
   DescribedView,
+  KeysView,
   Landing,
   LineView,
   ListView,
@@ -30,6 +31,7 @@ import {
   ProfilesView,
   ProgramEditor,
   ProgramsView,
+  SetupFilesView,
   SetupsView,
   StandardView,
   StructureView,
@@ -75,7 +77,9 @@ export function App() {
           <Route path="machines" element={<Screen of={MachinesView} />} />
           <Route path="departments" element={<Screen of={StructureView} />} />
           <Route path="setups" element={<Screen of={SetupsView} />} />
+          <Route path="setups/files" element={<Screen of={SetupFilesView} />} />
           <Route path="nightly" element={<Screen of={NightlyView} />} />
+          <Route path="keys" element={<Screen of={KeysView} />} />
         </Route>
         <Route path="machines" element={<Screen of={AgentsView} />} />
         <Route path="machines/*" element={<Moved />} />

@@ -69,6 +69,14 @@ export const SetupsView = screen(
   () => import("../organisation/setups/SetupsView"),
   (m) => m.SetupsView,
 );
+export const SetupFilesView = screen(
+  () => import("../organisation/setups/SetupFiles"),
+  (m) => m.SetupFilesView,
+);
+export const KeysView = screen(
+  () => import("../organisation/keys/KeysView"),
+  (m) => m.KeysView,
+);
 export const NightlyView = screen(
   () => import("../organisation/nightly/NightlyView"),
   (m) => m.NightlyView,
@@ -126,7 +134,9 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/organisation/machines", [OrganisationScreen, MachinesView]],
   ["/organisation/people", [OrganisationScreen, PeopleView]],
   ["/organisation/setups", [OrganisationScreen, SetupsView]],
+  ["/organisation/setups/files", [OrganisationScreen, SetupFilesView]],
   ["/organisation/nightly", [OrganisationScreen, NightlyView]],
+  ["/organisation/keys", [OrganisationScreen, KeysView]],
   ["/programs/behaviour", [BehaviourView]],
   ["/profiles/history", [LineView]],
   ["/profiles/compare", [CompareView]],

@@ -19,14 +19,14 @@ from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.profiles.model import Profile
 from amberkey.server.exchange.keys import own_keys
 from amberkey.server.exchange.opening import Asked, Coming, open_coming
-from amberkey.server.exchange.outgoing import StaysOut
+from amberkey.server.exchange.outgoing import StayingOut
 from amberkey.server.exchange.verbs.take import chosen_of, take
 from amberkey.server.library.documents import known_programs, load
 from amberkey.server.library.sight import sees_document
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Schema, Words
+from amberkey.server.schema import NamedOut, Schema, Words
 from amberkey.server.workbench.would import WouldOut, would
 
 router = Router(tags=["exchange"])
@@ -54,11 +54,6 @@ class SignerOut(Schema):
     fingerprint: str
 
 
-class NamedOut(Schema):
-    id: str
-    name: str
-
-
 class _Asked(Schema):
     """`part`: which profile of a bundle, by id; `program` (id@version), `platform` and `number`: as what a settings file is
     read; else what fits best."""
@@ -79,7 +74,7 @@ class LookIn(_Asked):
     how: Literal["", "add", "replace", "missing", "merge"] = ""
 
 
-class ChoiceIn(_Asked):
+class BringIn(_Asked):
     """`chosen`: a JSON list of the keys of differences."""
 
     how: How = "add"
@@ -124,7 +119,7 @@ class PreviewOut(Schema):
     profiles: list[NamedOut]
     sections: list[str]
     needs: list[str]
-    stays: list[StaysOut]
+    stays: list[StayingOut]
     files: int
     bundle: str
     made_by: str
@@ -166,7 +161,7 @@ def preview(
         profiles=[NamedOut(id=p.id, name=p.name) for p in (coming.opened.profiles if coming.opened else ())],
         sections=[SECTION_WORDS.get(s, s) for s in (coming.opened.part.sections or () if coming.opened else ())],
         needs=list(manifest.needs) if manifest else [],
-        stays=[StaysOut(what=s.what, why=s.why) for s in manifest.stays] if manifest else [],
+        stays=[StayingOut(what=s.what, why=s.why) for s in manifest.stays] if manifest else [],
         files=len(manifest.files) if manifest else 0,
         bundle=coming.title,
         made_by=manifest.made_by if manifest else "",
@@ -195,7 +190,7 @@ def plan_import(
     request: HttpRequest,
     profile_id: str,
     file: File[UploadedFile],
-    given: Form[ChoiceIn],
+    given: Form[BringIn],
 ) -> WouldOut:
     """Which clashes the chosen differences (a JSON list of their keys) would solve and make. Nothing is written."""
     into = _into(profile_id)
@@ -208,7 +203,7 @@ def take_import(
     request: HttpRequest,
     profile_id: str,
     file: File[UploadedFile],
-    given: Form[ChoiceIn],
+    given: Form[BringIn],
 ) -> TakenOut:
     """Take the chosen differences (a JSON list of their keys); the file is checked again from its first byte."""
     actor = actor_of(request)

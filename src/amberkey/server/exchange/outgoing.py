@@ -27,7 +27,7 @@ LARGEST_FILE = 4 * 1024 * 1024
 router = Router(tags=["exchange"])
 
 
-class StaysOut(Schema):
+class StayingOut(Schema):
     what: str
     why: str
 
@@ -53,7 +53,7 @@ class TravelOut(Schema):
     sections: list[SectionOut]
     files: list[BundleFileOut]
     needs: list[str]
-    stays: list[StaysOut]
+    stays: list[StayingOut]
     signed: str
 
 
@@ -66,7 +66,7 @@ def contents(request: HttpRequest, profile_id: str, sections: str = "") -> Trave
         sections=[SectionOut(id=s, name=SECTION_WORDS[s], count=len(getattr(profile, s))) for s in profile.sections],
         files=[_file(path_of(profile_id, f), f) for f in found.files if f.data],
         needs=list(found.needs),
-        stays=[StaysOut(what=s.what, why=s.why) for s in found.stays],
+        stays=[StayingOut(what=s.what, why=s.why) for s in found.stays],
         signed=signed.name if signed else "",
     )
 

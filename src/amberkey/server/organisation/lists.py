@@ -16,7 +16,7 @@ from amberkey.server.organisation.verbs.lists import begin, check, take
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
-from amberkey.server.schema import Schema
+from amberkey.server.schema import FaultOut, Schema
 
 router = Router(tags=["organisation"])
 
@@ -26,12 +26,6 @@ class ColumnOut(Schema):
     title: str
     says: str
     needed: bool
-
-
-class FaultOut(Schema):
-    place: str
-    says: str
-    cure: str
 
 
 ListState = Literal["opening", "new", "checking", "checked", "taking", "taken", "failed"]

@@ -15,15 +15,10 @@ from amberkey.core.programs.model import Program
 from amberkey.server.estate import current_derived, current_estate, current_organisation
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.people.sight import sees_personal
-from amberkey.server.schema import Schema
+from amberkey.server.schema import NamedOut, Schema
 from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["organisation"])
-
-
-class NamedOut(Schema):
-    id: str
-    name: str
 
 
 class LayerNamedOut(NamedOut):

@@ -77,6 +77,9 @@ export function SetupsView() {
                   <Button variant="outlined" onClick={() => go("/clashes", "setup", s.id)}>
                     Look through it
                   </Button>
+                  <Button color="inherit" onClick={() => go("/organisation/setups/files", "setup", s.id)}>
+                    Its settings files
+                  </Button>
                   <Button color="inherit" onClick={() => go("/organisation/people", "only", s.id)}>
                     Who has it
                   </Button>

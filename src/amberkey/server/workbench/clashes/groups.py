@@ -22,17 +22,12 @@ from amberkey.server.estate import (
 )
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.problems import Conflict, NotFound
-from amberkey.server.schema import Schema
+from amberkey.server.schema import NamedOut, Schema
 from amberkey.server.workbench.clashes.packed import PackedOut, packed
 from amberkey.server.workbench.clashes.told import GroupOut, Said, group_out
 from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["workbench"])
-
-
-class NamedOut(Schema):
-    id: str
-    name: str
 
 
 class KindOut(Schema):
