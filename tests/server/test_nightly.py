@@ -2,7 +2,7 @@
 
 import pytest
 
-from amberkey.core.exchange.sheets import write_xlsx
+from amberkey.core.exchange.sheets_out import write_xlsx
 from amberkey.server.estate import current_organisation
 from amberkey.server.library.documents import known_programs
 from amberkey.server.library.models import ChangeSet

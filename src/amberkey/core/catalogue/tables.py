@@ -4,15 +4,12 @@ Files are hostile until proven otherwise: bounded in bytes, rows and columns. HT
 as HTML; scripts and styles are skipped. A cell with a formula that was never calculated is a fault of its row.
 """
 
-import io
 import json
-import zipfile
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from html.parser import HTMLParser
 from typing import cast
-from xml.etree.ElementTree import Element
 
 from amberkey.core.documents.errors import Fault
 from amberkey.core.documents.texts import without_hidden
@@ -23,15 +20,15 @@ from amberkey.core.exchange.sheets import (
     MOST_ROWS,
     MOST_TEXT,
     SheetLimits,
-    check_outline,
+    is_ods,
     is_packed,
     lines_of,
-    never_calculated,
+    ods_tables,
     too_large,
+    without_apostrophe,
 )
 
 MOST_TABLES = 200
-_ODS = b"application/vnd.oasis.opendocument.spreadsheet"
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +71,9 @@ def read_pasted(text: str, html: str = "", limits: SheetLimits = DEFAULT_SHEET_L
 
 def _tables(data: bytes, limits: SheetLimits) -> Iterable[Table]:
     if is_packed(data):
-        return _ods(data, limits) if _ODS in data[:200] else [_table("", lines_of(data, limits, calculated=True))]
+        if is_ods(data):
+            return [_table(name, lines) for name, lines in ods_tables(data, limits)]
+        return [_table("", lines_of(data, limits, calculated=True))]
     head = data[:2000].lstrip(b"\xef\xbb\xbf \t\r\n").lower()
     if head.startswith((b"[", b"{")):
         return [_json(data)]
@@ -115,7 +114,7 @@ def _plain(text: str) -> str:
     """A cell's text without what can't be seen, and with one blank for many; line ends stay, they may stand between keys."""
     lines = (" ".join(line.split()) for line in without_hidden(text).replace("\xa0", " ").splitlines())
     plain = "\n".join(line for line in lines if line)
-    return plain[1:] if plain[:1] == "'" and plain[1:2] in ("=", "+", "-", "@") else plain
+    return without_apostrophe(plain)
 
 
 def _json(data: bytes) -> Table:
@@ -171,54 +170,6 @@ def _text(value: object) -> str:
             return ", ".join(_text(v) for v in value)
         case _:
             return str(value)
-
-
-_OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
-_TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
-_P = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}p"
-
-
-def _ods(data: bytes, limits: SheetLimits) -> Iterator[Table]:
-    from defusedxml.ElementTree import fromstring  # type: ignore[import-untyped]
-
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            check_outline(packed.infolist(), limits)
-            root = fromstring(packed.read("content.xml"), forbid_dtd=True)
-    except SheetError:
-        raise
-    except Exception as error:  # whatever goes wrong in the zip file or its XML
-        raise SheetError([Fault("", "This ODS file can't be read.", "Save it anew, or save it as CSV.")]) from error
-    for sheet in root.iter(f"{_TABLE}table"):
-        yield _table(sheet.get(f"{_TABLE}name", ""), _ods_rows(sheet))
-
-
-def _ods_rows(sheet: Element) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
-    number = 1
-    for row in sheet.iter(f"{_TABLE}table-row"):
-        again = _count(row, "number-rows-repeated")
-        cells: list[str] = []
-        faults: list[Fault] = []
-        for cell in row:
-            if cell.tag not in (f"{_TABLE}table-cell", f"{_TABLE}covered-table-cell"):
-                continue
-            text = "\n".join("".join(p.itertext()) for p in cell.iter(_P))
-            if cell.get(f"{_TABLE}formula") and not text and cell.get(f"{_OFFICE}value") is None:
-                faults.append(never_calculated(f"row {number}, column {len(cells) + 1}"))
-            # Thousands of empty cells behind the last one are how a sheet is drawn, not what it holds.
-            cells += [text] * min(_count(cell, "number-columns-repeated"), MOST_COLUMNS + 1 if text else MOST_COLUMNS)
-            cells = cells[: MOST_COLUMNS + 1]
-        filled = any(cells) or bool(faults)
-        for n in range(again if filled else 0):
-            yield number + n, list(cells) if any(cells) else [], faults
-            if n >= MOST_ROWS:
-                break
-        number += again
-
-
-def _count(element: Element, name: str) -> int:
-    text = element.get(f"{_TABLE}{name}", "1")
-    return int(text) if text.isdigit() and len(text) < 9 else 1
 
 
 def _html(text: str) -> list[Table]:

@@ -1,8 +1,7 @@
-"""Sheets in and out: CSV and XLSX as a head line and rows of text, every fault with its row.
+"""Sheets that come in: CSV, XLSX and ODS as a head line and rows of text, every fault with its row.
 
-Sheets that come in are hostile until proven otherwise: bounded in size, rows and columns, no formulas. Those that go out have
-no cell that a spreadsheet program would run: a text that begins like a formula gets an apostrophe, which is taken off again on
-the way in.
+They are hostile until proven otherwise: bounded in size, rows and columns, no formulas. The apostrophe that keeps a text from
+being a formula where it was written (see `sheets_out`) is taken off again.
 """
 
 import csv
@@ -13,6 +12,7 @@ import zipfile
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any
+from xml.etree.ElementTree import Element
 
 from amberkey.core.documents.errors import Fault
 from amberkey.core.exchange.errors import SheetError
@@ -37,7 +37,11 @@ class SheetLimits:
 
 
 DEFAULT_SHEET_LIMITS = SheetLimits()
-_LIKE_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+LIKE_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+Lines = Iterator[tuple[int, Sequence[str], list[Fault]]]
+"""Lines as they are counted in a sheet, their cells as text, and what is wrong with each."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +64,7 @@ class Sheet:
 
 
 def read_sheet(data: bytes, limits: SheetLimits = DEFAULT_SHEET_LIMITS) -> Sheet:
-    """CSV or XLSX, told apart by how the file begins. Raises SheetError where it can't be read at all."""
+    """CSV, XLSX or ODS, told apart by what the file is. Raises SheetError where it can't be read at all."""
     return _gathered(lines_of(data, limits))
 
 
@@ -77,12 +81,14 @@ def is_packed(data: bytes) -> bool:
     return data.startswith(b"PK")
 
 
-def lines_of(data: bytes, limits: SheetLimits, *, calculated: bool = False) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
-    """The lines of CSV or XLSX: number, cells as text, faults. `calculated`: a formula counts as what it came to, and is a
-    fault only where it was never calculated; without it every formula is one. Raises SheetError."""
+def lines_of(data: bytes, limits: SheetLimits, *, calculated: bool = False) -> Lines:
+    """The lines of CSV, XLSX or the first table of ODS: number, cells as text, faults. `calculated`: a formula counts as what
+    it came to, and is a fault only where it was never calculated; without it every formula is one. Raises SheetError."""
     if len(data) > limits.packed:
         raise SheetError([too_large(len(data), limits)])
-    return _xlsx(data, limits, calculated) if is_packed(data) else _csv(data)
+    if not is_packed(data):
+        return _csv(data)
+    return _first_of_ods(data, limits, calculated) if is_ods(data) else _xlsx(data, limits, calculated)
 
 
 def too_large(size: int, limits: SheetLimits = DEFAULT_SHEET_LIMITS) -> Fault:
@@ -91,7 +97,7 @@ def too_large(size: int, limits: SheetLimits = DEFAULT_SHEET_LIMITS) -> Fault:
     return Fault("", says, "Split it, or leave columns out that aren't needed.")
 
 
-def _gathered(lines: Iterator[tuple[int, Sequence[str], list[Fault]]]) -> Sheet:
+def _gathered(lines: Lines) -> Sheet:
     first = next(((n, cells) for n, cells, _ in lines if any(c.strip() for c in cells)), None)
     if first is None:
         raise SheetError([Fault("", "The sheet is empty.", "It needs a line of headings and a row for each item.")])
@@ -117,16 +123,16 @@ def _gathered(lines: Iterator[tuple[int, Sequence[str], list[Fault]]]) -> Sheet:
         if wrong:
             bad.add(number)
         padded = (*cells[: len(heads)], *("",) * (len(heads) - len(cells)))
-        rows.append(Row(number, tuple(_came_in(c) for c in padded)))
+        rows.append(Row(number, tuple(without_apostrophe(c.strip()) for c in padded)))
     return Sheet(heads, tuple(rows), tuple(faults), frozenset(bad))
 
 
-def _came_in(text: str) -> str:
-    text = text.strip()
-    return text[1:] if text.startswith("'") and text[1:].startswith(_LIKE_A_FORMULA) else text
+def without_apostrophe(text: str) -> str:
+    """A cell without the apostrophe that says it is text; of several one is it, the others are its own."""
+    return text[1:] if text.startswith("'") and text.lstrip("'").startswith(LIKE_A_FORMULA) else text
 
 
-def _csv(data: bytes) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+def _csv(data: bytes) -> Lines:
     text, wrong = _text_of(data)
     head = next((line for line in text.splitlines() if line.strip()), "")
     separator = max(",;\t", key=head.count)
@@ -167,7 +173,89 @@ def _text_of(data: bytes) -> tuple[str, dict[int, Fault]]:
     return data.decode("utf-8-sig", errors="replace"), wrong
 
 
-def _xlsx(data: bytes, limits: SheetLimits, calculated: bool) -> Iterator[tuple[int, Sequence[str], list[Fault]]]:
+_OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
+_TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
+_TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
+_P = f"{_TEXT}p"
+
+
+def is_ods(data: bytes) -> bool:
+    """Whether a zip file is a sheet of OpenDocument."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as packed:
+            return "content.xml" in packed.namelist()
+    except (zipfile.BadZipFile, ValueError, NotImplementedError, OSError):
+        return False
+
+
+def ods_tables(data: bytes, limits: SheetLimits, *, calculated: bool = True) -> Iterator[tuple[str, Lines]]:
+    """The tables of ODS with their names; every cell as what it shows. `calculated` as in `lines_of`. Raises SheetError."""
+    from defusedxml.ElementTree import fromstring  # type: ignore[import-untyped]
+
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as packed:
+            check_outline(packed.infolist(), limits)
+            root = fromstring(packed.read("content.xml"), forbid_dtd=True)
+    except SheetError:
+        raise
+    except Exception as error:  # whatever goes wrong in the zip file or its XML
+        raise SheetError([Fault("", "This ODS file can't be read.", "Save it anew, or save it as CSV.")]) from error
+    for sheet in root.iter(f"{_TABLE}table"):
+        yield sheet.get(f"{_TABLE}name", ""), _ods_rows(sheet, calculated)
+
+
+def _first_of_ods(data: bytes, limits: SheetLimits, calculated: bool) -> Lines:
+    _, lines = next(ods_tables(data, limits, calculated=calculated), ("", iter(())))
+    return lines
+
+
+def _ods_rows(sheet: Element, calculated: bool) -> Lines:
+    number = 1
+    for row in sheet.iter(f"{_TABLE}table-row"):
+        again = _count(row, "number-rows-repeated")
+        cells: list[str] = []
+        faults: list[Fault] = []
+        for cell in row:
+            if cell.tag not in (f"{_TABLE}table-cell", f"{_TABLE}covered-table-cell"):
+                continue
+            text = "\n".join("".join(_pieces(p)) for p in cell.iter(_P))
+            formula, place = cell.get(f"{_TABLE}formula"), f"row {number}, column {len(cells) + 1}"
+            if formula and not calculated:
+                faults.append(_formula(place))
+            elif formula and not text and cell.get(f"{_OFFICE}value") is None:
+                faults.append(never_calculated(place))
+            # Thousands of empty cells behind the last one are how a sheet is drawn, not what it holds.
+            cells += [text] * min(_count(cell, "number-columns-repeated"), MOST_COLUMNS + 1 if text else MOST_COLUMNS)
+            cells = cells[: MOST_COLUMNS + 1]
+        filled = any(cells) or bool(faults)
+        for n in range(again if filled else 0):
+            yield number + n, list(cells) if any(cells) else [], faults
+            if n >= MOST_ROWS:
+                break
+        number += again
+
+
+def _pieces(paragraph: Element) -> Iterator[str]:
+    """The text of a paragraph; several blanks, tabs and line ends are elements in it."""
+    yield paragraph.text or ""
+    for one in paragraph:
+        name = one.tag.rpartition("}")[2]
+        if name == "s":
+            again = one.get(f"{_TEXT}c", "1")
+            yield " " * (min(int(again), MOST_TEXT) if again.isdigit() and len(again) < 9 else 1)
+        elif name in ("tab", "line-break"):
+            yield "\t" if name == "tab" else "\n"
+        else:
+            yield from _pieces(one)
+        yield one.tail or ""
+
+
+def _count(element: Element, name: str) -> int:
+    text = element.get(f"{_TABLE}{name}", "1")
+    return int(text) if text.isdigit() and len(text) < 9 else 1
+
+
+def _xlsx(data: bytes, limits: SheetLimits, calculated: bool) -> Lines:
     from openpyxl import load_workbook  # a second of importing that only sheets of this kind need
 
     number = 0
@@ -230,37 +318,3 @@ def never_calculated(place: str) -> Fault:
 
 def _formula(place: str) -> Fault:
     return Fault(place, "There is a formula in the cell.", "Put its result there instead.")
-
-
-def write_csv(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
-    """UTF-8 with a byte-order mark, so that spreadsheet programs read it right."""
-    out = io.StringIO(newline="")
-    writer = csv.writer(out)
-    writer.writerow(heads)
-    writer.writerows([_goes_out(c) for c in row] for row in rows)
-    return out.getvalue().encode("utf-8-sig")
-
-
-def write_xlsx(heads: Sequence[str], rows: Iterable[Sequence[str]], title: str) -> bytes:
-    """One worksheet whose cells are all text."""
-    from openpyxl import Workbook
-    from openpyxl.cell import WriteOnlyCell
-
-    book = Workbook(write_only=True)
-    sheet = book.create_sheet(title[:31])
-    sheet.freeze_panes = "A2"
-    sheet.append(list(heads))
-    for row in rows:
-        cells = []
-        for text in row:
-            cell = WriteOnlyCell(sheet, value=_goes_out(text))
-            cell.data_type = "s"
-            cells.append(cell)
-        sheet.append(cells)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
-
-
-def _goes_out(text: str) -> str:
-    return f"'{text}" if text.startswith(_LIKE_A_FORMULA) else text

@@ -9,7 +9,6 @@ from pydantic import Field
 
 from amberkey.core.exchange.lists.columns import COLUMNS, LIST_KINDS, ListKind
 from amberkey.core.exchange.lists.writing import heads_of, rows_of
-from amberkey.core.exchange.sheets import write_csv, write_xlsx
 from amberkey.server.estate import current_organisation
 from amberkey.server.organisation.models import ListImport
 from amberkey.server.organisation.verbs.lists import begin, check, take
@@ -17,6 +16,7 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import FaultOut, Schema
+from amberkey.server.sheets import sheet_response
 
 router = Router(tags=["organisation"])
 
@@ -77,20 +77,14 @@ def found_or_404(import_id: UUID) -> ListImport:
 
 @router.get("/organisation/lists/{kind}.{form}", response={200: None})
 def write_list(request: HttpRequest, kind: str, form: str, names: bool = True) -> HttpResponse:
-    """People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing. Without `names` people stand there
-    by their ids alone; the name of the file says which."""
-    if form not in ("csv", "xlsx"):
-        raise NotFound(f"sheet of the form {form[:20]}")
+    """People, machines or uses as CSV, ODS or XLSX; what is read back unchanged changes nothing. Without `names` people stand
+    there by their ids alone; the name of the file says which."""
     asked = _kind(kind)
     organisation = current_organisation()
     rows, heads = rows_of(asked, organisation, names=names), heads_of(asked, names=names)
     called = f"{asked}-{'with' if names else 'without'}-names" if asked == "people" else asked
     title = called.replace("-", " ").capitalize()
-    data = write_csv(heads, rows) if form == "csv" else write_xlsx(heads, rows, title)
-    types = {"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
-    response = HttpResponse(data, content_type=types[form])
-    response["Content-Disposition"] = f'attachment; filename="{called}.{form}"'
-    return response
+    return sheet_response(form, called, heads, rows, title)
 
 
 @router.post("/organisation/lists/{kind}", response=ListOut, auth=By(Role.EDITOR))

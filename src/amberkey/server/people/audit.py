@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 from pydantic import Field
 
-from amberkey.core.exchange.sheets import write_csv
+from amberkey.core.exchange.sheets_out import write_csv
 from amberkey.server.people.acting import By
 from amberkey.server.people.models import AuditEntry, Role
 from amberkey.server.schema import Schema, Words

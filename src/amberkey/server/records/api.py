@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from amberkey.core.clashes.untested import Untested, untested
-from amberkey.core.exchange.sheets import write_csv
+from amberkey.core.exchange.sheets_out import write_csv
 from amberkey.server.estate import current_estate
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role

@@ -3,7 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from amberkey.core.exchange.sheets import write_csv
+from amberkey.core.exchange.sheets_out import write_csv
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.standard.judging import STATE_WORDS
 from amberkey.core.standard.looking import tasks_on
