@@ -166,7 +166,12 @@ reader         GET    /api/standard/carry
 reader         GET    /api/standard
 reader         GET    /api/standard/tasks/{task}
 reader         GET    /api/standard/keys
-reader         GET    /api/standard.csv
+reader         GET    /api/standard.{form}
+reader         GET    /api/standard/lines.{form}
+reader         GET    /api/coverage.{form}
+reader         GET    /api/clashes.{form}
+reader         GET    /api/profiles/{profile_id}/sheet.{form}
+reader         GET    /api/catalogue/{program}/{version}/commands.{form}
 reader         GET    /api/standard/drafts
 editor         POST   /api/standard/drafts
 editor         POST   /api/standard/drafts/{draft_id}

@@ -196,6 +196,11 @@ def board_of(estate: Estate, setup_id: str) -> Board:
     return estate.board(setup_id)
 
 
+def language_of(setup_id: str) -> str:
+    """The language of a setup's keyboard, in which whoever looks through it reads keys; English without one."""
+    return board_of(current_estate(), setup_id).setup.layout.language if setup_id else "en"
+
+
 def in_sight(setup_id: str) -> bool:
     """Whether whoever asks may look through a setup: those that say something of a person are not for everybody."""
     return sees_personal() or setup_id not in current_derived().personal

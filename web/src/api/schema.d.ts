@@ -637,6 +637,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/{program}/{version}/commands.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Command Sheet
+         * @description The commands of a program as CSV, ODS or XLSX; the same sheet as a list of commands changes nothing.
+         */
+        get: operations["amberkey_server_catalogue_api_command_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/{program}/{version}/tasks": {
         parameters: {
             query?: never;
@@ -1083,6 +1103,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clashes.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clash Sheet
+         * @description What `clashes` tells, as CSV, ODS or XLSX.
+         */
+        get: operations["amberkey_server_workbench_clashes_groups_clash_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clashes/meant": {
         parameters: {
             query?: never;
@@ -1460,8 +1500,8 @@ export interface paths {
         };
         /**
          * Write List
-         * @description People, machines or uses as CSV or XLSX; what is read back unchanged changes nothing. Without `names` people stand there
-         *     by their ids alone; the name of the file says which.
+         * @description People, machines or uses as CSV, ODS or XLSX; what is read back unchanged changes nothing. Without `names` people stand
+         *     there by their ids alone; the name of the file says which.
          */
         get: operations["amberkey_server_organisation_lists_write_list"];
         put?: never;
@@ -2154,7 +2194,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standard.csv": {
+    "/api/standard.{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2162,10 +2202,50 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * As Csv
-         * @description The matrix through a lens as CSV: a row a task, a column a program.
+         * Matrix
+         * @description The matrix through a lens as CSV, ODS or XLSX: a row a task, a column a program.
          */
-        get: operations["amberkey_server_standard_sheet_as_csv"];
+        get: operations["amberkey_server_standard_sheet_matrix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/lines.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lines
+         * @description The standard itself as CSV, ODS or XLSX; what is held against it again unchanged changes nothing.
+         */
+        get: operations["amberkey_server_standard_sheet_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coverage.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Covered
+         * @description How far programs follow the standard as CSV, ODS or XLSX: a row for each task in each program and state.
+         */
+        get: operations["amberkey_server_standard_sheet_covered"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2508,6 +2588,27 @@ export interface paths {
          *     between; else all.
          */
         get: operations["amberkey_server_exchange_outgoing_export_bundle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/sheet.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profile Sheet
+         * @description The profile's shortcuts as CSV, ODS or XLSX; what is brought in again unchanged changes nothing. `setup`: in the words of
+         *     its keyboard.
+         */
+        get: operations["amberkey_server_exchange_outgoing_profile_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3036,7 +3137,7 @@ export interface paths {
         put?: never;
         /**
          * Bundle Side
-         * @description Keep a bundle at hand for a day, to hold it against something. Nothing of it is brought in.
+         * @description Keep a bundle, or a sheet of the standard, at hand for a day, to hold it against something. Nothing is brought in.
          */
         post: operations["amberkey_server_comparing_compared_bundle_side"];
         delete?: never;
@@ -8156,7 +8257,7 @@ export interface components {
         };
         /**
          * BundleSideOut
-         * @description How a bundle is written as a side, and what it is called.
+         * @description How a file is written as a side, and what it is called.
          */
         BundleSideOut: {
             /** Text */
@@ -11561,6 +11662,84 @@ export interface operations {
             };
         };
     };
+    amberkey_server_catalogue_api_command_sheet: {
+        parameters: {
+            query?: {
+                setup?: string;
+            };
+            header?: never;
+            path: {
+                program: string;
+                version: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     amberkey_server_catalogue_api_give_commands_tasks: {
         parameters: {
             query?: never;
@@ -13873,6 +14052,83 @@ export interface operations {
             };
             /** @description The browser has this answer. */
             304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_workbench_clashes_groups_clash_sheet: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+            };
+            header?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -19074,7 +19330,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_standard_sheet_as_csv: {
+    amberkey_server_standard_sheet_matrix: {
         parameters: {
             query: {
                 setup: string;
@@ -19083,7 +19339,164 @@ export interface operations {
                 department?: string;
             };
             header?: never;
-            path?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_sheet_lines: {
+        parameters: {
+            query?: {
+                setup?: string;
+            };
+            header?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_standard_sheet_covered: {
+        parameters: {
+            query: {
+                setup: string;
+                everywhere?: boolean;
+                layout?: string;
+                department?: string;
+            };
+            header?: never;
+            path: {
+                form: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -20735,6 +21148,83 @@ export interface operations {
                 content: {
                     "application/json": string;
                 };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_exchange_outgoing_profile_sheet: {
+        parameters: {
+            query?: {
+                setup?: string;
+            };
+            header?: never;
+            path: {
+                profile_id: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Something in the request can't be taken as it is. */
             400: {

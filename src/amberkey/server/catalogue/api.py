@@ -3,7 +3,7 @@
 from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, UploadedFile
 from pydantic import Field as Within
 
@@ -11,19 +11,21 @@ from amberkey.core.catalogue.headings import Field, match_headings
 from amberkey.core.catalogue.listing import FoundBy, What
 from amberkey.core.catalogue.proposing import Proposer
 from amberkey.core.documents.errors import DocumentError
+from amberkey.core.exchange.as_sheets.commands import command_heads, command_rows
 from amberkey.core.keys.platform import Platform
 from amberkey.core.programs.model import Program
 from amberkey.server.catalogue.models import CommandList, RefusedTask
 from amberkey.server.catalogue.verbs.lists import ask, begin, take_it
 from amberkey.server.catalogue.verbs.proposals import give_tasks, refuse
 from amberkey.server.catalogue.working import Asked, matching_of, names_of, platforms_of, program_of, tables_of
-from amberkey.server.estate import current_estate
-from amberkey.server.library.documents import digests, parsed, programs_by_key
+from amberkey.server.estate import current_estate, language_of
+from amberkey.server.library.documents import digests, load, parsed, programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.schema import FaultOut, Schema
+from amberkey.server.sheets import sheet_response
 
 router = Router(tags=["catalogue"])
 MOST_AT_ONCE = 200
@@ -201,6 +203,14 @@ def proposals(request: HttpRequest, program: str, version: str) -> list[Proposal
         )
         for one in Proposer(tasks, others, list(refused)).propose(value)
     ]
+
+
+@router.get("/catalogue/{program}/{version}/commands.{form}", response={200: None})
+def command_sheet(request: HttpRequest, program: str, version: str, form: str, setup: str = "") -> HttpResponse:
+    """The commands of a program as CSV, ODS or XLSX; the same sheet as a list of commands changes nothing."""
+    found = load(f"program/{program}@{version}", Program)
+    rows = command_rows(found, current_estate().tasks, language_of(setup))
+    return sheet_response(form, f"{found.id}-{found.version}-commands", command_heads(found), rows, f"{found.name} commands")
 
 
 @router.post("/catalogue/{program}/{version}/tasks", response=ChangeOut, auth=By(Role.EDITOR))

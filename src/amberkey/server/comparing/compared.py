@@ -15,7 +15,7 @@ from amberkey.core.exchange.telling import MEANINGS, Difference, Meaning, tell
 from amberkey.core.ways.several import with_operations
 from amberkey.server.comparing.sides import Side, keep_bundle, side_by_side, side_of
 from amberkey.server.estate import current_estate
-from amberkey.server.exchange.opening import open_bundle
+from amberkey.server.exchange.opening import open_bundle, standard_sheet
 from amberkey.server.library.documents import known_programs
 from amberkey.server.library.names import with_names
 from amberkey.server.library.verbs.change import change
@@ -108,7 +108,7 @@ def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
 
 
 class BundleSideOut(Schema):
-    """How a bundle is written as a side, and what it is called."""
+    """How a file is written as a side, and what it is called."""
 
     text: str
     title: str
@@ -116,9 +116,13 @@ class BundleSideOut(Schema):
 
 @router.post("/compare/bundle", response=BundleSideOut)
 def bundle_side(request: HttpRequest, file: File[UploadedFile]) -> BundleSideOut:
-    """Keep a bundle at hand for a day, to hold it against something. Nothing of it is brought in."""
-    opened = open_bundle(file)
-    text = keep_bundle(opened.bundle.manifest.name, opened.profile)
+    """Keep a bundle, or a sheet of the standard, at hand for a day, to hold it against something. Nothing is brought in."""
+    standard = standard_sheet(file)
+    if standard is not None:
+        text = keep_bundle(f"sheet {file.name or ''}"[:120].strip(), standard)
+    else:
+        opened = open_bundle(file)
+        text = keep_bundle(f"bundle {opened.bundle.manifest.name}"[:120], opened.profile)
     return BundleSideOut(text=text, title=side_of(text).title)
 
 

@@ -9,9 +9,9 @@ from django.core.cache import caches
 
 from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.documents.model import Document
 from amberkey.core.exchange.holding import FileEntries, only_entries, what_files_say, what_holds
 from amberkey.core.formats import read_any
-from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.core.programs.settings_files import read_settings
 from amberkey.server.estate import current_derived, current_estate, current_organisation, in_sight
@@ -130,19 +130,19 @@ def _of_machine(machine_id: str, text: str) -> Side:
     return Side(text, 0, False, f"What the files of {machine.name} say", document, "", "", resolved, frozenset(said))
 
 
-def keep_bundle(name: str, profile: Profile) -> str:
-    """Keep the profile of a bundle at hand for a day, to be held against others; how it is written as a side."""
-    caches["answers"].set(f"bundle:{profile.digest}", (name, profile.to_bytes()), _BUNDLE_LIVES)
-    return f"bundle/{profile.digest}"
+def keep_bundle(name: str, document: Document) -> str:
+    """Keep what a file held at hand for a day, to be held against others; how it is written as a side."""
+    caches["answers"].set(f"bundle:{document.digest}", (name, document.to_bytes()), _BUNDLE_LIVES)
+    return f"bundle/{document.digest}"
 
 
 def _of_bundle(digest: str, text: str) -> Side:
     kept = caches["answers"].get(f"bundle:{digest}") if _DIGEST.fullmatch(digest) else None
     if kept is None:
-        raise Problem(404, "That bundle isn't at hand any more.", "It is kept for a day.", "Choose its file again.")
+        raise Problem(404, "That file isn't at hand any more.", "It is kept for a day.", "Choose its file again.")
     name, data = kept
     document = cast(JsonDocument, read_any(data).to_json())
-    return Side(text, 0, False, f"The bundle {name}", document, digest, "", whole=True)
+    return Side(text, 0, False, f"The {name}", document, digest, "", whole=True)
 
 
 def side_by_side(left: str, right: str) -> tuple[Side, Side]:

@@ -1,23 +1,32 @@
 """Reading what somebody chose to bring in: a bundle, checked from its first byte, or a program's settings file."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from ninja.files import UploadedFile
 
 from amberkey.core.compare.operations import Operation
 from amberkey.core.documents.texts import unfit_for_a_name
+from amberkey.core.exchange.as_sheets.profile import NEEDED, profile_from
+from amberkey.core.exchange.as_sheets.standard import NEEDED as STANDARD_NEEDED
+from amberkey.core.exchange.as_sheets.standard import standard_from
 from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Bundle, Part, read_bundle
-from amberkey.core.exchange.errors import BundleError
+from amberkey.core.exchange.errors import BundleError, SheetError
 from amberkey.core.exchange.from_file import ReadAs, as_profile, readings, speaks_of
+from amberkey.core.exchange.sheets import Sheet, SheetLimits, is_packed, read_heads, read_sheet, too_large
 from amberkey.core.exchange.signing import Signer
 from amberkey.core.profiles.model import Entry, Profile
+from amberkey.core.standard.model import Standard
+from amberkey.server.estate import current_standard
 from amberkey.server.exchange.keys import signer_of
 from amberkey.server.exchange.origin import Origin, origin_of
 from amberkey.server.library.documents import known_programs, programs_by_key
 from amberkey.server.problems import Problem
 
 LARGEST_FILE = 4 * 1024 * 1024
+# Sheets are read while somebody waits, so they may be smaller than lists that a worker takes.
+SHEET_LIMITS = SheetLimits(packed=2 * 1024 * 1024, unpacked=24 * 1024 * 1024, shared=8 * 1024 * 1024, lines=20_000)
+_SHEETS = (".csv", ".ods", ".xlsx")
 _LONGEST_TITLE = 100
 _ZIP = b"PK\x03\x04"
 
@@ -25,7 +34,8 @@ _ZIP = b"PK\x03\x04"
 @dataclass(frozen=True)
 class Coming:
     """What is to be brought into a profile. `says_of`: whether it says anything of a difference. `origin`: what both were made
-    from, where that is known. Either `opened` is the bundle, or `read` is how a settings file was read, one of `ways`.
+    from, where that is known. `opened` is the bundle, or `read` how a settings file was read, one of `ways`; neither of a
+    sheet.
     """
 
     title: str
@@ -49,10 +59,16 @@ class Asked:
 
 
 def open_coming(file: UploadedFile, asked: Asked, into: Profile) -> Coming:
-    """A bundle where it is one, else a settings file. Raises BundleError and Problem."""
+    """A bundle where it is one, or a profile's own sheet, else a settings file. Raises BundleError, SheetError and Problem."""
     begins = file.read(len(_ZIP))
     file.seek(0)
-    if begins != _ZIP and not (file.name or "").lower().endswith(".zip"):
+    name = (file.name or "").lower()
+    if name.endswith(_SHEETS) and not asked.program:
+        sheet = _sheet(file, NEEDED)
+        if sheet is not None:
+            title = _title(_called(file), into.name)
+            return Coming(title, profile_from(sheet, into), lambda one: one.section in ("entries", "sets"))
+    if begins != _ZIP and not name.endswith(".zip"):
         return _settings_file(file, asked, into)
     opened = open_bundle(file, asked.part)
     return Coming(
@@ -64,10 +80,39 @@ def open_coming(file: UploadedFile, asked: Asked, into: Profile) -> Coming:
     )
 
 
+def standard_sheet(file: UploadedFile) -> Standard | None:
+    """The standard with what a sheet of it says; None for a file that is no such sheet. Raises SheetError."""
+    if not (file.name or "").lower().endswith(_SHEETS):
+        return None
+    sheet = _sheet(file, STANDARD_NEEDED)
+    return standard_from(sheet, current_standard()) if sheet is not None else None
+
+
+def _sheet(file: UploadedFile, needed: Sequence[str]) -> Sheet | None:
+    """The sheet, where it has some columns."""
+    if (file.size or 0) > SHEET_LIMITS.packed:
+        raise SheetError([too_large(file.size or 0, SHEET_LIMITS)])
+    data = file.read()
+    file.seek(0)
+    try:
+        heads, _ = read_heads(data, limits=SHEET_LIMITS)
+    except SheetError:
+        if is_packed(data):
+            raise
+        return None  # a settings file may be a table too
+    if not {h.casefold() for h in needed} <= {h.casefold() for h in heads}:
+        return None
+    return read_sheet(data, SHEET_LIMITS)
+
+
+def _called(file: UploadedFile) -> str:
+    return (file.name or "").replace("\\", "/").rpartition("/")[2]
+
+
 def _settings_file(file: UploadedFile, asked: Asked, into: Profile) -> Coming:
     if (file.size or 0) > LARGEST_FILE:
         raise Problem(413, "The settings file is too large.", f"{LARGEST_FILE // 1048576} MB is the most.")
-    called = (file.name or "").replace("\\", "/").rpartition("/")[2]
+    called = _called(file)
     programs = list(known_programs().values())
     if asked.program:
         wanted = programs_by_key().get(f"program/{asked.program}")

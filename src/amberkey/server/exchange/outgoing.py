@@ -7,19 +7,23 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 
 from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.exchange.as_sheets.profile import HEADS as PROFILE_HEADS
+from amberkey.core.exchange.as_sheets.profile import profile_rows
 from amberkey.core.exchange.bundle import path_of, write_bundle, zipped
 from amberkey.core.exchange.rendering import Rendered, files_of_setup, render, wanted_on
 from amberkey.core.exchange.travelling import SECTION_WORDS, Travel, travel
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.resolving import ResolvedSetup
-from amberkey.server.estate import current_estate, in_sight
+from amberkey.server.estate import current_estate, in_sight, language_of
 from amberkey.server.exchange.keys import signing
 from amberkey.server.exchange.origin import lineage_of
 from amberkey.server.library.documents import find, known_programs, load, newest_of, own_layers
+from amberkey.server.library.sight import sees_document
 from amberkey.server.people.acting import actor_of
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema
+from amberkey.server.sheets import sheet_response
 
 TAKEN_OUT = "took out a bundle"
 FILES_OUT = "took out settings files"
@@ -120,6 +124,17 @@ def _travel(profile_id: str, sections: str) -> tuple[Profile, Travel]:
         )
     profile = load(f"profile/{profile_id}", Profile)
     return profile, travel(profile, known_programs(), sections.split(",") if sections else None)
+
+
+@router.get("/profiles/{profile_id}/sheet.{form}", response={200: None})
+def profile_sheet(request: HttpRequest, profile_id: str, form: str, setup: str = "") -> HttpResponse:
+    """The profile's shortcuts as CSV, ODS or XLSX; what is brought in again unchanged changes nothing. `setup`: in the words of
+    its keyboard."""
+    if not sees_document(f"profile/{profile_id}"):
+        raise NotFound(f"profile {profile_id[:80]}")
+    profile = load(f"profile/{profile_id}", Profile)
+    rows = profile_rows(profile, known_programs(), language_of(setup))
+    return sheet_response(form, f"profile-{profile.id}", PROFILE_HEADS, rows)
 
 
 class SetupFileOut(Schema):

@@ -1,9 +1,10 @@
-"""The sheet of tasks by programs through a lens, one task of it in full, and the whole as CSV."""
+"""The sheet of tasks by programs through a lens, one task of it in full, and the whole as sheets."""
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from amberkey.core.exchange.sheets_out import write_csv
+from amberkey.core.exchange.as_sheets.found import COVERAGE_HEADS, coverage_rows
+from amberkey.core.exchange.as_sheets.standard import HEADS, standard_rows
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.standard.judging import STATE_WORDS
 from amberkey.core.standard.looking import tasks_on
@@ -14,10 +15,12 @@ from amberkey.server.estate import (
     current_derived,
     current_estate,
     current_organisation,
+    language_of,
 )
-from amberkey.server.library.documents import digests
+from amberkey.server.library.documents import digests, known_programs
 from amberkey.server.library.models import Document
 from amberkey.server.schema import Schema, as_json
+from amberkey.server.sheets import sheet_response
 from amberkey.server.standard.matrix import (
     PointOut,
     Shown,
@@ -122,9 +125,11 @@ def on_keys(
     return OnKeysOut(tasks=sorted(tasks_on(current_coverage(), seen, read_shortcut(pressed))))
 
 
-@router.get("/standard.csv")
-def as_csv(request: HttpRequest, setup: str, everywhere: bool = False, layout: str = "", department: str = "") -> HttpResponse:
-    """The matrix through a lens as CSV: a row a task, a column a program."""
+@router.get("/standard.{form}", response={200: None})
+def matrix(
+    request: HttpRequest, form: str, setup: str, everywhere: bool = False, layout: str = "", department: str = ""
+) -> HttpResponse:
+    """The matrix through a lens as CSV, ODS or XLSX: a row a task, a column a program."""
     coverage = current_coverage()
     seen = _seen(setup, everywhere, layout, department)
     board = board_of(coverage.estate, seen[0] if layout and seen else setup)
@@ -134,11 +139,26 @@ def as_csv(request: HttpRequest, setup: str, everywhere: bool = False, layout: s
         cells = {c.program: c for c in task.cells}
         told = [_told(cells[p.id].state, [k.words for k in cells[p.id].keys]) if p.id in cells else "" for p in programs]
         rows.append([task.name, task.line.shortcut.words if task.line else "", *told])
-    response = HttpResponse(
-        write_csv(["Task", "Standard", *(p.name for p in programs)], rows), content_type="text/csv; charset=utf-8"
-    )
-    response["Content-Disposition"] = 'attachment; filename="standard.csv"'
-    return response
+    return sheet_response(form, "tasks-by-programs", ["Task", "Standard", *(p.name for p in programs)], rows)
+
+
+@router.get("/standard/lines.{form}", response={200: None})
+def lines(request: HttpRequest, form: str, setup: str = "") -> HttpResponse:
+    """The standard itself as CSV, ODS or XLSX; what is held against it again unchanged changes nothing."""
+    coverage = current_coverage()
+    names = {p.id: p.name for p in known_programs().values()}
+    rows = standard_rows(coverage.standard, coverage.estate.tasks, names, language_of(setup))
+    return sheet_response(form, "standard", HEADS, rows)
+
+
+@router.get("/coverage.{form}", response={200: None})
+def covered(
+    request: HttpRequest, form: str, setup: str, everywhere: bool = False, layout: str = "", department: str = ""
+) -> HttpResponse:
+    """How far programs follow the standard as CSV, ODS or XLSX: a row for each task in each program and state."""
+    seen = _seen(setup, everywhere, layout, department)
+    rows = coverage_rows(current_coverage(), seen, language_of(setup))
+    return sheet_response(form, "coverage", COVERAGE_HEADS, rows)
 
 
 def _told(state: Shown, keys: list[str]) -> str:

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
 
@@ -10,6 +10,7 @@ from amberkey.core.clashes.binding import STATIONS, Station
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import CLASH_KINDS, ClashKind
 from amberkey.core.clashes.wording import KIND_WORDS
+from amberkey.core.exchange.as_sheets.found import CLASH_HEADS, clash_rows
 from amberkey.core.profiles.decisions import SEVERITIES, Decisions
 from amberkey.server.estate import (
     board_of,
@@ -18,11 +19,13 @@ from amberkey.server.estate import (
     current_organisation,
     decisions,
     in_sight,
+    language_of,
     new_since_given,
 )
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.problems import Conflict, NotFound
 from amberkey.server.schema import NamedOut, Schema
+from amberkey.server.sheets import sheet_response
 from amberkey.server.workbench.clashes.packed import PackedOut, packed
 from amberkey.server.workbench.clashes.told import GroupOut, Said, group_out
 from amberkey.server.workbench.keeping import kept
@@ -60,12 +63,7 @@ def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> Clash
     estate = current_estate()
     board_of(estate, setup)
     said = _said(estate)
-    out_of_sight = {i for i, m in said.meanings.items() if m.meant}
-    doubted = {i for i, m in said.meanings.items() if not m.meant}
-    groups = [g for g in estate.groups() if g.clash.identity not in out_of_sight]
-    if doubted:
-        groups += [g for g in estate.meant_groups() if g.clash.identity in doubted]
-    told = _told(estate, groups, setup, everywhere, said)
+    told = _told(estate, _open(estate, said), setup, everywhere, said)
     touched = {i for g in told if g.allowed is None for i in g.setups}
     return ClashesOut(
         stations=list(STATIONS),
@@ -75,6 +73,23 @@ def clashes(request: HttpRequest, setup: str, everywhere: bool = False) -> Clash
         setups=len(touched),
         people=estate.people_of(estate.setups[i] for i in touched),
     )
+
+
+@router.get("/clashes.{form}", response={200: None})
+def clash_sheet(request: HttpRequest, form: str, setup: str, everywhere: bool = False) -> HttpResponse:
+    """What `clashes` tells, as CSV, ODS or XLSX."""
+    estate = current_estate()
+    board_of(estate, setup)
+    said = _said(estate)
+    told = _told(estate, _open(estate, said), setup, everywhere, said)
+    by_identity = {g.clash.identity: g for g in (*estate.groups(), *estate.meant_groups())}
+    rows = clash_rows(
+        [by_identity[g.identity] for g in told],
+        {g.identity: estate.board(g.seen_in) for g in told},
+        {g.identity: g.allowed.reason for g in told if g.allowed is not None},
+        language_of(setup),
+    )
+    return sheet_response(form, "clashes", CLASH_HEADS, rows)
 
 
 @router.get("/clashes/meant", response=MeantOut)
@@ -89,6 +104,14 @@ def meant(request: HttpRequest, setup: str, everywhere: bool = False) -> MeantOu
     groups = [g for g in estate.groups() if g.clash.identity in marked] if marked else []
     groups += [g for g in estate.meant_groups(None if everywhere else [setup]) if g.clash.identity not in doubted]
     return MeantOut(groups=_told(estate, groups, setup, everywhere, said))
+
+
+def _open(estate: Estate, said: Said) -> list[Group]:
+    """All groups but those that makers meant, with those of which somebody said that they didn't."""
+    out_of_sight = {i for i, m in said.meanings.items() if m.meant}
+    doubted = {i for i, m in said.meanings.items() if not m.meant}
+    groups = [g for g in estate.groups() if g.clash.identity not in out_of_sight]
+    return [*groups, *(g for g in estate.meant_groups() if g.clash.identity in doubted)] if doubted else groups
 
 
 def _told(estate: Estate, groups: list[Group], setup_id: str, everywhere: bool, said: Said) -> list[GroupOut]:
