@@ -8,6 +8,7 @@ import { One } from "../shared/fields";
 import type { Lens } from "../shared/lens";
 import { useLenses } from "../shared/lens";
 import { useAction } from "../shared/own/own";
+import { Sheets } from "../shared/Sheets";
 import { Words } from "../shared/Words";
 import styles from "./Clashes.module.css";
 import type { Filters, Severity, Tab } from "./filters";
@@ -137,6 +138,13 @@ export const FilterBar = memo(function FilterBar(props: FilterBarProps) {
       >
         Worst first
       </Button>
+      {tab === "open" && (
+        <Sheets
+          sheets={[
+            { name: "Clashes", path: "/api/clashes", query: { setup: lens.setup.setup, everywhere: lens.everywhere } },
+          ]}
+        />
+      )}
       {byKeys && (
         <div className={styles.byKeys}>
           <KeysToLookFor lens={lens} onJudged={onJudged} listening={asks} />

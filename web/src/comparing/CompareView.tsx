@@ -204,7 +204,9 @@ function Differences({ compared }: { compared: Compared }) {
           </Button>
         )}
         {into.writable && !rights.edit && <span>Readers compare; an editor takes over.</span>}
-        {into.writable && chosen.size > 0 && <Would would={would.data} error={would.isError ? would.error : null} />}
+        {into.writable && into.key.startsWith("profile/") && chosen.size > 0 && (
+          <Would would={would.data} error={would.isError ? would.error : null} />
+        )}
         {into.key.startsWith("profile/") && (
           <Link to={{ pathname: "/profiles/history", search: new URLSearchParams({ of: into.key }).toString() }}>
             Its revisions

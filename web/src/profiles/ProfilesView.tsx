@@ -6,6 +6,7 @@ import { Space } from "../comparing/Space";
 import { useOrganisation } from "../organisation/useOrganisation";
 import { One } from "../shared/fields";
 import { useLenses } from "../shared/lens";
+import { Sheets } from "../shared/Sheets";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
@@ -112,6 +113,7 @@ function Actions({ profile }: { profile: Profile }) {
             Export as a bundle
           </Button>
         )}
+        <Sheets sheets={[{ name: `${profile.name}, its shortcuts`, path: `/api/profiles/${profile.id}/sheet` }]} />
         {rights.release && (
           <Button
             variant={waiting ? "contained" : "outlined"}

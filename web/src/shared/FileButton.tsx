@@ -5,7 +5,7 @@ interface FileButtonProps {
   children: React.ReactNode;
   accept: string;
   loading: boolean;
-  variant?: "contained" | "outlined";
+  variant?: "contained" | "outlined" | "text";
   onFile: (file: File) => void;
 }
 

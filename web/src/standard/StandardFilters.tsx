@@ -9,7 +9,8 @@ import { Words } from "../shared/Words";
 import { STATE_WORDS } from "./cells";
 import type { Filters } from "./filters";
 import styles from "./Standard.module.css";
-import type { Standard } from "./useStandard";
+import { StandardSheets } from "./StandardSheets";
+import type { Standard, Through } from "./useStandard";
 import { useDrafts } from "./useStandard";
 
 interface StandardFiltersProps {
@@ -18,7 +19,7 @@ interface StandardFiltersProps {
   filters: Filters;
   change: (part: Partial<Filters>) => void;
   onCopy: () => void;
-  csv: string;
+  through: Through;
   draft: number | null;
   onDraft: (id: number | null) => void;
 }
@@ -34,7 +35,7 @@ const STATES = [
 
 /** What rows and columns are chosen by. */
 export const StandardFilters = memo(function StandardFilters(props: StandardFiltersProps) {
-  const { lens, data, filters, change, onCopy, csv, draft, onDraft } = props;
+  const { lens, data, filters, change, onCopy, through, draft, onDraft } = props;
   const drafts = useDrafts().data ?? [];
   const [byKeys, setByKeys] = useState(filters.keys !== "");
   const [asks, setAsks] = useState(false);
@@ -96,9 +97,7 @@ export const StandardFilters = memo(function StandardFilters(props: StandardFilt
       <Button color="inherit" onClick={onCopy} title="The rows and columns in sight">
         Copy as CSV
       </Button>
-      <Button color="inherit" component="a" href={csv} download title="Everything through this lens, as a CSV file">
-        File
-      </Button>
+      <StandardSheets through={through} />
       {(byKeys || filters.keys !== "") && (
         <div className={styles.byKeys}>
           <KeysToLookFor lens={lens} onJudged={onJudged} listening={asks} />

@@ -82,12 +82,6 @@ export function StandardView() {
   const setDraft = (id: number | null) => change({ draft: id === null ? null : String(id) });
   const openTask = (task: string | null, program: string | null) => change({ task, at: program });
   const copied = (cells: number) => says.done(`Copied ${many(cells, "cell")} as CSV`);
-  const csv = `/api/standard.csv?${new URLSearchParams({
-    setup: through.setup,
-    everywhere: String(through.everywhere),
-    layout: through.layout,
-    department: through.department,
-  })}`;
   const panel = (task: Task) => (
     <LinePanel
       key={task.id}
@@ -157,7 +151,7 @@ export function StandardView() {
             data={data}
             filters={filters}
             change={setFilters}
-            csv={csv}
+            through={through}
             draft={draft}
             onDraft={setDraft}
             onCopy={() =>

@@ -44,13 +44,12 @@ export function ImportPanel({ kinds }: { kinds: ListImport["kind"][] }) {
         {kinds.flatMap(outs).map(({ kind: k, called, query }) => (
           <span key={called} className={styles.out}>
             {called} as{" "}
-            <a href={`/api/organisation/lists/${k}.csv${query}`} download>
-              CSV<span className="unseen"> of {called}</span>
-            </a>{" "}
-            or{" "}
-            <a href={`/api/organisation/lists/${k}.xlsx${query}`} download>
-              XLSX<span className="unseen"> of {called}</span>
-            </a>
+            {["csv", "ods", "xlsx"].map((form) => (
+              <a key={form} href={`/api/organisation/lists/${k}.${form}${query}`} download>
+                {form.toUpperCase()}
+                <span className="unseen"> of {called}</span>{" "}
+              </a>
+            ))}
           </span>
         ))}
         {rights.edit &&

@@ -7,6 +7,7 @@ import { ProblemError } from "../../api/client";
 import { DeleteIt } from "../../profiles/Deleting";
 import { BothMade, contradictionsIn } from "../../shared/BothMade";
 import { wordsOf } from "../../shared/Says";
+import { Sheets } from "../../shared/Sheets";
 import { SomeLines } from "../../shared/SomeLines";
 import { saveKey } from "../../shared/saveKey";
 import screen from "../../shared/screen.module.css";
@@ -116,6 +117,14 @@ function Editor({ program }: { program: Edited }) {
                 Find its tasks
               </Link>
             )}
+            <Sheets
+              sheets={[
+                {
+                  name: `Commands of ${program.name}`,
+                  path: `/api/catalogue/${program.id}/${encodeURIComponent(program.version)}/commands`,
+                },
+              ]}
+            />
             {!program.table && (
               <Link
                 to={{

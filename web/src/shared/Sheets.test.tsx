@@ -1,0 +1,26 @@
+import { fireEvent, render, screen } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import { Sheets } from "./Sheets";
+
+describe("sheets", () => {
+  it("offers each of them in every form, with what is looked through", () => {
+    render(
+      <Sheets
+        sheets={[
+          { name: "Clashes", path: "/api/clashes", query: { setup: "a b", everywhere: true } },
+          { name: "Commands", path: "/api/commands" },
+        ]}
+      />,
+    );
+    fireEvent.click(screen.getByRole("button", { name: "As a sheet" }));
+    const links = screen.getAllByRole("menuitem").map((l) => l.getAttribute("href"));
+    expect(links).toEqual([
+      "/api/clashes.ods?setup=a+b&everywhere=true",
+      "/api/clashes.xlsx?setup=a+b&everywhere=true",
+      "/api/clashes.csv?setup=a+b&everywhere=true",
+      "/api/commands.ods",
+      "/api/commands.xlsx",
+      "/api/commands.csv",
+    ]);
+  });
+});
