@@ -81,6 +81,17 @@ def test_a_settings_file_of_it_is_of_use_without_us(ask, signed):  # noqa: F811
     assert (code, set(found["entries"])) == (0, wanted)
 
 
+def test_launchers_stay_unless_somebody_vouches_for_them(ask, here):  # noqa: F811
+    ask("bundle", "make", HOUSE, "--to", "b.zip")
+    found = read_bundle((here / "b.zip").read_bytes())
+    (launcher,) = json.loads(pathlib.Path(HOUSE).read_text())["launchers"]
+    assert found.documents[0].launchers == ()
+    assert found.manifest.parts[0].silent == (f"launchers: {launcher['id']}",)
+    assert f"The launcher {launcher['name']}" in [s.what for s in found.manifest.stays]
+    ask("bundle", "make", HOUSE, "--to", "b.zip", "--vouch")
+    assert [v.id for v in read_bundle((here / "b.zip").read_bytes()).documents[0].launchers] == [launcher["id"]]
+
+
 def test_only_some_sections(ask, here):  # noqa: F811
     assert ask("bundle", "make", HOUSE, "--to", "b.zip", "--sections", "launchers,remaps")[0] == 0
     part = read_bundle((here / "b.zip").read_bytes()).manifest.parts[0]

@@ -111,6 +111,9 @@ reader         GET    /api/setups/{setup_id}/files
 reader         GET    /api/setups/{setup_id}/files/together
 reader         GET    /api/setups/{setup_id}/files/{program}/{number}
 reader         POST   /api/setups/{setup_id}/files/{program}/{number}
+reader         GET    /api/approvals
+releaser       POST   /api/approvals
+releaser       POST   /api/approvals/withdrawn
 reader         GET    /api/keys
 reader         GET    /api/keys/card
 administrator  POST   /api/keys

@@ -159,6 +159,7 @@ def _parser() -> Parser:
     what.add_argument("--to", required=True, metavar="PATH", help="where to write the bundle")
     what.add_argument("--name", help="what the bundle is called; else as its first document")
     what.add_argument("--sections", action="append", default=[], metavar="NAMES", help="only these sections of profiles")
+    what.add_argument("--vouch", action="store_true", help="take launchers along: you vouch for what they run")
     what.add_argument("--key", metavar="FILE", help="the key to sign with; without it nobody signs")
     _key_options(what)
     for name, says in (("inspect", "say what is in a bundle"), ("verify", "say whether a bundle is whole, and whose")):

@@ -47,17 +47,19 @@ def _made(asked: Namespace) -> list[Answer]:
     stays: list[Stays] = []
     files: dict[str, tuple[Rendered, ...]] = {}
     sections: dict[str, tuple[str, ...]] = {}
+    silent: dict[str, tuple[str, ...]] = {}
     try:
         for document in documents:
             if not isinstance(document, Profile):
                 packed.append(document)
                 continue
-            found = travel(document, programs, chosen)
+            found = travel(document, programs, chosen, may_run=lambda _: bool(asked.vouch))
             packed.append(found.profile)
             stays += found.stays
             files[document.id] = found.files
             if found.sections:
                 sections[document.id] = found.sections
+            silent[document.id] = found.silent
         needs = needs_of([d for d in packed if isinstance(d, Profile)], programs)
         name = asked.name or documents[0].name
         data = write_bundle(
@@ -68,6 +70,7 @@ def _made(asked: Namespace) -> list[Answer]:
             stays=tuple(dict.fromkeys(stays)),
             files=files,
             sections=sections,
+            silent=silent,
             signing=_signing(asked),
         )
         made = read_bundle(data)

@@ -10,6 +10,7 @@ import { Sheets } from "../shared/Sheets";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
+import { Approvals } from "./Approvals";
 import { Deleting } from "./Deleting";
 import { ExportPanel } from "./ExportPanel";
 import { HistoryLine } from "./HistoryLine";
@@ -62,6 +63,7 @@ export function ProfilesView() {
         )}
         {/* People, machines and programs wait for release all the same. */}
         <Releases />
+        <Approvals />
       </>
     );
   }
@@ -87,6 +89,7 @@ export function ProfilesView() {
         <Actions key={`actions ${profile.id}`} profile={profile} />
         <AboutProfile key={`about ${profile.id}`} profile={profile} />
         <Releases />
+        <Approvals />
         <ImportPanel key={profile.id} profile={profile} />
         <Entries profile={profile} />
         <Reserved key={`reserved ${profile.id}`} profile={profile} />

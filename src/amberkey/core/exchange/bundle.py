@@ -59,8 +59,8 @@ Says = Annotated[str, Field(max_length=600)]
 
 class Part(Value):
     """`revision`: the number that the document had where it was made, 0 where it has none. `sections`: those of a document that
-    travel, where not all do. `lineage`: digests of earlier states that it was made from, the newest first; where one of them is
-    known too, what was changed since on both sides can be told apart.
+    travel, where not all do; `silent`: items ("section: key") that stay all the same. `lineage`: digests of earlier states that
+    it was made from, the newest first; where one of them is known too, what was changed since can be told apart on both sides.
     """
 
     path: Annotated[str, Field(pattern=r"^documents/[a-z0-9][a-z0-9.-]*\.json$", max_length=120)]
@@ -71,6 +71,7 @@ class Part(Value):
     sha256: Digest
     revision: Annotated[int, Field(ge=0)] = 0
     sections: tuple[str, ...] | None = None
+    silent: Annotated[tuple[str, ...], Field(max_length=1000)] = ()
     lineage: Annotated[tuple[Digest, ...], Field(max_length=LINEAGE)] = ()
 
 
@@ -160,10 +161,12 @@ def write_bundle(
     lineages: Mapping[str, Sequence[str]] = MappingProxyType({}),
     revisions: Mapping[str, int] = MappingProxyType({}),
     sections: Mapping[str, tuple[str, ...]] = MappingProxyType({}),
+    silent: Mapping[str, tuple[str, ...]] = MappingProxyType({}),
     signing: Signing | None = None,
 ) -> bytes:
     """Pack documents; the same documents and words give the same bytes. By a document's id: `files`, settings files made from
-    it; `lineages`, what it was made from; `revisions`, its number; `sections`, those that travel, where not all do.
+    it; `lineages`, what it was made from; `revisions`, its number; `sections`, those that travel, where not all do; `silent`,
+    items of them that stay.
 
     Raises BundleError for a document given twice."""
     bodies = sorted(((_place_of(d), d, d.to_bytes()) for d in documents), key=lambda one: one[0])
@@ -188,6 +191,7 @@ def write_bundle(
                 sha256=digest_of(body),
                 revision=revisions.get(d.id, 0),
                 sections=sections.get(d.id),
+                silent=silent.get(d.id, ()),
                 lineage=tuple(lineages.get(d.id, ()))[:LINEAGE],
             )
             for path, d, body in bodies

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.fresh import fresh_file
+from amberkey.core.exchange.approving import MayLie
 from amberkey.core.keys.platform import PLATFORM_NAMES, PLATFORMS, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
@@ -17,6 +18,7 @@ from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.programs.settings_files import write_settings
 
+NOT_APPROVED = "Where it lies waits for a releaser's approval."
 Wanted = Mapping[str, tuple[Shortcut, ...]]
 """The shortcuts that a file shall have, by the id of their command."""
 
@@ -44,8 +46,9 @@ def wanted_on(commands: tuple[EffectiveCommand, ...]) -> dict[str, tuple[Shortcu
     }
 
 
-def files_of_setup(setup: ResolvedSetup) -> list[Rendered]:
-    """The settings files of a setup's programs, new ones with what its layers set; by program in the setup's order."""
+def files_of_setup(setup: ResolvedSetup, may_lie: MayLie | None = None) -> list[Rendered]:
+    """The settings files of a setup's programs, new ones with what its layers set; by program in the setup's order. `may_lie`:
+    whether somebody approved where a file lies; None asks for no approval."""
     found: list[Rendered] = []
     platform = setup.setup.works_on
     for program in setup.programs:
@@ -57,11 +60,11 @@ def files_of_setup(setup: ResolvedSetup) -> list[Rendered]:
         )
         wanted = wanted_on(commands)
         if wanted or apart:
-            found += _files(program, platform, wanted, apart)
+            found += _files(program, platform, wanted, apart, may_lie)
     return found
 
 
-def files_of_profile(profile: Profile, programs: Mapping[str, Program]) -> list[Rendered]:
+def files_of_profile(profile: Profile, programs: Mapping[str, Program], may_lie: MayLie | None = None) -> list[Rendered]:
     """The settings files of a profile alone, for every program here and platform that it says something of, in that order."""
     found: list[Rendered] = []
     for program_id, program in sorted(programs.items()):
@@ -79,7 +82,7 @@ def files_of_profile(profile: Profile, programs: Mapping[str, Program]) -> list[
                     wanted[entry.command] = tuple(dict.fromkeys(g.keys for g in entry.shortcuts))
             apart += _for_layouts(profile, program, platform)
             if wanted or apart:
-                found += _files(program, platform, wanted, tuple(dict.fromkeys(apart)))
+                found += _files(program, platform, wanted, tuple(dict.fromkeys(apart)), may_lie)
     return found
 
 
@@ -95,7 +98,9 @@ def _values(one: EffectiveCommand) -> str:
     return " and ".join(f"{name} {value}" for name, value in one.arguments)
 
 
-def _files(program: Program, platform: Platform, wanted: Wanted, apart: tuple[str, ...]) -> list[Rendered]:
+def _files(
+    program: Program, platform: Platform, wanted: Wanted, apart: tuple[str, ...], may_lie: MayLie | None
+) -> list[Rendered]:
     described = [how for how in program.settings_files if not how.path or platform in how.path]
     if not described:
         where = f" on {PLATFORM_NAMES[platform]}" if program.settings_files else ""
@@ -103,6 +108,9 @@ def _files(program: Program, platform: Platform, wanted: Wanted, apart: tuple[st
     files = []
     for how in described:
         path = how.path.get(platform, f"{program.id}.{how.container}")
+        if may_lie is not None and how.path and not may_lie(program, platform, path):
+            files.append(Rendered(program, platform, path, b"", (), (NOT_APPROVED,)))
+            continue
         try:
             data, wrote, left = render(program, how, wanted)
         except SettingsFileError as error:

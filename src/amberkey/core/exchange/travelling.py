@@ -5,6 +5,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from amberkey.core.documents.sections import SECTIONS
+from amberkey.core.exchange.approving import MayLie, MayRun
 from amberkey.core.exchange.bundle import Stays
 from amberkey.core.exchange.errors import BundleError
 from amberkey.core.exchange.rendering import Rendered, files_of_profile
@@ -25,18 +26,30 @@ SECTION_WORDS: Mapping[str, str] = {
 
 @dataclass(frozen=True)
 class Travel:
-    """`profile`: as it travels. `sections`: those that were chosen; None where all are. `files`: settings files of it."""
+    """`profile`: as it travels. `sections`: those that were chosen; None where all are. `silent`: items that stay though their
+    section travels, as "section: key". `files`: settings files of it."""
 
     profile: Profile
     sections: tuple[str, ...] | None
+    silent: tuple[str, ...]
     files: tuple[Rendered, ...]
     needs: tuple[str, ...]
     stays: tuple[Stays, ...]
 
 
-def travel(profile: Profile, programs: Mapping[str, Program], chosen: Collection[str] | None = None) -> Travel:
-    """`programs` by id, the newest version of each. `chosen`: sections; None: all. Raises BundleError for a section that a
-    profile doesn't have, or where none is left."""
+def travel(
+    profile: Profile,
+    programs: Mapping[str, Program],
+    chosen: Collection[str] | None = None,
+    *,
+    may_run: MayRun | None = None,
+    may_lie: MayLie | None = None,
+) -> Travel:
+    """`programs` by id, the newest version of each. `chosen`: sections; None: all. `may_run`, `may_lie`: whether somebody
+    approved what a launcher runs, where a settings file lies; None asks for no approval.
+
+    Raises BundleError for a section that a profile doesn't have, or where none is left.
+    """
     known = SECTIONS[profile.format]
     unknown = sorted(set(chosen or ()) - known.keys())
     if unknown:
@@ -49,9 +62,14 @@ def travel(profile: Profile, programs: Mapping[str, Program], chosen: Collection
         left = [s for s in known if s not in sections and getattr(profile, s)]
         stays += [Stays(what=f"{len(getattr(profile, s))} {SECTION_WORDS[s]}", why="They were not chosen.") for s in left]
         profile = profile.model_copy(update={s: () for s in known if s not in sections})
-    files = files_of_profile(profile, programs)
+    waiting = [v for v in profile.launchers if may_run is not None and not may_run(v)]
+    stays += [Stays(what=f"The launcher {v.name}", why="What it runs waits for a releaser's approval.") for v in waiting]
+    if waiting:
+        profile = profile.model_copy(update={"launchers": tuple(v for v in profile.launchers if v not in waiting)})
+    files = files_of_profile(profile, programs, may_lie)
     stays += _not_in_files(profile, files)
-    return Travel(profile, sections, tuple(files), needs_of([profile], programs), tuple(stays))
+    silent = tuple(f"launchers: {v.id}" for v in waiting)
+    return Travel(profile, sections, silent, tuple(files), needs_of([profile], programs), tuple(stays))
 
 
 def needs_of(profiles: Sequence[Profile], programs: Mapping[str, Program]) -> tuple[str, ...]:

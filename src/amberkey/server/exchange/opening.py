@@ -156,8 +156,9 @@ class Opened:
         return _profiles(self.bundle)
 
     def speaks_of(self, one: Operation) -> bool:
-        """Whether the bundle says anything of a difference: it may hold chosen sections only."""
-        return self.part.sections is None or one.section in self.part.sections
+        """Whether the bundle says anything of a difference: it may hold chosen sections only, and items may have stayed."""
+        travelled = self.part.sections is None or one.section in self.part.sections
+        return travelled and f"{one.section}: {one.key}" not in self.part.silent
 
 
 def open_bundle(file: UploadedFile, profile_id: str = "") -> Opened:

@@ -10,13 +10,14 @@ from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.exchange.as_sheets.profile import HEADS as PROFILE_HEADS
 from amberkey.core.exchange.as_sheets.profile import profile_rows
 from amberkey.core.exchange.bundle import path_of, write_bundle, zipped
-from amberkey.core.exchange.rendering import Rendered, files_of_setup, render, wanted_on
+from amberkey.core.exchange.rendering import NOT_APPROVED, Rendered, files_of_setup, render, wanted_on
 from amberkey.core.exchange.travelling import SECTION_WORDS, Travel, travel
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.server.estate import current_estate, in_sight, language_of
 from amberkey.server.exchange.keys import signing
 from amberkey.server.exchange.origin import lineage_of
+from amberkey.server.library.approving import may_lie, may_run
 from amberkey.server.library.documents import find, known_programs, load, newest_of, own_layers
 from amberkey.server.library.sight import sees_document
 from amberkey.server.people.acting import actor_of
@@ -90,7 +91,7 @@ def export_bundle(request: HttpRequest, profile_id: str, sections: str = "") -> 
     actor = actor_of(request)
     actor.record(TAKEN_OUT, key, ", ".join(found.sections or ()))
     # A part of a profile was made from the whole of it.
-    lineage = (*([newest.digest] if found.sections else []), *lineage_of(key))
+    lineage = (*([newest.digest] if found.sections or found.silent else []), *lineage_of(key))
     data = write_bundle(
         [found.profile],
         bundle_id=f"{profile.id}-{today:%Y-%m-%d}",
@@ -103,6 +104,7 @@ def export_bundle(request: HttpRequest, profile_id: str, sections: str = "") -> 
         lineages={profile.id: lineage},
         revisions={profile.id: newest.number},
         sections={profile.id: found.sections} if found.sections else {},
+        silent={profile.id: found.silent},
         signing=signing(),
     )
     response = HttpResponse(data, content_type="application/zip")
@@ -123,7 +125,13 @@ def _travel(profile_id: str, sections: str) -> tuple[Profile, Travel]:
             )
         )
     profile = load(f"profile/{profile_id}", Profile)
-    return profile, travel(profile, known_programs(), sections.split(",") if sections else None)
+    return profile, travel(
+        profile,
+        known_programs(),
+        sections.split(",") if sections else None,
+        may_run=may_run(profile_id),
+        may_lie=may_lie(),
+    )
 
 
 @router.get("/profiles/{profile_id}/sheet.{form}", response={200: None})
@@ -204,6 +212,9 @@ def setup_file_into(request: HttpRequest, setup_id: str, program: str, number: i
     found = resolved.program(program)
     if found is None or not 0 <= number < len(found.settings_files):
         raise NotFound(f"such a settings file of {program[:80]}")
+    path = found.settings_files[number].path.get(resolved.setup.works_on, "")
+    if path and not may_lie()(found, resolved.setup.works_on, path):
+        raise Problem(409, "This settings file can't be written yet.", NOT_APPROVED, "Ask a releaser to look at it.")
     try:
         data, _, left = render(found, found.settings_files[number], wanted_on(resolved.commands[program]), file.read())
     except SettingsFileError as error:
@@ -225,7 +236,7 @@ def _resolved(setup_id: str) -> ResolvedSetup:
 
 
 def _rendered(setup_id: str) -> list[Rendered]:
-    return files_of_setup(_resolved(setup_id))
+    return files_of_setup(_resolved(setup_id), may_lie())
 
 
 def _text(file: Rendered) -> str:

@@ -15,7 +15,7 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Program
-from amberkey.server.library import facts, history, thinning
+from amberkey.server.library import approvals, facts, history, thinning
 from amberkey.server.library.documents import digests, find, newest_of, not_as_released, own_layers, parsed
 from amberkey.server.library.models import Document, Revision
 from amberkey.server.library.sight import sees_document
@@ -31,6 +31,7 @@ router = Router(tags=["library"])
 router.add_router("", history.router)
 router.add_router("", facts.router)
 router.add_router("", thinning.router)
+router.add_router("", approvals.router)
 
 
 class RevisionOut(Schema):

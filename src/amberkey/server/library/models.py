@@ -186,3 +186,25 @@ class Thinning(models.Model):
 
     def __str__(self) -> str:
         return f"thinning of {self.now:%Y-%m-%d}: {self.state}"
+
+
+class Approval(models.Model):
+    """A releaser looked at what something runs, or at where files are written, and said yes to that very content.
+
+    `digest`: of subject and content (see `core.exchange.approving.Sensitive`). `author`: who had written it, so it wasn't they.
+    `by` is None for what was released already when approvals began.
+    """
+
+    digest = models.CharField(max_length=64, unique=True)
+    subject = models.CharField(max_length=300)
+    content = models.TextField()
+    author = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")
+    by = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("subject", "-at")
+
+    def __str__(self) -> str:
+        return self.subject

@@ -10,6 +10,7 @@ from amberkey.server.fleet.kept import forget
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
+from amberkey.server.library.approving import may_lie
 from amberkey.server.library.documents import digests
 from amberkey.server.library.given import keep_state
 from amberkey.server.library.models import Body
@@ -41,12 +42,19 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
             "Release the organisation and its programs first, under Profiles.",
         )
     board = board_of(estate, setup)
-    given = keep_state(digests(released=True))
+    given, approved = keep_state(digests(released=True)), may_lie()
     orders = []
     for file in machine.files.all():
         program = board.setup.program(file.program)
         if program is None or program.settings_file is None:
             continue
+        if not approved(program, board.setup.setup.works_on, file.path):
+            raise Problem(
+                409,
+                f"{program.name} on {machine.name} can't be written now.",
+                f"That its file lies at {file.path} isn't approved any more.",
+                "Ask a releaser to look at it, under Profiles.",
+            )
         standing = standing_of(file, board, program)
         if standing.state in ("problem", "unseen"):
             raise Problem(409, f"{program.name} on {machine.name} can't be written now.", standing.says, "Mend that first.")

@@ -10,6 +10,7 @@ from django.utils import timezone
 from amberkey.server.estate import current_estate, current_organisation
 from amberkey.server.fleet.models import EnrolCode, Machine, MachineFile
 from amberkey.server.fleet.setups import setup_of
+from amberkey.server.library.approving import may_lie
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import AuditEntry, Role
 from amberkey.server.problems import NotFound, Problem
@@ -71,16 +72,18 @@ def enrol(code: str) -> tuple[Machine, str]:
 
 
 def watch_files(machine: Machine) -> None:
-    """The settings files that programs of the machine's setup keep, by their descriptions.
+    """The settings files that programs of the machine's setup keep, by their descriptions, where a releaser approved the path.
 
-    Those of programs that were described or installed since are watched too. Does nothing for a machine that is in no setup.
+    Those of programs that were described or installed since are watched too; of a path that was changed the one before stays
+    until the new one is approved. Does nothing for a machine that is in no setup.
     """
     estate, setup_id = current_estate(), setup_of(machine)
     if setup_id not in estate.setups:
         return
     setup = estate.board(setup_id).setup
-    paths = {p.id: p.settings_file.path.get(setup.setup.works_on) for p in setup.programs if p.settings_file}
+    platform, approved = setup.setup.works_on, may_lie()
     known = dict(machine.files.values_list("program", "path"))
-    for program, path in paths.items():
-        if path and known.get(program) != path:
-            MachineFile.objects.update_or_create(machine=machine, program=program, defaults={"path": path})
+    for program in setup.programs:
+        path = program.settings_file.path.get(platform) if program.settings_file else None
+        if path and known.get(program.id) != path and approved(program, platform, path):
+            MachineFile.objects.update_or_create(machine=machine, program=program.id, defaults={"path": path})

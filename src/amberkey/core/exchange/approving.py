@@ -1,0 +1,59 @@
+"""What of documents runs something on staff machines or says where files are written: it goes out only when a releaser has
+approved that very content.
+
+Launchers run a command line; the path of a settings file says where an agent writes below somebody's home.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from amberkey.core.documents.canonical import digest_of
+from amberkey.core.documents.model import Document
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
+from amberkey.core.profiles.model import Launcher, Profile
+from amberkey.core.programs.model import Program
+
+MayRun = Callable[[Launcher], bool]
+MayLie = Callable[[Program, Platform, str], bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Sensitive:
+    """`subject`: what it is of, whichever version of a program or revision says it. `content`: the text that counts, byte for
+    byte. `says`: what it would do, in a sentence."""
+
+    subject: str
+    kind: Literal["launcher", "path"]
+    content: str
+    says: str
+
+    @property
+    def digest(self) -> str:
+        """What an approval is of: the content and what it is of."""
+        return digest_of(f"{self.subject}\n{self.content}".encode())
+
+
+def launcher_of(profile_id: str, launcher: Launcher, name: str = "") -> Sensitive:
+    """What a launcher of a profile runs. `name`: the profile's."""
+    of = f", in {name}" if name else ""
+    return Sensitive(
+        f"profile/{profile_id} launcher {launcher.id}", "launcher", launcher.runs, f"{launcher.name}{of}, runs {launcher.runs}"
+    )
+
+
+def path_of(program: Program, platform: Platform, path: str) -> Sensitive:
+    """Where a program's settings file lies on a platform."""
+    says = f"The settings of {program.name} are written to {path}, below the home on {PLATFORM_NAMES[platform]}"
+    return Sensitive(f"program/{program.id} on {platform}", "path", path, says)
+
+
+def sensitive_in(document: Document) -> Iterator[Sensitive]:
+    """Everything of a document that needs a releaser's approval."""
+    if isinstance(document, Profile):
+        for launcher in document.launchers:
+            yield launcher_of(document.id, launcher, document.name)
+    if isinstance(document, Program):
+        for how in document.settings_files:
+            for platform, path in how.path.items():
+                yield path_of(document, platform, path)
