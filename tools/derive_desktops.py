@@ -22,9 +22,10 @@ sys.path[:0] = [str(ROOT), str(ROOT / "src")]
 from tools.desktops.caret import CARET
 from tools.desktops.caret import SOURCE as CARET_SOURCE
 from tools.desktops.packages import Read, read, unpack
-from tools.desktops.presses import from_gtk, from_qt
+from tools.desktops.presses import KEYSYMS, from_gtk, from_qt
 from tools.desktops.words import LIKELY, WORDS
 
+from amberkey.core.descriptions.key_tables import names_in
 from amberkey.core.programs.editions import figures_of
 
 FACTS = ROOT / "tools/desktops/facts.json"
@@ -36,6 +37,37 @@ EDITIONS = (
     {"name": "XFCE", "also": ["Xfce", "Xubuntu"]},
     {"name": "X-Cinnamon", "also": ["Cinnamon"]},
 )
+IN_X11 = frozenset(names_in("x11"))
+# Where the desktops' settings store keeps what a schema says: the path that the schema itself names.
+STORED_IN = {
+    "org.gnome.settings-daemon.plugins.media-keys.gschema.xml": "org/gnome/settings-daemon/plugins/media-keys",
+    "org.gnome.desktop.wm.keybindings.gschema.xml": "org/gnome/desktop/wm/keybindings",
+    "org.gnome.shell.gschema.xml": "org/gnome/shell/keybindings",
+    "org.gnome.mutter.gschema.xml": "org/gnome/mutter/keybindings",
+    "org.gnome.mutter.wayland.gschema.xml": "org/gnome/mutter/wayland/keybindings",
+    "org.cinnamon.desktop.keybindings.gschema.xml": "org/cinnamon/desktop/keybindings",
+    "org.cinnamon.desktop.keybindings.wm.gschema.xml": "org/cinnamon/desktop/keybindings/wm",
+    "org.cinnamon.desktop.keybindings.media-keys.gschema.xml": "org/cinnamon/desktop/keybindings/media-keys",
+}
+# What `dconf dump /` writes and `dconf load /` reads. A shortcut that is switched off is an empty list.
+STORE = {
+    "container": "store",
+    "export": {"called": "the settings store of GNOME and Cinnamon", "get": "dconf dump /", "put": "dconf load /"},
+    "command": "name",
+    "keys": {"at": "value", "form": "list", "unbound": ["empty"]},
+    "dialect": {
+        "modifiers": {
+            "Control": ["<Control>", "<Primary>", "<Ctrl>"],
+            "Alt": ["<Alt>", "<Mod1>"],
+            "Shift": ["<Shift>"],
+            "Meta": ["<Super>", "<Mod4>"],
+        },
+        "order": ["Meta", "Control", "Alt", "Shift"],
+        "letters": "small",
+        "table": "x11",
+        "keys": {ours: theirs for theirs, ours in KEYSYMS.items() if theirs.startswith("XF86") and ours not in IN_X11},
+    },
+}
 _SLUGS = {"GNOME": "gnome", "KDE Plasma": "plasma", "XFCE": "xfce", "X-Cinnamon": "cinnamon"}
 _KINDS = (("gschema.xml", "gsettings schema"), ("settings-schema.json", "settings of an applet"), (".desktop", "desktop file"))
 
@@ -170,6 +202,8 @@ def table(facts: list[Read]) -> dict[str, Any]:
     for entry, one, key in entries(facts):
         cited = source_of(one)
         sources[cited["id"]] = cited
+        folder = STORED_IN.get(pathlib.PurePosixPath(one.file).name)
+        entry["in_file"] = f"{folder}/{key}" if folder else ""
         lean = {k: v for k, v in entry.items() if v not in ("", [], False) and not (k == "grip" and v == "fixed")}
         found.append({**lean, "cited": {"source": cited["id"], "at": key}})
     read_of = {r.edition for r in facts}
@@ -211,6 +245,7 @@ def table(facts: list[Read]) -> dict[str, Any]:
         "editions": list(EDITIONS),
         "releases": [{"name": release, "edition": edition} for edition, release in releases],
         "sources": [{k: v for k, v in s.items() if v} for s in sources.values()],
+        "settings_files": [STORE],
         "commands": found,
         "caret": caret,
     }

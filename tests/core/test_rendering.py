@@ -17,7 +17,7 @@ from tests.core.test_example import documents, estate
 
 PROGRAMS = {d.id: d for d in documents() if isinstance(d, Program)}
 PROFILES = [d for d in documents() if isinstance(d, Profile)]
-DESCRIBED = {p.settings_files[0].container: p for p in PROGRAMS.values() if p.settings_files}
+DESCRIBED = {p.settings_files[0].container: p for p in PROGRAMS.values() if p.settings_files and p.kind != "system"}
 
 
 def test_the_example_has_a_program_for_each_container():

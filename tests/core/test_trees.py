@@ -14,6 +14,7 @@ from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.ini import Ini
 from amberkey.core.containers.json_tree import JsonTree
 from amberkey.core.containers.properties import Properties
+from amberkey.core.containers.store import Store
 from amberkey.core.containers.table import Lines, Table
 from amberkey.core.containers.toml_tree import TomlTree
 from amberkey.core.containers.tree import Append, Cut, Node, Put, Rename
@@ -264,6 +265,17 @@ def line_files(draw):
     return Drawn(Lines(), options, end.join(lines) + draw(st.sampled_from(["", end])), (), records)
 
 
+@st.composite
+def store_files(draw):
+    end = draw(ENDS)
+    names = st.sampled_from(["open", "save.all", "x_1", "Find-2"])
+    records = [(f"org/keys/{n}", draw(VALUES)) for n in draw(st.lists(names, max_size=4, unique=True))]
+    quote = lambda v: "'" + v.replace("\\", "\\\\").replace("'", "\\'") + "'"  # noqa: E731
+    own = ["[org/keys]", *(f"{n.rpartition('/')[2]}={quote(v)}" for n, v in records)] if records else []
+    lines = ["# taken out", "[org/window]", *([""] if own else []), *own, "", "[org/later]"]
+    return Drawn(Store(), {}, end.join(lines) + draw(st.sampled_from(["", end])), (), records)
+
+
 FILES = {
     "json maps": json_maps(),
     "json lists": json_lists(),
@@ -278,6 +290,7 @@ FILES = {
     "yaml lists": yaml_lists(),
     "tables": tables(),
     "lines": line_files(),
+    "store": store_files(),
 }
 every = pytest.mark.parametrize("kind", FILES)
 
@@ -296,7 +309,7 @@ def fresh(drawn: Drawn, value: str):
 
 
 def named_ones(drawn: Drawn) -> bool:
-    return isinstance(drawn.container, Ini | Properties) or (
+    return isinstance(drawn.container, Ini | Properties | Store) or (
         drawn.place(drawn.open()).members is not None and drawn.at[:1] != ("settings",)
     )
 
@@ -468,3 +481,69 @@ def test_whatever_comes_is_read_or_refused_in_words(kind, data):
         return
     assert refused.says
     assert refused.position is None or 0 <= refused.position <= len(text)
+
+
+STORE = """[org/desk]
+close=['<Alt>F4']
+lower=@as []
+title='it\\'s \\u00e4'
+size=(400, 300)
+mixed=['a', 2]
+on=true
+
+[/]
+loose="x"
+"""
+
+
+def test_a_store_has_texts_and_lists_of_texts_and_leaves_the_rest_alone():
+    root = Store().open(STORE, {}).root
+    assert root.plain() == {
+        "org/desk/close": ["<Alt>F4"],
+        "org/desk/lower": [],
+        "org/desk/title": "it's ä",
+        "org/desk/size": "(400, 300)",
+        "org/desk/mixed": "['a', 2]",
+        "org/desk/on": "true",
+        "loose": "x",
+    }
+
+
+def put(name, value, text=STORE):
+    opened = Store().open(text, {})
+    return opened.edited([Put(opened.root.get(name), value)])
+
+
+def test_a_list_of_a_store_is_written_as_it_writes_lists():
+    assert put("org/desk/close", ["<Alt>x", "it's"]) == STORE.replace("['<Alt>F4']", "['<Alt>x', 'it\\'s']")
+    assert put("org/desk/close", []) == STORE.replace("['<Alt>F4']", "@as []")
+    assert put("org/desk/lower", ["x"]) == STORE.replace("@as []", "['x']")
+    assert put("loose", "a\nb\\") == STORE.replace('"x"', "'a\\nb\\\\'")
+
+
+@pytest.mark.parametrize(
+    ("name", "value"), [("org/desk/close", "x"), ("loose", ["x"]), ("org/desk/size", "x"), ("loose", "\0")]
+)
+def test_what_would_be_another_kind_of_value_is_refused(name, value):
+    with pytest.raises(SettingsFileError):
+        put(name, value)
+
+
+def test_new_settings_stand_in_their_folder_or_in_a_new_one():
+    opened = Store().open(STORE, {})
+    text = opened.edited([Append(opened.root, "org/desk/new", ["a"]), Append(opened.root, "org/other/x", "y")])
+    assert text == STORE.replace("on=true\n", "on=true\nnew=['a']\n") + "\n[org/other]\nx='y'\n"
+    again = Store().open(text, {})
+    gone = [Cut(again.root, n) for n, m in enumerate(again.root.members) if m.name in ("org/desk/new", "org/other/x")]
+    assert again.edited(gone) == STORE
+    empty = Store().open("", {})
+    assert empty.edited([Append(empty.root, "a/b", ["c"])]) == "[a]\nb=['c']\n"
+
+
+@pytest.mark.parametrize(
+    "text", ["x=1\n", "[a\nb=1\n", "[a]\nno value\n", "[a]\nb='\\u0000'\n", "[a]\nb='\\uD800'\n", "[a]\n=1\n", "[a]\nb c=1\n"]
+)
+def test_what_is_no_export_of_a_store_is_refused_with_its_place(text):
+    with pytest.raises(SettingsFileError) as refused:
+        Store().open(text, {})
+    assert refused.value.position is not None

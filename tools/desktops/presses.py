@@ -3,7 +3,7 @@
 import re
 
 # X11 keysyms (X11/keysymdef.h and XF86keysym.h) to W3C UI Events names; a key that W3C has no name for is left out.
-_KEYSYMS = {
+KEYSYMS = {
     "Print": "PrintScreen", "Page_Up": "PageUp", "Page_Down": "PageDown", "Prior": "PageUp", "Next": "PageDown",
     "Left": "ArrowLeft", "Right": "ArrowRight", "Up": "ArrowUp", "Down": "ArrowDown", "Escape": "Escape", "Esc": "Escape",
     "Tab": "Tab", "space": "Space", "Space": "Space", "Home": "Home", "End": "End", "Insert": "Insert", "Delete": "Delete",
@@ -59,7 +59,7 @@ def _key(name: str) -> str:
         return name
     if len(name) == 1:
         return name.upper()
-    return _KEYSYMS.get(name, "")
+    return KEYSYMS.get(name, "")
 
 
 def from_gtk(text: str) -> str:

@@ -7756,7 +7756,7 @@ export interface components {
         /**
          * SetupFileOut
          * @description A settings file of a setup. `file` names it among those of its program; `text` is what it holds, empty where it can't be
-         *     written, and then `left_out` says why.
+         *     written, and then `left_out` says why. `put`: the command line with which it gets into a store, for what is no file.
          */
         SetupFileOut: {
             /** Program */
@@ -7773,6 +7773,8 @@ export interface components {
             left_out: string[];
             /** Text */
             text: string;
+            /** Put */
+            put: string;
         };
         /** DifferenceOut */
         DifferenceOut: {

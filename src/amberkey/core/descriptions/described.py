@@ -12,7 +12,7 @@ from amberkey.core.descriptions.dialect import Dialect, ModifierName
 from amberkey.core.documents.model import Flag, Value, Whole
 from amberkey.core.keys.platform import Platform
 
-ContainerName = Literal["json", "yaml", "toml", "xml", "ini", "properties", "table", "lines"]
+ContainerName = Literal["json", "yaml", "toml", "xml", "ini", "properties", "table", "lines", "store"]
 # Below the home, in one folder or several; no step upwards can be written.
 RelativePath = Annotated[
     str, Field(max_length=300, pattern=r"^\.?[A-Za-z0-9][A-Za-z0-9 ._-]*(/\.?[A-Za-z0-9][A-Za-z0-9 ._-]*)*$")
@@ -98,6 +98,15 @@ class KeysAs(Value):
         return self
 
 
+class Exported(Value):
+    """Where settings are kept in a store and not in a file: what is described is its text export. `called`: the store;
+    `get` and `put`: the command lines with which people take the export out and put one back."""
+
+    called: Annotated[str, Field(min_length=1, max_length=80)]
+    get: Annotated[str, Field(min_length=1, max_length=300)]
+    put: Annotated[str, Field(min_length=1, max_length=300)]
+
+
 class Described(Value):
     """`at`: the steps from the root to where records stand; there they are the members, the items, or the members of one name
     (`record`). `context`: what says where a command is live, a locator or a hole of `at`, and which text each scope has.
@@ -118,6 +127,7 @@ class Described(Value):
     only: dict[Locator, Short] = Field(default_factory=dict)
     dialect: Dialect
     rewrites_at_exit: Flag = False
+    export: Exported | None = None
 
     @model_validator(mode="after")
     def _apart(self) -> Self:
@@ -127,6 +137,8 @@ class Described(Value):
             raise ValueError(f"context: there is no step {self.context} on the way to the records")
         if self.container == "lines" and not self.options.template:
             raise ValueError("lines need a template")
+        if self.export is not None and self.path:
+            raise ValueError("what is exported from a store is no file, so it has no path")
         return self
 
     @property

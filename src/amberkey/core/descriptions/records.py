@@ -12,6 +12,7 @@ from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.ini import Ini
 from amberkey.core.containers.json_tree import JsonTree
 from amberkey.core.containers.properties import Properties
+from amberkey.core.containers.store import Store
 from amberkey.core.containers.table import Lines, Table
 from amberkey.core.containers.toml_tree import TomlTree
 from amberkey.core.containers.tree import Container, Member, Node, Opened
@@ -29,6 +30,7 @@ CONTAINERS: Mapping[ContainerName, Container] = {
     "properties": Properties(),
     "table": Table(),
     "lines": Lines(),
+    "store": Store(),
 }
 MOST_BYTES = 50 * 1024 * 1024
 MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16-le"), (codecs.BOM_UTF16_BE, "utf-16-be"))

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.described import Described, Exported
 from amberkey.core.descriptions.fresh import fresh_file
 from amberkey.core.exchange.approving import MayLie
 from amberkey.core.keys.platform import PLATFORM_NAMES, PLATFORMS, Platform
@@ -27,6 +27,7 @@ Wanted = Mapping[str, tuple[Shortcut, ...]]
 class Rendered:
     """One settings file of a program. `path`: where it lies below the home, with slashes. `commands`: the ids of those that it
     sets. `left_out`: what it doesn't say, in sentences. Where nothing could be written `data` is empty and `left_out` says why.
+    `export`: where it is no file but goes into a store.
     """
 
     program: Program
@@ -35,6 +36,7 @@ class Rendered:
     data: bytes
     commands: tuple[str, ...]
     left_out: tuple[str, ...]
+    export: Exported | None = None
 
 
 def wanted_on(commands: tuple[EffectiveCommand, ...]) -> dict[str, tuple[Shortcut, ...]]:
@@ -107,7 +109,7 @@ def _files(
         return [Rendered(program, platform, "", b"", (), (f"Where it keeps its keys{where} isn't described.",))]
     files = []
     for how in described:
-        path = how.path.get(platform, f"{program.id}.{how.container}")
+        path = how.path.get(platform, f"{program.id}-store.txt" if how.export else f"{program.id}.{how.container}")
         if may_lie is not None and how.path and not may_lie(program, platform, path):
             files.append(Rendered(program, platform, path, b"", (), (NOT_APPROVED,)))
             continue
@@ -116,7 +118,7 @@ def _files(
         except SettingsFileError as error:
             files.append(Rendered(program, platform, path, b"", (), (error.says, *apart)))
             continue
-        files.append(Rendered(program, platform, path, data, wrote, (*left, *apart)))
+        files.append(Rendered(program, platform, path, data, wrote, (*left, *apart), how.export))
     return files
 
 
@@ -133,6 +135,9 @@ def render(
         command = program.command(command_id)
         if command is None:
             left.append(f"{command_id}: {program.name} {program.version} has no such command.")
+            continue
+        if how.export is not None and not command.in_file:
+            left.append(f"{command.name}: it isn't kept in {how.export.called}.")
             continue
         able[command_id] = shortcuts
     contexts = [_context(how, c) for c in map(program.command, able) if c is not None]

@@ -147,7 +147,8 @@ def profile_sheet(request: HttpRequest, profile_id: str, form: str, setup: str =
 
 class SetupFileOut(Schema):
     """A settings file of a setup. `file` names it among those of its program; `text` is what it holds, empty where it can't be
-    written, and then `left_out` says why."""
+    written, and then `left_out` says why. `put`: the command line with which it gets into a store, for what is no file.
+    """
 
     program: str
     program_name: str
@@ -156,6 +157,7 @@ class SetupFileOut(Schema):
     commands: int
     left_out: list[str]
     text: str
+    put: str
 
 
 @router.get("/setups/{setup_id}/files", response=list[SetupFileOut])
@@ -173,6 +175,7 @@ def setup_files(request: HttpRequest, setup_id: str) -> list[SetupFileOut]:
                 commands=len(one.commands),
                 left_out=list(one.left_out),
                 text=_text(one),
+                put=one.export.put if one.export else "",
             )
         )
     return found
@@ -241,7 +244,7 @@ def _rendered(setup_id: str) -> list[Rendered]:
 
 def _text(file: Rendered) -> str:
     """What a file holds, for people to look at."""
-    how = next((h for h in file.program.settings_files if h.path.get(file.platform) == file.path), None)
+    how = next((h for h in file.program.settings_files if h.path.get(file.platform) in (file.path, None)), None)
     return file.data.decode(how.encoding if how else "utf-8", "replace")
 
 

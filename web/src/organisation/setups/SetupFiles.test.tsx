@@ -25,6 +25,7 @@ const file = {
   commands: 2,
   left_out: ["Fly: the file can't say it."],
   text: '{"keyboard": {}}',
+  put: "dconf load /",
 };
 const none = {
   ...file,
@@ -54,6 +55,7 @@ describe("settings files of a setup", () => {
     expect(await screen.findByText("Quaysheet/settings.json")).toBeTruthy();
     expect(screen.getByText("Left out: Fly: the file can't say it.")).toBeTruthy();
     expect(screen.getByText("Where it keeps its keys isn't described.")).toBeTruthy();
+    expect(screen.getAllByText("dconf load /")).toHaveLength(2);
     fireEvent.click(screen.getByRole("button", { name: /Look at it/ }));
     expect(screen.getByText('{"keyboard": {}}')).toBeTruthy();
     expect(screen.getByRole("link", { name: /As a new file/ }).getAttribute("href")).toBe(

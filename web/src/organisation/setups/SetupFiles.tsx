@@ -107,6 +107,11 @@ function FileRow({ setup, file }: { setup: string; file: SetupFile }) {
           {file.text ? `Left out: ${says}` : says}
         </p>
       ))}
+      {file.put && (
+        <p className={styles.quiet}>
+          It is no file but the text of a settings store: whoever has it puts it there with <code>{file.put}</code>.
+        </p>
+      )}
       {open && <pre className={styles.text}>{file.text}</pre>}
     </li>
   );

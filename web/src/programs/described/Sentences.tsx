@@ -10,6 +10,7 @@ const CONTAINERS = [
   ["toml", "TOML"],
   ["xml", "XML"],
   ["ini", "INI"],
+  ["store", "the text export of a settings store"],
   ["properties", "properties"],
   ["table", "a table"],
   ["lines", "lines"],
