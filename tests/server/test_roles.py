@@ -114,6 +114,11 @@ reader         POST   /api/setups/{setup_id}/files/{program}/{number}
 reader         GET    /api/approvals
 releaser       POST   /api/approvals
 releaser       POST   /api/approvals/withdrawn
+reader         GET    /api/worklist
+reader         GET    /api/worklist.{form}
+reader         GET    /api/worklist/{setup_id}
+editor         POST   /api/worklist/ticks
+editor         POST   /api/worklist/sheet
 reader         GET    /api/keys
 reader         GET    /api/keys/card
 administrator  POST   /api/keys

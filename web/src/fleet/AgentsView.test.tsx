@@ -29,6 +29,7 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
     ],
     layers: ["House"],
     unreleased: [],
+    by_hand: { done: 1, total: 3 },
     ...parts,
   };
 }

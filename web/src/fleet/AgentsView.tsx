@@ -44,6 +44,9 @@ export function AgentsView() {
           <b>{inStep}</b> of {machines.data.length} {machines.data.length === 1 ? "machine" : "machines"} in step with
           what is released
         </span>
+        <span className={screen.right}>
+          <Link to="/machines/by-hand">What is set by hand</Link>
+        </span>
       </div>
       <ul className={styles.list} aria-label="Agents">
         {machines.data.map((m) => (
@@ -90,6 +93,14 @@ function MachineRow({ machine }: { machine: Machine }) {
             )}
           </div>
         ))}
+        {machine.by_hand.total > 0 && (
+          <small>
+            By hand: {machine.by_hand.done} of {machine.by_hand.total} done.{" "}
+            <Link to={{ pathname: "/machines/by-hand", search: `setup=${machine.setup}&machine=${machine.id}` }}>
+              What there is to set
+            </Link>
+          </small>
+        )}
         {!machine.enrolled && <Enrol machine={machine} />}
         {machine.unreleased.length > 0 && (
           <small>

@@ -13,6 +13,7 @@ import {
   AgentsView,
   BeginStandard,
   BehaviourView,
+  ByHandView,
   CatalogueView,
   ClashesView,
   CompareView,
@@ -82,6 +83,7 @@ export function App() {
           <Route path="keys" element={<Screen of={KeysView} />} />
         </Route>
         <Route path="machines" element={<Screen of={AgentsView} />} />
+        <Route path="machines/by-hand" element={<Screen of={ByHandView} />} />
         <Route path="machines/*" element={<Moved />} />
         <Route path="*" element={<Navigate to={{ pathname: "/clashes", search }} replace />} />
       </Route>

@@ -81,6 +81,10 @@ export const NightlyView = screen(
   () => import("../organisation/nightly/NightlyView"),
   (m) => m.NightlyView,
 );
+export const ByHandView = screen(
+  () => import("../fleet/byhand/ByHandView"),
+  (m) => m.ByHandView,
+);
 export const AgentsView = screen(
   () => import("../fleet/AgentsView"),
   (m) => m.AgentsView,
@@ -150,6 +154,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/programs", [ProgramsView, CatalogueView]], // the other one where nothing can be looked through yet
   ["/profiles", [ProfilesView]],
   ["/machines", [AgentsView]],
+  ["/machines/by-hand", [ByHandView]],
   ["/standard", [StandardView, BeginStandard]],
   ["/clashes", [ClashesView]],
   ["/account", [AccountView]],

@@ -4,6 +4,7 @@ import base64
 import binascii
 import datetime
 import uuid
+from collections.abc import Mapping
 from typing import Any, Literal
 
 from django.http import HttpRequest
@@ -12,8 +13,10 @@ from ninja import Router
 from ninja.security import HttpBearer
 
 from amberkey.server.estate import current_estate, layer_names
+from amberkey.server.fleet import worklist
+from amberkey.server.fleet.byhand import counted, items_of, ticks
 from amberkey.server.fleet.kept import kept, refresh
-from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.models import HandWork, Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import State
 from amberkey.server.fleet.verbs.apply import apply
@@ -26,6 +29,7 @@ from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Told, Words
 
 router = Router(tags=["fleet"])
+router.add_router("", worklist.router)
 MAX_FILE = 4 * 1024 * 1024
 
 
@@ -41,6 +45,14 @@ class FileOut(Schema):
     last_order: str
 
 
+class ByHandCountOut(Schema):
+    """How many things have to be set on a machine by hand, since no file says them, and how many were ticked. They are never
+    part of being in step."""
+
+    done: int
+    total: int
+
+
 class MachineOut(Schema):
     id: str
     name: str
@@ -52,6 +64,7 @@ class MachineOut(Schema):
     files: list[FileOut]
     layers: list[str]
     unreleased: list[str]
+    by_hand: ByHandCountOut
 
 
 class ApplyIn(Schema):
@@ -89,7 +102,7 @@ def machines(request: HttpRequest) -> list[MachineOut]:
     refresh()
     estate = current_estate(released=True)
     newer = set(not_as_released().filter(format="amberkey/profile@1").values_list("doc_id", flat=True))
-    names = layer_names(estate)
+    names, ticked = layer_names(estate), ticks()
     found = []
     rows = Machine.objects.order_by("name").prefetch_related("files", "files__orders")
     for machine in rows:
@@ -127,9 +140,15 @@ def machines(request: HttpRequest) -> list[MachineOut]:
                 files=files,
                 layers=[names[i] for i in setup.layers] if setup else [],
                 unreleased=[names[i] for i in setup.layers if i in newer] if setup else [],
+                by_hand=_by_hand(setup.id if setup else "", ticked.get(machine.id, {})),
             )
         )
     return found
+
+
+def _by_hand(setup_id: str, ticked: Mapping[str, HandWork]) -> ByHandCountOut:
+    count = counted(items_of(setup_id), ticked)
+    return ByHandCountOut(done=count.done, total=count.total)
 
 
 @router.post("/machines/{machine_id}/apply", response=OrdersOut, auth=By(Role.RELEASER))

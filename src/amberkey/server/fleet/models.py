@@ -92,3 +92,20 @@ class Order(models.Model):
 
     def __str__(self) -> str:
         return f"{self.state}: {self.file}"
+
+
+class HandWork(models.Model):
+    """Somebody set one thing on a machine by hand. `content` is what they set it to: where something else is wanted by now, it
+    is to be done again (see `core.exchange.worklist.ByHand`)."""
+
+    machine = models.CharField(max_length=80, db_index=True)
+    item = models.CharField(max_length=16)
+    content = models.TextField()
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("machine", "item"), name="set_once_a_machine"),)
+
+    def __str__(self) -> str:
+        return f"{self.item} on {self.machine}"

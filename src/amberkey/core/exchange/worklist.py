@@ -1,0 +1,97 @@
+"""What has to be set by hand on a machine: everything that its layers set and that no settings file can say."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from amberkey.core.documents.canonical import digest_of
+from amberkey.core.exchange.approving import MayLie
+from amberkey.core.exchange.as_sheets.cells import OR, canonical, in_words
+from amberkey.core.exchange.rendering import files_of_setup
+from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
+from amberkey.core.profiles.model import Launcher
+from amberkey.core.profiles.resolving import ResolvedSetup
+from amberkey.core.programs.model import Program
+
+
+@dataclass(frozen=True, slots=True)
+class ByHand:
+    """One thing to set. `item`: what it is, whatever it is set to; `content`: what it shall be, so that a tick counts for that
+    alone.
+
+    `where`: program and place; `what`: the command, launcher or key; `old` and `new` in words; `why` no file says it.
+    """
+
+    item: str
+    kind: Literal["command", "launcher", "remap", "translation"]
+    where: str
+    what: str
+    old: str
+    new: str
+    content: str
+    why: str
+
+    @property
+    def id(self) -> str:
+        """16 hexadecimal digits that name the item among all of a machine."""
+        return digest_of(self.item.encode())[:16]
+
+
+def by_hand(
+    setup: ResolvedSetup, may_lie: MayLie | None = None, may_run: Callable[[str, Launcher], bool] | None = None
+) -> list[ByHand]:
+    """The things to set by hand on a setup, by program in its order. `may_lie` as for files: what may not be written yet is set
+    by hand as long as it waits. `may_run`: whether somebody approved a launcher of a layer; others aren't told."""
+    covered: dict[str, set[str]] = {}
+    why: dict[str, str] = {}
+    for file in files_of_setup(setup, may_lie):
+        covered.setdefault(file.program.id, set()).update(file.commands)
+        if not file.data and file.left_out:
+            why.setdefault(file.program.id, file.left_out[0])
+    found: list[ByHand] = []
+    for program in setup.programs:
+        for one in setup.commands[program.id]:
+            said = not one.arguments and one.command.id in covered.get(program.id, ())
+            if one.now.layer != DEFAULT and not said:
+                found.append(_command(setup, program, one, why.get(program.id, "Its settings file can't say it.")))
+    return [*found, *_others(setup, may_run)]
+
+
+def _command(setup: ResolvedSetup, program: Program, one: EffectiveCommand, why: str) -> ByHand:
+    platform, language = setup.setup.works_on, setup.layout.language
+    scope = next((s.name for s in program.scopes if s.id == one.command.scope), one.command.scope)
+    values = f" with {' and '.join(f'{n} {v}' for n, v in one.arguments)}" if one.arguments else ""
+    new = tuple(dict.fromkeys(s for s, _ in one.now.shortcuts))
+    return ByHand(
+        item=f"{program.id}/{one.command.id}{values} on {platform}",
+        kind="command",
+        where=f"{program.name}, {scope}",
+        what=f"{one.command.name}{values}",
+        old=in_words(one.command.defaults_on(platform), platform, language),
+        new=in_words(new, platform, language),
+        content=canonical(new),
+        why="A file can't say it with values." if one.arguments and program.settings_files else why,
+    )
+
+
+def _others(setup: ResolvedSetup, may_run: Callable[[str, Launcher], bool] | None) -> Iterator[ByHand]:
+    """Launchers, changed keys and translations: no program's file has them."""
+    platform, language = setup.setup.works_on, setup.layout.language
+    why = "No program's settings file has such things."
+    for launcher, layer in setup.launchers:
+        keys = launcher.shortcuts.get(platform, ())
+        if keys and (may_run is None or may_run(layer, launcher)):
+            new = f"{in_words(keys, platform, language)} runs {launcher.runs}"
+            content = f"{canonical(keys)}{OR}{launcher.runs}"
+            yield ByHand(f"launcher {launcher.id}", "launcher", "Everywhere", launcher.name, "none", new, content, why)
+    for code, layer in sorted(setup.remapped_by.items()):
+        becomes = setup.remaps.get(code, "") or "nothing"
+        yield ByHand(
+            f"remap {code}", "remap", "Everywhere", f"The key {code}", code, becomes, becomes, f"{why} Set by {layer}."
+        )
+    for one, _ in setup.translations:
+        if one.platform == platform:
+            program = setup.program(one.program)
+            where = f"{program.name if program else one.program}{f', {one.scope}' if one.scope else ''}"
+            what, new = in_words([one.keys], platform, language), in_words([one.becomes], platform, language)
+            yield ByHand(f"translation {one.key}", "translation", where, what, what, new, canonical([one.becomes]), why)
