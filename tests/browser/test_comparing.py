@@ -138,8 +138,9 @@ def test_a_bundle_and_what_a_machine_shows_are_held_against_a_profile(home, sign
     ines.go("Profiles")
     page.get_by_role("combobox", name="Profile").click()
     page.get_by_role("option", name="House").click()
+    page.get_by_role("button", name="Export as a bundle").click()
     with page.expect_download() as downloading:
-        page.get_by_role("link", name="Export as a bundle").click()
+        page.get_by_role("link", name="Write the bundle").click()
     bundle = tmp_path / "house.zip"
     downloading.value.save_as(bundle)
     saved("jorun", "Moved since", paste_values="F9")

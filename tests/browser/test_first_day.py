@@ -141,9 +141,13 @@ def test_the_first_day_takes_fewer_than_ninety_interactions(beginner):
     expect(page.get_by_role("heading", name=re.compile("standard", re.IGNORECASE)).first).to_be_visible()
 
     one.press("o")
-    export = page.get_by_role("link", name="Export as a bundle")
+    export = page.get_by_role("button", name="Export as a bundle")
     export.wait_for()
     one.tab_to(export)
+    one.press("Enter")
+    write = page.get_by_role("link", name="Write the bundle")
+    write.wait_for()
+    one.tab_to(write)
     with page.expect_download() as taken:
         one.press("Enter")
     assert taken.value.suggested_filename.startswith("house")

@@ -57,8 +57,9 @@ def test_from_a_clash_to_the_machine(home, sign_in, tmp_path):
 
     # Out as a bundle, into the empty profile of the training centre.
     ines.go("Profiles")
+    page.get_by_role("button", name="Export as a bundle").click()
     with page.expect_download() as downloading:
-        page.get_by_role("link", name="Export as a bundle").click()
+        page.get_by_role("link", name="Write the bundle").click()
     bundle = tmp_path / downloading.value.suggested_filename
     downloading.value.save_as(bundle)
     page.get_by_role("combobox", name="Profile").click()

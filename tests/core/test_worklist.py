@@ -19,6 +19,7 @@ def test_files_and_worklist_together_say_all_that_is_set_and_nothing_twice(setup
         for program in resolved.programs
         for one in resolved.commands[program.id]
         if one.now.layer != DEFAULT
+        and tuple(dict.fromkeys(s for s, _ in one.now.shortcuts)) != one.command.defaults_on(resolved.setup.works_on)
     ]
     left = [s for s in set_by_layers if s[2] or s[:2] not in in_files]
     assert len([i for i in items if i.kind == "command"]) == len(left)
@@ -35,6 +36,10 @@ def test_a_command_of_a_program_without_a_file_is_told_with_what_it_was_and_shal
     assert (one.what, one.old, one.new, one.content) == ("Save", "Ctrl S", "F9", "F9")
     assert one.why == "Where it keeps its keys isn't described."
     assert one.where.startswith("Office, ")
+
+
+def test_what_a_layer_holds_as_it_is_shipped_is_nothing_to_do():
+    assert by_hand(resolved(entries=[entry("windows", "save", "Control+S")])) == []
 
 
 def test_what_is_wanted_otherwise_is_the_same_thing_with_another_content():

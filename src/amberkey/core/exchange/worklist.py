@@ -8,6 +8,7 @@ from amberkey.core.documents.canonical import digest_of
 from amberkey.core.exchange.approving import MayLie
 from amberkey.core.exchange.as_sheets.cells import OR, canonical, in_words
 from amberkey.core.exchange.rendering import files_of_setup
+from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
 from amberkey.core.profiles.model import Launcher
 from amberkey.core.profiles.resolving import ResolvedSetup
@@ -52,7 +53,9 @@ def by_hand(
     for program in setup.programs:
         for one in setup.commands[program.id]:
             said = not one.arguments and one.command.id in covered.get(program.id, ())
-            if one.now.layer != DEFAULT and not said:
+            # A layer may hold what the maker ships: there is nothing to set.
+            as_shipped = _keys(one) == one.command.defaults_on(setup.setup.works_on)
+            if one.now.layer != DEFAULT and not said and not as_shipped:
                 found.append(_command(setup, program, one, why.get(program.id, "Its settings file can't say it.")))
     return [*found, *_others(setup, may_run)]
 
@@ -61,7 +64,7 @@ def _command(setup: ResolvedSetup, program: Program, one: EffectiveCommand, why:
     platform, language = setup.setup.works_on, setup.layout.language
     scope = next((s.name for s in program.scopes if s.id == one.command.scope), one.command.scope)
     values = f" with {' and '.join(f'{n} {v}' for n, v in one.arguments)}" if one.arguments else ""
-    new = tuple(dict.fromkeys(s for s, _ in one.now.shortcuts))
+    new = _keys(one)
     return ByHand(
         item=f"{program.id}/{one.command.id}{values} on {platform}",
         kind="command",
@@ -72,6 +75,10 @@ def _command(setup: ResolvedSetup, program: Program, one: EffectiveCommand, why:
         content=canonical(new),
         why="A file can't say it with values." if one.arguments and program.settings_files else why,
     )
+
+
+def _keys(one: EffectiveCommand) -> tuple[Shortcut, ...]:
+    return tuple(dict.fromkeys(s for s, _ in one.now.shortcuts))
 
 
 def _others(setup: ResolvedSetup, may_run: Callable[[str, Launcher], bool] | None) -> Iterator[ByHand]:
