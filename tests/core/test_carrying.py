@@ -14,6 +14,7 @@ from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.carrying import MOST_BYTES, Wanted, read_file, write_file
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.dialect import Dialect, read, write
+from amberkey.core.descriptions.differing import differing
 from amberkey.core.descriptions.key_tables import TABLES, keys_by_name, names_in
 from amberkey.core.keys.reading import read_shortcut
 
@@ -500,3 +501,17 @@ def test_drawn_dialects_come_back_or_are_refused(number):
             assert read(how, write(how, read_shortcut(text))) == read_shortcut(text)
         return
     assert "is written as" in refused
+
+
+def test_what_two_descriptions_say_otherwise_is_told_part_by_part():
+    here = Described.model_validate({**JSON, "path": {"windows": "a/b.json"}}, strict=False)
+    dialect = {**JSON["dialect"], "modifiers": {**PLUS, "Control": ["C-"]}}
+    there = Described.model_validate({**JSON, "dialect": dialect, "rewrites_at_exit": True}, strict=False)
+    assert differing(here, here) == []
+    told = [(d.what, d.here, d.there) for d in differing(here, there)]
+    assert sorted(told) == [
+        ("how keys are written (modifiers, Control)", "Ctrl+ Control+", "C-"),
+        ("where it lies", "windows a/b.json", ""),
+        ("whether it is written when the program ends", "", "yes"),
+    ]
+    assert sorted((d.what, d.there, d.here) for d in differing(there, here)) == sorted(told)

@@ -31,9 +31,10 @@ def drop(api, text=FILE, at=NEW, **more):
     return api.send(at, {"file": SimpleUploadedFile("settings.ini", data), **more})
 
 
-def kept(api, described, at=NEW, number=0, called=None):
+def kept(api, described, at=NEW, number=0, called=None, new=()):
     _, now = api.get(at)
-    return api.put(at, {"digest": now["digest"], "number": number, "described": described, "called": called or {}})
+    body = {"digest": now["digest"], "number": number, "described": described, "called": called or {}, "new": list(new)}
+    return api.put(at, body)
 
 
 def test_a_file_is_understood_unasked(desk):
@@ -169,3 +170,79 @@ def test_a_reader_looks_and_keeps_nothing(desk, tove):
     status, found = drop(tove)
     assert status == 200
     assert kept(tove, found["proposals"][0]["described"])[0] == 403
+
+
+def desk_program():
+    return programs_by_key()["program/weir-desk@2"]
+
+
+def test_names_that_are_none_of_its_commands_become_commands_with_the_description(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    called = {"save-the-sheet": {"called": "save.sheet"}}
+    status, done = kept(desk, described, called=called, new=[{"called": "old.pan"}, {"called": "zoomIn_Fully"}])
+    assert (status, done["title"]) == (200, "Described where Weir Desk 2 keeps its keys, with 2 new commands")
+    program = desk_program()
+    made = {c.id: (c.name, c.in_file, c.scope, dict(c.defaults)) for c in program.commands[2:]}
+    assert made == {
+        "old-pan": ("Old pan", "old.pan", program.scopes[0].id, {}),
+        "zoom-in-fully": ("Zoom In Fully", "zoomIn_Fully", program.scopes[0].id, {}),
+    }
+    best = drop(desk, described=json.dumps(described))[1]["proposals"][0]
+    assert [(e["called"], e["command"]) for e in best["entries"]] == [
+        ("save.sheet", "save-the-sheet"),
+        ("print.sheet", None),
+        ("old.pan", "old-pan"),
+    ]
+    desk.post(f"/history/{done['id']}/undo")
+    assert [c.id for c in desk_program().commands] == ["save-the-sheet", "print"]
+    assert desk_program().settings_files == ()
+
+
+def test_a_new_command_in_a_context_of_no_scope_brings_its_scope(desk):
+    described = {
+        "container": "ini",
+        "at": ["{where}"],
+        "context": "{where}",
+        "command": "name",
+        "keys": {"at": "value"},
+        "dialect": {"modifiers": {"Control": ["ctl~"]}, "letters": "small"},
+    }
+    new = [{"called": "pan", "context": "map"}, {"called": "zoom", "context": "map"}, {"called": "pan", "context": "List view"}]
+    status, done = kept(desk, described, new=new)
+    assert status == 200, done
+    program = desk_program()
+    assert [(c.id, c.name, c.scope) for c in program.commands[2:]] == [
+        ("pan", "Pan", "map"),
+        ("zoom", "Zoom", "map"),
+        ("pan-2", "Pan", "list-view"),
+    ]
+    assert {s.id: s.name for s in program.scopes}["list-view"] == "List view"
+    assert dict(program.settings_files[0].scopes) == {"list-view": "List view"}
+    text = "[map]\npan=ctl~p\n[List view]\npan=ctl~l\n"
+    best = drop(desk, text, described=json.dumps({**described, "scopes": {"list-view": "List view"}}))[1]["proposals"][0]
+    assert [e["command"] for e in best["entries"]] == ["pan", "pan-2"]
+
+
+@pytest.mark.parametrize("called", ["", "x" * 121])
+def test_a_name_that_can_be_none_is_refused(desk, called):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    assert kept(desk, described, new=[{"called": called}])[0] == 422
+    assert kept(desk, described, new=[{"called": "..\u202e"}])[0] in (200, 400)
+
+
+def test_the_descriptions_of_other_versions_are_told_with_what_differs(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    kept(desk, described)
+    again = {"name": "x", "version": "3", "platforms": ["windows"], "like": "weir-desk@2", "as_version": True}
+    assert desk.post("/catalogue", again)[0] == 200
+    newer = NEW.replace("/2/", "/3/")
+    (other,) = desk.get(newer)[1]["others"]
+    assert (other["version"], other["described"], other["differs"]) == ("2", [described], [[]])
+    kept(desk, {**described, "at": ["other"]}, at=newer)
+    (other,) = desk.get(NEW)[1]["others"]
+    assert other["version"] == "3"
+    assert other["differs"] == [[{"what": "where its entries stand", "here": "keys", "there": "other"}]]
+    # One that this version doesn't have yet is there to begin with.
+    kept(desk, None)
+    (other,) = desk.get(NEW)[1]["others"]
+    assert (len(other["described"]), other["differs"]) == (1, [])

@@ -5042,7 +5042,8 @@ export interface components {
         };
         /**
          * DescribedFilesOut
-         * @description `described`: the descriptions of the program's settings files, as documents have them.
+         * @description `described`: the descriptions of the program's settings files, as documents have them; `others`: those of its other
+         *     versions, the newest first.
          */
         DescribedFilesOut: {
             /** Name */
@@ -5057,6 +5058,20 @@ export interface components {
             }[];
             /** Commands */
             commands: components["schemas"]["FileCommandOut"][];
+            /** Others */
+            others: components["schemas"]["OtherVersionOut"][];
+        };
+        /**
+         * DiffersOut
+         * @description A part of a description in words, as this version has it and as the other one has it; empty where it says nothing.
+         */
+        DiffersOut: {
+            /** What */
+            what: string;
+            /** Here */
+            here: string;
+            /** There */
+            there: string;
         };
         /** FileCommandOut */
         FileCommandOut: {
@@ -5064,6 +5079,21 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * OtherVersionOut
+         * @description Another version of the program with descriptions of its own. `differs`: for each of them what this version's says
+         *     otherwise; one that this version doesn't have is not among them, so `described` is what it could begin with.
+         */
+        OtherVersionOut: {
+            /** Version */
+            version: string;
+            /** Described */
+            described: {
+                [key: string]: unknown;
+            }[];
+            /** Differs */
+            differs: components["schemas"]["DiffersOut"][][];
         };
         /**
          * SettingsEntryOut
@@ -5171,7 +5201,7 @@ export interface components {
         /**
          * DescribeIn
          * @description `number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
-         *     `called`: what the file calls commands, by their ids.
+         *     `called`: what the file calls commands, by their ids; `new`: names that become commands of the program.
          */
         DescribeIn: {
             /** Digest */
@@ -5189,6 +5219,11 @@ export interface components {
             called: {
                 [key: string]: components["schemas"]["CalledIn"];
             };
+            /**
+             * New
+             * @default []
+             */
+            new: components["schemas"]["CalledIn"][];
         };
         /** BehaviourOut */
         BehaviourOut: {

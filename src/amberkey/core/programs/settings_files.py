@@ -5,14 +5,16 @@ The file may call commands otherwise than we do (`in_file`), and let its context
 
 import re
 from collections import Counter
-from collections.abc import Container, Hashable, Mapping
+from collections.abc import Container, Hashable, Mapping, Sequence
 from dataclasses import dataclass
 
 from amberkey.core.descriptions.carrying import Unread, Wanted, Written, read_file, write_file
 from amberkey.core.descriptions.described import Described
+from amberkey.core.documents.ids import fresh_id
+from amberkey.core.documents.texts import without_hidden
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.programs.model import Command, Program
+from amberkey.core.programs.model import Command, Program, Scope
 
 Entries = Mapping[str, tuple[Shortcut, ...]]
 
@@ -93,3 +95,37 @@ def _only(values: Mapping[str, Hashable]) -> dict[Hashable, str]:
     """The key of each value that only one has."""
     counts = Counter(values.values())
     return {value: key for key, value in values.items() if counts[value] == 1}
+
+
+def made_new(program: Program, how: Described, wanted: Sequence[Wanted]) -> tuple[Program, Described]:
+    """The program with commands for names that a file has and it doesn't, and the description with their contexts.
+
+    They are called in words as the file calls them, and have no defaults, since a file says only what somebody set. They are
+    live in the scope of their context; one that no scope has becomes a scope of its own.
+    """
+    commands, scopes = list(program.commands), list(program.scopes)
+    contexts = {how.scopes.get(s.id, s.id): s.id for s in program.scopes} if how.context is not None else {}
+    said = dict(how.scopes)
+    whole = next((s.id for s in program.scopes if s.parent is None), program.scopes[0].id)
+    for what in dict.fromkeys(wanted):
+        scope = whole
+        if how.context is not None:
+            if what.context not in contexts:
+                new_scope = fresh_id(what.context or "scope", {s.id for s in scopes})
+                scopes.append(Scope(id=new_scope, name=_in_words(what.context) or "Scope", parent=whole))
+                contexts[what.context] = new_scope
+            scope = contexts[what.context]
+            if scope != what.context:
+                said[scope] = what.context
+        name = _in_words(what.command) or "A command"
+        new_id = fresh_id(name, {c.id for c in commands})
+        in_file = "" if new_id == what.command else what.command
+        commands.append(Command(id=new_id, name=name, scope=scope, in_file=in_file))
+    made = program.model_copy(update={"commands": tuple(commands), "scopes": tuple(scopes)})
+    return made, how.model_copy(update={"scopes": said})
+
+
+def _in_words(called: str) -> str:
+    """What a file calls something, as people would read it; empty where nobody could."""
+    words = " ".join(re.sub(r"(?<=[a-z])(?=[A-Z])|[._/:-]+", " ", without_hidden(called)).split())
+    return words[:1].upper() + words[1:200]

@@ -10,8 +10,9 @@ from ninja.files import UploadedFile
 from pydantic import Field, TypeAdapter, ValidationError
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.carrying import Reading, read_file, write_file
+from amberkey.core.descriptions.carrying import Reading, Wanted, read_file, write_file
 from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.differing import differing
 from amberkey.core.descriptions.guessing import guess
 from amberkey.core.descriptions.records import MARKS
 from amberkey.core.documents.canonical import Json
@@ -20,9 +21,11 @@ from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.wording import words_of
+from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.making import read_keys
 from amberkey.core.programs.model import Program
-from amberkey.core.programs.settings_files import called_in, may_be, read_settings, write_settings
+from amberkey.core.programs.settings_files import called_in, made_new, may_be, read_settings, write_settings
+from amberkey.server.library.documents import programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import By, actor_of
@@ -42,14 +45,33 @@ class FileCommandOut(Schema):
     name: str
 
 
+class DiffersOut(Schema):
+    """A part of a description in words, as this version has it and as the other one has it; empty where it says nothing."""
+
+    what: str
+    here: str
+    there: str
+
+
+class OtherVersionOut(Schema):
+    """Another version of the program with descriptions of its own. `differs`: for each of them what this version's says
+    otherwise; one that this version doesn't have is not among them, so `described` is what it could begin with."""
+
+    version: str
+    described: list[dict[str, Any]]
+    differs: list[list[DiffersOut]]
+
+
 class DescribedFilesOut(Schema):
-    """`described`: the descriptions of the program's settings files, as documents have them."""
+    """`described`: the descriptions of the program's settings files, as documents have them; `others`: those of its other
+    versions, the newest first."""
 
     name: str
     digest: str
     platforms: list[Platform]
     described: list[dict[str, Any]]
     commands: list[FileCommandOut]
+    others: list[OtherVersionOut]
 
 
 class SettingsEntryOut(Schema):
@@ -115,12 +137,13 @@ class CalledIn(Schema):
 
 class DescribeIn(Schema):
     """`number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
-    `called`: what the file calls commands, by their ids."""
+    `called`: what the file calls commands, by their ids; `new`: names that become commands of the program."""
 
     digest: str
     number: Annotated[int, Field(ge=0, le=12)]
     described: dict[str, Any] | None
     called: dict[str, CalledIn] = {}
+    new: Annotated[list[CalledIn], Field(max_length=2_000)] = []
 
 
 _CALLED = TypeAdapter(dict[str, CalledIn])
@@ -136,6 +159,7 @@ def described_files(request: HttpRequest, program: str, version: str) -> Describ
         platforms=list(value.platforms),
         described=[_json(how) for how in value.settings_files],
         commands=[FileCommandOut(id=c.id, name=c.name) for c in value.commands if not c.retired],
+        others=_others_of(value),
     )
 
 
@@ -187,12 +211,36 @@ def keep_described(request: HttpRequest, program: str, version: str, given: Desc
             raise Problem(400, "There is no such description.", f"{before.name} has {len(files)}.", "Look at the newest state.")
         del files[given.number]
     else:
-        files[given.number : given.number + 1] = [_with_scopes(before, given.described, given.called)]
+        value = _with_scopes(before, given.described, given.called)
+        if given.new:
+            how = _with_files(before, [value], given.called).settings_files[0]
+            taken = {c.called for c in given.called.values()}
+            before, how = made_new(before, how, [Wanted(n.called, n.context) for n in given.new if n.called not in taken])
+            value = _json(how)
+        files[given.number : given.number + 1] = [value]
     after = _with_files(before, files, given.called)
     verb = "Took away" if given.described is None else "Described"
-    note = f"{verb} where {before.name} {version} keeps its keys"
+    many = f", with {len(given.new)} new command{'s' if len(given.new) != 1 else ''}" if given.new else ""
+    note = f"{verb} where {before.name} {version} keeps its keys{many}"
     done = save(actor, key, after, given.digest, note)
     return ChangeOut(id=done.id, title=done.title)
+
+
+def _others_of(program: Program) -> list[OtherVersionOut]:
+    others = [p for p in programs_by_key().values() if p.id == program.id and p.version != program.version]
+    others = [p for p in others if p.settings_files]
+    others.sort(key=lambda p: (figures_of(p.version), p.version), reverse=True)
+    return [
+        OtherVersionOut(
+            version=other.version,
+            described=[_json(how) for how in other.settings_files],
+            differs=[
+                [DiffersOut(what=d.what, here=d.here, there=d.there) for d in differing(here, there)]
+                for here, there in zip(program.settings_files, other.settings_files, strict=False)
+            ],
+        )
+        for other in others
+    ]
 
 
 def _json(how: Described) -> dict[str, Any]:

@@ -32,6 +32,7 @@ const files = {
   platforms: ["windows"],
   described: [],
   commands: [{ id: "save", name: "Save the sheet" }],
+  others: [],
 };
 const done = { id: 4, title: "Described where Weir Desk 2 keeps its keys" };
 
@@ -62,7 +63,19 @@ describe("where a program keeps its keys", () => {
       number: 0,
       described: { ...how, path: { windows: "Weir/settings.ini" } },
       called: { save: { called: "save.sheet", context: "" } },
+      new: [],
     });
+  });
+
+  it("makes names that are none of its commands new ones, when told so", async () => {
+    const sent = show("editor");
+    await drop();
+    fireEvent.change(await screen.findByLabelText("What save.sheet is"), { target: { value: "+" } });
+    fireEvent.click(screen.getByText("Keep this description"));
+    await waitFor(() => expect(sent.some((s) => s.method === "PUT")).toBe(true));
+    const body = sent.find((s) => s.method === "PUT")?.body as { called: object; new: object[] };
+    expect(body.new).toContainEqual({ called: "save.sheet", context: "" });
+    expect(body.called).not.toHaveProperty("+");
   });
 
   it("tells what can't be read with its line, and which line writing would change", async () => {
@@ -79,6 +92,24 @@ describe("where a program keeps its keys", () => {
     fireEvent.change(screen.getByLabelText("Its keys"), { target: { value: "F2" } });
     expect(await screen.findByText("changes line 2")).toBeTruthy();
     expect(screen.getByText("save.sheet=ctl~F2").tagName).toBe("INS");
+  });
+
+  it("tells what another version's description says otherwise, and takes it over", async () => {
+    const one = { ...how, path: { windows: "Weir/settings.ini" } };
+    const others = [
+      {
+        version: "1",
+        described: [{ ...one, path: { windows: "Weir/old.ini" } }],
+        differs: [[{ what: "where it lies (windows)", here: "Weir/settings.ini", there: "Weir/old.ini" }]],
+      },
+    ];
+    show("editor", { [`GET ${path}`]: { ...files, described: [one], others } });
+    expect(await screen.findByText("Version 1 is described otherwise in one point.")).toBeTruthy();
+    expect(screen.getByText("where it lies (windows)")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: /Take it as it is there/ }));
+    await waitFor(() =>
+      expect((screen.getByLabelText("Path on Windows") as HTMLInputElement).value).toBe("Weir/old.ini"),
+    );
   });
 
   it("says what to do where nothing reads as keys", async () => {

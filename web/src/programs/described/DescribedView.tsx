@@ -13,10 +13,11 @@ import { useRights } from "../../shared/useSession";
 import { useSettled } from "../../shared/useSettled";
 import styles from "./Described.module.css";
 import { FileLines } from "./FileLines";
+import { OtherVersions } from "./OtherVersions";
 import { ReadFromIt } from "./ReadFromIt";
 import { containerName, Sentences } from "./Sentences";
 import type { Called, Described, Read, Sample } from "./useDescribed";
-import { calledById, nameIn, useDescribedFiles, useKeep, useRead } from "./useDescribed";
+import { calledById, madeNew, nameIn, useDescribedFiles, useKeep, useRead } from "./useDescribed";
 
 type Files = Schemas["DescribedFilesOut"];
 
@@ -93,6 +94,7 @@ function Describing({ program, version, files }: { program: string; version: str
       number,
       described: how as unknown as Record<string, never>,
       called: calledById(called),
+      new: madeNew(called),
     });
   };
   const able = rights.edit && how !== null && !fault && !keep.isPending;
@@ -159,6 +161,7 @@ function Describing({ program, version, files }: { program: string; version: str
           )}
         </p>
       )}
+      <OtherVersions files={files} number={number} disabled={!rights.edit} onBegin={setDraft} />
       {!sample && (
         <section className={styles.bring} aria-label="A file of it">
           <p>
@@ -284,7 +287,7 @@ function Describing({ program, version, files }: { program: string; version: str
           {known && (
             <Button
               color="inherit"
-              onClick={() => keep.mutate({ digest: files.digest, number, described: null, called: {} })}
+              onClick={() => keep.mutate({ digest: files.digest, number, described: null, called: {}, new: [] })}
             >
               Take it away
             </Button>

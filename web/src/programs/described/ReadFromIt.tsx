@@ -1,7 +1,7 @@
 import type { Named } from "../../shared/fields";
 import styles from "./Described.module.css";
 import type { Called, Read } from "./useDescribed";
-import { nameIn } from "./useDescribed";
+import { NEW, nameIn } from "./useDescribed";
 
 interface ReadFromItProps {
   read: Read;
@@ -14,10 +14,23 @@ interface ReadFromItProps {
 /** What a file says, a line for each entry; whose name isn't known can be said to be one of the program's commands. */
 export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadFromItProps) {
   const more = read.read - read.entries.length;
+  const unknown = read.entries.filter((e) => e.command === null && !called[nameIn(e)]);
   return (
     <section aria-label="Read from it">
       <h2>Read from it</h2>
       {read.missing && <p>The file has no {read.missing}; the program may never have been started.</p>}
+      {unknown.length > 1 && !disabled && (
+        <p>
+          {unknown.length} names are none of its commands.{" "}
+          <button
+            type="button"
+            className={styles.all}
+            onClick={() => onCalled({ ...called, ...Object.fromEntries(unknown.map((e) => [nameIn(e), NEW])) })}
+          >
+            Make them all new commands
+          </button>
+        </p>
+      )}
       <ul className={styles.entries}>
         {read.unread.map((u) => (
           <li key={`unread ${u.line} ${u.says}`} data-amber>
@@ -41,6 +54,7 @@ export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadF
                   onChange={(event) => onCalled({ ...called, [nameIn(e)]: event.target.value || null })}
                 >
                   <option value="">is none of its commands</option>
+                  <option value={NEW}>is a new command of it</option>
                   {commands.map(({ id, name }) => (
                     <option key={id} value={id}>
                       is {name}

@@ -24,8 +24,11 @@ export interface Described {
   rewrites_at_exit?: boolean;
 }
 
-/** What names of the file are said to be, each with its context: a command's id, or null for none of them. */
+/** What names of the file are said to be, each with its context: a command's id, a new one, or null for none of them. */
 export type Called = Record<string, string | null>;
+
+/** Stands for a command that the program hasn't yet. */
+export const NEW = "+";
 
 export function nameIn(entry: Pick<Entry, "context" | "called">): string {
   return JSON.stringify([entry.context, entry.called]);
@@ -35,11 +38,21 @@ export function nameIn(entry: Pick<Entry, "context" | "called">): string {
 export function calledById(called: Called): Record<string, { called: string; context: string }> {
   const found: Record<string, { called: string; context: string }> = {};
   for (const [name, id] of Object.entries(called)) {
-    if (id === null) continue;
+    if (id === null || id === NEW) continue;
     const [context, text] = JSON.parse(name) as [string, string];
     found[id] = { called: text, context };
   }
   return found;
+}
+
+/** The names that become commands of the program, as they are sent. */
+export function madeNew(called: Called): { called: string; context: string }[] {
+  return Object.entries(called)
+    .filter(([, id]) => id === NEW)
+    .map(([name]) => {
+      const [context, text] = JSON.parse(name) as [string, string];
+      return { called: text, context };
+    });
 }
 
 /** A dropped file, with a number of its own so that the next one of the same name isn't taken for it. */
