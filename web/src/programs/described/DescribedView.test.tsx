@@ -106,7 +106,7 @@ describe("where a program keeps its keys", () => {
     show("editor", { [`GET ${path}`]: { ...files, described: [one], others } });
     expect(await screen.findByText("Version 1 is described otherwise in one point.")).toBeTruthy();
     expect(screen.getByText("where it lies (windows)")).toBeTruthy();
-    fireEvent.click(screen.getByRole("button", { name: /Take it as it is there/ }));
+    fireEvent.click(await screen.findByRole("button", { name: /Take it as it is there/ }));
     await waitFor(() =>
       expect((screen.getByLabelText("Path on Windows") as HTMLInputElement).value).toBe("Weir/old.ini"),
     );
