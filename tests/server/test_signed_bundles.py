@@ -5,7 +5,7 @@ import threading
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connection
+from django.db import connection, transaction
 
 from amberkey.core.exchange.bundle import Signing, read_bundle, write_bundle
 from amberkey.core.exchange.signing import KeyCard, SigningKey
@@ -249,3 +249,19 @@ def test_of_several_profiles_one_is_chosen(ines):
 def test_only_administrators_touch_keys(ines):
     assert ines.post("/keys/next")[0] == 403
     assert Api("tove").get("/keys")[0] == 200
+
+
+def test_made_on_one_instance_it_solves_the_same_clashes_on_another(ines, key_file):
+    """The other instance is this one before anything was decided."""
+    before = {g["identity"] for g in groups(ines).values()}
+    with transaction.atomic():
+        for command in ("quote-fare", "jump-to-record", "fold-all"):
+            identity = groups(ines)[command]["identity"]
+            decide(ines, identity, ways(ines, identity)[0]["key"])
+        here, data = {g["identity"] for g in groups(ines).values()}, export(ines)
+        transaction.set_rollback(True)
+    assert {g["identity"] for g in groups(ines).values()} == before
+    assert len(before - here) == 3
+    found = preview(ines, data, "house")[1]
+    take(ines, data, [d["key"] for d in found["differences"]], "house", found["how"])
+    assert {g["identity"] for g in groups(ines).values()} == here

@@ -5,8 +5,12 @@ from collections.abc import Iterable, Sequence
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
 
+from amberkey.core.exchange.sheets import SheetLimits
 from amberkey.core.exchange.sheets_out import CONTENT_TYPES, SHEET_FORMS, write_sheet
 from amberkey.server.problems import NotFound
+
+WHILE_WAITING = SheetLimits(packed=2 * 1024 * 1024, unpacked=24 * 1024 * 1024, shared=8 * 1024 * 1024, lines=20_000)
+"""Of sheets that are read while somebody waits: they may be smaller than lists that a worker takes."""
 
 
 def sheet_response(

@@ -44,6 +44,7 @@ class _Parser:
         self.text = text
         self.comments = comments
         self.gap = _GAP_AND_COMMENTS if comments else _GAP
+        self.begins_gap = " \t\r\n/" if comments else " \t\r\n"
         self.counting = Counting()
 
     def whole(self) -> Node:
@@ -54,6 +55,8 @@ class _Parser:
         return node
 
     def skip(self, at: int) -> int:
+        if self.text[at : at + 1] not in self.begins_gap:  # most often nothing stands between
+            return at
         found = self.gap.match(self.text, at)
         return found.end() if found else at
 

@@ -2,8 +2,8 @@
 
 from ninja import Router
 
-from amberkey.server.exchange import incoming, outgoing, trusting
+from amberkey.server.exchange import incoming, outgoing, setup_files, trusting
 
 router = Router(tags=["exchange"])
-for part in (outgoing, incoming, trusting):
+for part in (outgoing, setup_files, incoming, trusting):
     router.add_router("", part.router)

@@ -13,19 +13,18 @@ from amberkey.core.exchange.as_sheets.standard import standard_from
 from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Bundle, Part, read_bundle
 from amberkey.core.exchange.errors import BundleError, SheetError
 from amberkey.core.exchange.from_file import ReadAs, as_profile, readings, speaks_of
-from amberkey.core.exchange.sheets import Sheet, SheetLimits, is_packed, read_heads, read_sheet, too_large
+from amberkey.core.exchange.sheets import Sheet, is_packed, read_heads, read_sheet, too_large
 from amberkey.core.exchange.signing import Signer
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.standard.model import Standard
 from amberkey.server.estate import current_standard
 from amberkey.server.exchange.keys import signer_of
 from amberkey.server.exchange.origin import Origin, origin_of
+from amberkey.server.exchange.setup_files import LARGEST_FILE
 from amberkey.server.library.documents import known_programs, programs_by_key
 from amberkey.server.problems import Problem
+from amberkey.server.sheets import WHILE_WAITING
 
-LARGEST_FILE = 4 * 1024 * 1024
-# Sheets are read while somebody waits, so they may be smaller than lists that a worker takes.
-SHEET_LIMITS = SheetLimits(packed=2 * 1024 * 1024, unpacked=24 * 1024 * 1024, shared=8 * 1024 * 1024, lines=20_000)
 _SHEETS = (".csv", ".ods", ".xlsx")
 _LONGEST_TITLE = 100
 _ZIP = b"PK\x03\x04"
@@ -90,19 +89,19 @@ def standard_sheet(file: UploadedFile) -> Standard | None:
 
 def _sheet(file: UploadedFile, needed: Sequence[str]) -> Sheet | None:
     """The sheet, where it has some columns."""
-    if (file.size or 0) > SHEET_LIMITS.packed:
-        raise SheetError([too_large(file.size or 0, SHEET_LIMITS)])
+    if (file.size or 0) > WHILE_WAITING.packed:
+        raise SheetError([too_large(file.size or 0, WHILE_WAITING)])
     data = file.read()
     file.seek(0)
     try:
-        heads, _ = read_heads(data, limits=SHEET_LIMITS)
+        heads, _ = read_heads(data, limits=WHILE_WAITING)
     except SheetError:
         if is_packed(data):
             raise
         return None  # a settings file may be a table too
     if not {h.casefold() for h in needed} <= {h.casefold() for h in heads}:
         return None
-    return read_sheet(data, SHEET_LIMITS)
+    return read_sheet(data, WHILE_WAITING)
 
 
 def _called(file: UploadedFile) -> str:

@@ -6,7 +6,7 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from amberkey.core.exchange.as_sheets.cells import Reader
-from amberkey.core.exchange.sheets import SheetLimits, read_sheet, too_large
+from amberkey.core.exchange.sheets import read_sheet, too_large
 from amberkey.core.exchange.worklist import ByHand
 from amberkey.server.estate import current_estate, current_organisation, in_sight
 from amberkey.server.fleet.byhand import by_setup, counted, is_done, items_of, machines_of, ticks
@@ -15,13 +15,12 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Schema, Told, Words
-from amberkey.server.sheets import sheet_response
+from amberkey.server.sheets import WHILE_WAITING, sheet_response
 
 router = Router(tags=["fleet"])
 HEADS = ("Machine", "Where", "What", "So far", "Set it to", "Done", "By", "Machine id", "Item id")
 NEEDED = ("Machine id", "Item id", "Done")
 _NOT_DONE = frozenset({"", "no", "-", "0", "open"})
-_LIMITS = SheetLimits(packed=2 * 1024 * 1024, unpacked=24 * 1024 * 1024, shared=8 * 1024 * 1024, lines=20_000)
 
 
 class WorkSetupOut(Schema):
@@ -137,11 +136,11 @@ def bring_back(request: HttpRequest, file: File[UploadedFile]) -> TickedOut:
 
     Raises SheetError with every row that can't be ticked: another machine, or something that is wanted otherwise by now.
     """
-    if (file.size or 0) > _LIMITS.packed:
+    if (file.size or 0) > WHILE_WAITING.packed:
         raise Problem(
-            413, "The sheet is too large.", too_large(file.size or 0, _LIMITS).says, "Bring back one setup at a time."
+            413, "The sheet is too large.", too_large(file.size or 0, WHILE_WAITING).says, "Bring back one setup at a time."
         )
-    reader = Reader(read_sheet(file.read(), _LIMITS))
+    reader = Reader(read_sheet(file.read(), WHILE_WAITING))
     reader.need(NEEDED)
     items = {m.id: {i.id: i for i in items_of(setup)} for setup, machines in by_setup().items() for m in machines}
     own = ticks()
