@@ -2672,7 +2672,7 @@ export interface paths {
          * Setup Files
          * @description The settings files of a setup as new ones: what its layers set, program by program.
          */
-        get: operations["amberkey_server_exchange_outgoing_setup_files"];
+        get: operations["amberkey_server_exchange_setup_files_setup_files"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2692,7 +2692,7 @@ export interface paths {
          * Setup Files Together
          * @description All settings files of a setup in a zip file, each at its place below the home.
          */
-        get: operations["amberkey_server_exchange_outgoing_setup_files_together"];
+        get: operations["amberkey_server_exchange_setup_files_setup_files_together"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2712,13 +2712,13 @@ export interface paths {
          * Setup File
          * @description One settings file of a setup, as a new one.
          */
-        get: operations["amberkey_server_exchange_outgoing_setup_file"];
+        get: operations["amberkey_server_exchange_setup_files_setup_file"];
         put?: never;
         /**
          * Setup File Into
          * @description A settings file that somebody has, with what the setup's layers set; everything else in it stays as it is.
          */
-        post: operations["amberkey_server_exchange_outgoing_setup_file_into"];
+        post: operations["amberkey_server_exchange_setup_files_setup_file_into"];
         delete?: never;
         options?: never;
         head?: never;
@@ -21832,7 +21832,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_outgoing_setup_files: {
+    amberkey_server_exchange_setup_files_setup_files: {
         parameters: {
             query?: never;
             header?: never;
@@ -21908,7 +21908,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_outgoing_setup_files_together: {
+    amberkey_server_exchange_setup_files_setup_files_together: {
         parameters: {
             query?: never;
             header?: never;
@@ -21984,7 +21984,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_outgoing_setup_file: {
+    amberkey_server_exchange_setup_files_setup_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -22062,7 +22062,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_exchange_outgoing_setup_file_into: {
+    amberkey_server_exchange_setup_files_setup_file_into: {
         parameters: {
             query?: never;
             header?: never;

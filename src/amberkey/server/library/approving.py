@@ -3,11 +3,14 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from amberkey.core.documents.canonical import digest_of
 from amberkey.core.exchange.approving import MayLie, MayRun, Sensitive, launcher_of, path_of, sensitive_in
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.library.models import Approval, Revision
 from amberkey.server.library.sight import sees_document
 from amberkey.server.people.models import User
+
+_LONGEST_SUBJECT = 300
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,10 +60,24 @@ def may_run(profile_id: str) -> MayRun:
     return lambda launcher: launcher_of(profile_id, launcher).digest in approved
 
 
+def name_anew() -> None:
+    """Approvals whose subject was given another id are approvals of that."""
+    for row in Approval.objects.all():
+        digest = digest_of(f"{row.subject}\n{row.content}".encode())
+        if row.digest != digest and len(row.subject) < _LONGEST_SUBJECT:
+            Approval.objects.filter(pk=row.pk).update(digest=digest)
+
+
 def keep_approval(one: Sensitive, author: User | None, by: User | None) -> Approval:
     """Keep a yes; one that was withdrawn counts again."""
     row, _ = Approval.objects.update_or_create(
         digest=one.digest,
-        defaults={"subject": one.subject[:300], "content": one.content, "author": author, "by": by, "withdrawn_at": None},
+        defaults={
+            "subject": one.subject[:_LONGEST_SUBJECT],
+            "content": one.content,
+            "author": author,
+            "by": by,
+            "withdrawn_at": None,
+        },
     )
     return row

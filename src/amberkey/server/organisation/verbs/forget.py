@@ -14,6 +14,7 @@ from django.db.models import Q
 from amberkey.core.documents.ids import id_from
 from amberkey.core.exchange.sheets import is_packed
 from amberkey.core.organisation.pseudonyms import is_pseudonym, new_pseudonym
+from amberkey.server.library.approving import name_anew
 from amberkey.server.library.lists import ListState
 from amberkey.server.library.models import PersonName
 from amberkey.server.library.names import SOMEBODY
@@ -63,6 +64,7 @@ def forget(said: str) -> Forgotten:
     bodies = rewrite_bodies(apps, lambda value: in_texts(value, cleaning.text), cleaning.file)
     # Somebody else may be called the same.
     texts = rewrite_columns(cleaning.text, cleaning.pattern, but=[PersonName._meta.db_table])
+    name_anew()
     caches["answers"].clear()
     AuditEntry.objects.create(machine="the command line", action="forgot a person", subject=f"person/{cleaning.known_by}")
     return Forgotten(cleaning.known_by, len(names), bodies, texts)
