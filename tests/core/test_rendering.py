@@ -5,7 +5,7 @@ import pytest
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.fresh import fresh_file
-from amberkey.core.exchange.rendering import files_of_profile, files_of_setup, render
+from amberkey.core.exchange.rendering import NOT_APPROVED, files_of_profile, files_of_setup, render
 from amberkey.core.exchange.travelling import needs_of, travel
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.effective import DEFAULT
@@ -69,6 +69,38 @@ def test_a_file_whose_places_have_no_names_cannot_be_begun(change, says):
 def test_every_context_has_its_place():
     how = Described.model_validate(carried.YAML, strict=False)
     assert fresh_file(how, ["board", "list", "board"]) == b"keys:\n  board: {}\n  list: {}\n"
+
+
+PARTED = {
+    "command": "Command",
+    "keys": {
+        "at": "Key",
+        "form": "parts",
+        "modifiers": {"form": "flags", "fields": {"Control": "Ctrl", "Shift": "Shift"}},
+    },
+    "dialect": {"modifiers": {"Control": ["Ctrl+"], "Shift": ["Shift+"]}},
+}
+
+
+def test_a_new_table_has_a_column_for_everything_that_is_described():
+    table = {**PARTED, "container": "table", "options": {"separator": ";"}}
+    how = Described.model_validate(table, strict=False)
+    assert fresh_file(how) == b"Command;Key;Ctrl;Shift\n"
+    bare = Described.model_validate({**table, "options": {"header": False}}, strict=False)
+    assert fresh_file(bare) == b""
+
+
+def test_a_new_toml_file_has_a_table_or_a_list_as_its_entries_stand():
+    named = {
+        "container": "toml",
+        "at": ["own", "a b"],
+        "command": "name",
+        "keys": {"at": "value"},
+        "dialect": PARTED["dialect"],
+    }
+    assert fresh_file(Described.model_validate(named, strict=False)) == b'[own."a b"]\n'
+    rows = {**named, "command": "do", "keys": {"at": "on"}}
+    assert fresh_file(Described.model_validate(rows, strict=False)) == b'[own]\n"a b" = []\n'
 
 
 def test_in_utf_16_a_new_file_is_in_utf_16():
@@ -145,6 +177,17 @@ def test_what_stays_is_told_with_why():
     assert ("nobody-knows, as a settings file", "That program isn't described here.") in told
     assert any("Launchers" in what for what, _ in told)
     assert [f.path for f in found.files if f.data] == [QUAYSHEET.settings_files[0].path["windows"]]
+
+
+def test_a_file_goes_out_only_where_its_place_was_approved():
+    free = files_of_profile(FULL, PROGRAMS)
+    assert files_of_profile(FULL, PROGRAMS, lambda *_: True) == free
+    assert any(f.data for f in free)
+    asked = []
+    held = files_of_profile(FULL, PROGRAMS, lambda program, platform, path: asked.append((program.id, platform, path)))
+    assert not any(f.data for f in held)
+    assert [f.left_out for f in held if f.path] == [(NOT_APPROVED,)]
+    assert asked == [("quaysheet", "windows", "Quaysheet/settings.json")]
 
 
 def test_of_chosen_sections_nothing_else_travels():

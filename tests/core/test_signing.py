@@ -16,6 +16,7 @@ from amberkey.core.exchange.errors import BundleError, KeyFault
 from amberkey.core.exchange.signing import (
     MOST_HANDOVERS,
     HandOver,
+    KeyCard,
     SigningKey,
     fingerprint,
     leading_to,
@@ -111,6 +112,12 @@ def test_what_is_no_key_and_no_signature_is_refused(field, value):
 
     with pytest.raises(BundleError):
         read_bundle(repacked(signed(), signature=change))
+
+
+@pytest.mark.parametrize("text", ["A" * 42 + "B=", base64.b64encode(b"x" * 33).decode(), "A" * 40 + "===="])
+def test_a_key_is_32_bytes_written_in_one_way(text):
+    with pytest.raises(ValidationError, match="base64"):
+        KeyCard(name="Ours", key=text)
 
 
 def test_a_signature_is_none_of_another_kind():

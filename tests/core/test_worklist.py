@@ -5,7 +5,7 @@ import pytest
 from amberkey.core.exchange.rendering import files_of_setup
 from amberkey.core.exchange.worklist import by_hand
 from amberkey.core.profiles.effective import DEFAULT
-from tests.core.scenes import command, entry, office, scene
+from tests.core.scenes import SCOPES, command, entry, office, scene
 from tests.core.test_example import estate
 
 
@@ -35,7 +35,9 @@ def test_a_command_of_a_program_without_a_file_is_told_with_what_it_was_and_shal
     (one,) = by_hand(resolved(entries=[entry("windows", "save", "F9")]))
     assert (one.what, one.old, one.new, one.content) == ("Save", "Ctrl S", "F9", "F9")
     assert one.why == "Where it keeps its keys isn't described."
-    assert one.where.startswith("Office, ")
+    scope = next(s["name"] for s in SCOPES if s["id"] == "page")
+    assert one.where == f"Office, {scope}"
+    assert len(one.id) == 16
 
 
 def test_what_a_layer_holds_as_it_is_shipped_is_nothing_to_do():

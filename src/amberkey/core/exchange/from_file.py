@@ -66,14 +66,13 @@ def _is_plain(entry: Entry, program: Program, platform: Platform) -> bool:
     return entry.program == program.id and entry.platform == platform and not entry.layouts and not entry.arguments
 
 
-def readings(data: bytes, called: str, programs: list[Program], platform: Platform | None = None) -> list[ReadAs]:
+def readings(data: bytes, called: str, programs: list[Program]) -> list[ReadAs]:
     """Every way in which a file can be read that finds something, the likeliest first: that of a file which is called so, then
     by how many commands it names. `called`: its name without folders."""
     found: list[tuple[bool, ReadAs]] = []
     for program in programs:
         for number, how in enumerate(program.settings_files):
             on = [p for p in PLATFORMS if p in program.platforms and (not how.path or p in how.path)]
-            on = [p for p in on if platform is None or p == platform]
             if not on:
                 continue
             try:
