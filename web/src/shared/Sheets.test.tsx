@@ -23,4 +23,19 @@ describe("sheets", () => {
       "/api/commands.csv",
     ]);
   });
+
+  it("takes one back", () => {
+    const came: string[] = [];
+    render(
+      <Sheets
+        sheets={[{ name: "Clashes", path: "/api/clashes" }]}
+        back={{ says: "Hold a sheet against it", onFile: (f) => came.push(f.name) }}
+      />,
+    );
+    fireEvent.click(screen.getByRole("button", { name: "As a sheet" }));
+    fireEvent.click(screen.getByRole("menuitem", { name: "Hold a sheet against it" }));
+    const input = document.querySelector("input[type=file]") as HTMLInputElement;
+    fireEvent.change(input, { target: { files: [new File(["x"], "standard.csv")] } });
+    expect(came).toEqual(["standard.csv"]);
+  });
 });

@@ -2,7 +2,8 @@ import Button from "@mui/material/Button";
 import ListSubheader from "@mui/material/ListSubheader";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
-import { useId, useState } from "react";
+import { useId, useRef, useState } from "react";
+import styles from "./Sheets.module.css";
 
 export interface SheetOut {
   name: string;
@@ -17,9 +18,16 @@ const FORMS = [
   { id: "csv", says: "CSV" },
 ];
 
+interface SheetsProps {
+  sheets: SheetOut[];
+  /** What is done with a sheet that comes back, and what that is called. */
+  back?: { says: string; onFile: (file: File) => void };
+}
+
 /** What is on the screen as a sheet to keep, in the form that is wanted. */
-export function Sheets({ sheets }: { sheets: SheetOut[] }) {
+export function Sheets({ sheets, back }: SheetsProps) {
   const [at, setAt] = useState<HTMLElement | null>(null);
+  const input = useRef<HTMLInputElement>(null);
   const id = useId();
   const close = () => setAt(null);
   return (
@@ -49,7 +57,32 @@ export function Sheets({ sheets }: { sheets: SheetOut[] }) {
             </MenuItem>
           )),
         ])}
+        {back && (
+          <MenuItem
+            divider={false}
+            className={styles.back}
+            onClick={() => {
+              close();
+              input.current?.click();
+            }}
+          >
+            {back.says}
+          </MenuItem>
+        )}
       </Menu>
+      {back && (
+        <input
+          ref={input}
+          type="file"
+          accept=".csv,.ods,.xlsx"
+          hidden
+          onChange={(e) => {
+            const [file] = e.target.files ?? [];
+            if (file) back.onFile(file);
+            e.target.value = "";
+          }}
+        />
+      )}
     </>
   );
 }

@@ -1,6 +1,5 @@
 import { useNavigate } from "react-router";
 import { useBundleSide } from "../comparing/useComparing";
-import { FileButton } from "../shared/FileButton";
 import { Sheets } from "../shared/Sheets";
 import type { Through } from "./useStandard";
 
@@ -18,17 +17,13 @@ export function StandardSheets({ through }: { through: Through }) {
       },
     });
   return (
-    <>
-      <Sheets
-        sheets={[
-          { name: "Tasks by programs", path: "/api/standard", query },
-          { name: "How far they follow it", path: "/api/coverage", query },
-          { name: "The standard itself", path: "/api/standard/lines", query: { setup } },
-        ]}
-      />
-      <FileButton accept=".csv,.ods,.xlsx" loading={bring.isPending} variant="text" onFile={hold}>
-        Hold a sheet against it
-      </FileButton>
-    </>
+    <Sheets
+      sheets={[
+        { name: "Tasks by programs", path: "/api/standard", query },
+        { name: "How far they follow it", path: "/api/coverage", query },
+        { name: "The standard itself", path: "/api/standard/lines", query: { setup } },
+      ]}
+      back={{ says: "Hold a sheet against it", onFile: hold }}
+    />
   );
 }
