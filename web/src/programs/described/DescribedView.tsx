@@ -310,7 +310,7 @@ function parsed(text: string): Described | null {
 }
 
 function firstPath(how: Described): string {
-  return Object.values(how.path ?? {})[0] ?? `${containerName(how)} without a place`;
+  return Object.values(how.path ?? {})[0] ?? how.export?.called ?? `${containerName(how)} without a place`;
 }
 
 function wayOf(how: Described): string {

@@ -22,6 +22,7 @@ export interface Described {
   options?: { template?: string; separator?: string };
   dialect: { modifiers: Record<string, string[]>; letters?: string; then?: string[] };
   rewrites_at_exit?: boolean;
+  export?: { called: string; get: string; put: string };
 }
 
 /** What names of the file are said to be, each with its context: a command's id, a new one, or null for none of them. */
