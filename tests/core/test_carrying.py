@@ -184,6 +184,21 @@ on board: row.add <- <Control>k & <Control>r
 set speed 4
 on list: row.open <- Return
 """
+STORE = {
+    "container": "store",
+    "command": "name",
+    "keys": {"at": "value", "form": "list"},
+    "dialect": {"modifiers": DESKTOP, "table": "x11", "letters": "small"},
+}
+STORE_FILE = """[/]
+sheet.save=['<Control>s', 'F12']
+row.add=["<Control><Alt>r"]
+row.swap=@as []
+width=uint32 4
+
+[org/window]
+size=(400, 300)
+"""
 SAMPLES = {
     "json": (JSON, JSON_FILE, ""),
     "yaml": (YAML, YAML_FILE, "board"),
@@ -193,6 +208,7 @@ SAMPLES = {
     "properties": (PROPERTIES, PROPERTIES_FILE, ""),
     "table": (TABLE, TABLE_FILE, "desk"),
     "lines": (LINES, LINES_FILE, "board"),
+    "store": (STORE, STORE_FILE, ""),
 }
 every = pytest.mark.parametrize("name", SAMPLES)
 PRESSES = [
@@ -239,6 +255,7 @@ def said(data: bytes, how: Described) -> dict:
         ("properties", {"sheet.save": ["Control+S"], "row.add": ["Alt+Shift+F5"], "row.swap": []}),
         ("table", {"sheet.save": ["Control+S", "F12"], "row.add": ["Control+Alt+R"]}),
         ("lines", {"sheet.save": ["Control+S"], "row.add": ["Control+K then Control+R"], "row.open": ["Enter"]}),
+        ("store", {"sheet.save": ["Control+S", "F12"], "row.add": ["Control+Alt+R"], "row.swap": []}),
     ],
 )
 def test_each_file_says_what_people_would_read_in_it(name, expected):
