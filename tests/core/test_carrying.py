@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.carrying import MOST_BYTES, Wanted, read_file, write_file
+from amberkey.core.descriptions.carrying import MOST_BYTES, Wanted, places_of, read_file, write_file
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.dialect import Dialect, read, write
 from amberkey.core.descriptions.differing import differing
@@ -532,3 +532,34 @@ def test_what_two_descriptions_say_otherwise_is_told_part_by_part():
         ("whether it is written when the program ends", "", "yes"),
     ]
     assert sorted((d.what, d.there, d.here) for d in differing(there, here)) == sorted(told)
+
+
+@every
+def test_the_places_of_a_file_are_all_that_writing_changes(name):
+    value, text, context = SAMPLES[name]
+    how, data = described(value), text.encode()
+    lines = text.split("\n")
+    places = places_of(data, how)
+    assert len(places) >= 2 * sum(bool(f.shortcuts) for f in read_file(data, how).found)
+    found = {lines[p.line - 1][p.begin : p.end] for p in places}
+    assert any("sheet.save" in one for one in found)
+    one = next(w for w in read_file(data, how).shortcuts if w.context == context and read_file(data, how).shortcuts[w])
+    try:
+        written = write_file(data, how, {one: sc("F9")}).data.decode().split("\n")
+    except SettingsFileError:
+        return
+    if len(written) != len(lines):
+        return
+    for n, (before, after) in enumerate(zip(lines, written, strict=True), 1):
+        if before != after:
+            here = [p for p in places if p.line == n]
+            same = next(
+                (i for i, (a, b) in enumerate(zip(before, after, strict=False)) if a != b), min(len(before), len(after))
+            )
+            assert any(p.begin <= same <= p.end for p in here)
+
+
+def test_a_place_over_several_lines_is_one_on_each_and_line_ends_are_none():
+    data = b'{"keyboard": {"own": [{"do": "a", "on": [\r\n "F9",\r\n "F8"]}]}}'
+    places = places_of(data, described(JSON))
+    assert [tuple(p) for p in places] == [(1, 29, 32), (1, 40, 41), (2, 0, 6), (3, 0, 6)]

@@ -5096,6 +5096,18 @@ export interface components {
             differs: components["schemas"]["DiffersOut"][][];
         };
         /**
+         * PlaceOut
+         * @description A part of a line, from which character to which, counted from 0, the last one not with it.
+         */
+        PlaceOut: {
+            /** Line */
+            line: number;
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+        };
+        /**
          * SettingsEntryOut
          * @description What a line says. `command`: its id, none where the program has no such command; then `may_be` says which it may be.
          */
@@ -5137,7 +5149,8 @@ export interface components {
         };
         /**
          * SettingsReadOut
-         * @description A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes.
+         * @description A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes; `places`: the
+         *     only ones that writing changes, as far as lines are shown.
          */
         SettingsReadOut: {
             /** Described */
@@ -5156,6 +5169,8 @@ export interface components {
             missing: string;
             /** Same */
             same: boolean;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
         };
         /** UnreadEntryOut */
         UnreadEntryOut: {

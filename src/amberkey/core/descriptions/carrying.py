@@ -4,9 +4,9 @@ What can't be read is kept and reported with its line, and never makes the rest 
 first; where that isn't the wanted shortcut it is refused, with why.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import cast
+from typing import NamedTuple, cast
 
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.tree import Append, Change, Cut, Node, Put, Rename, walk
@@ -17,7 +17,7 @@ from amberkey.core.descriptions.records import MOST_BYTES, File, Record, Wanted,
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.shortcut import Shortcut
 
-__all__ = ["MOST_BYTES", "Found", "Reading", "Unread", "Wanted", "Written", "read_file", "write_file"]
+__all__ = ["MOST_BYTES", "Found", "Place", "Reading", "Unread", "Wanted", "Written", "places_of", "read_file", "write_file"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +74,47 @@ def _read(file: File, how: Described) -> Reading:
         except SettingsFileError as error:
             unread.append(Unread(what, line, f"{what.command}: {error.says}"))
     return Reading(tuple(found), tuple(unread), "" if file.places else place_in_words(how))
+
+
+class Place(NamedTuple):
+    """A part of a line (counted from 1): from which of its characters to which, counted from 0, the last one not with it."""
+
+    line: int
+    begin: int
+    end: int
+
+
+def places_of(data: bytes, how: Described) -> tuple[Place, ...]:
+    """Where the slots of records stand: the only places that writing shortcuts ever changes. One over several lines is a place
+    on each. Raises SettingsFileError where the file isn't what the description says at all."""
+    file = open_file(data, how)
+    parts = how.keys.modifiers
+    locators = [how.command, how.keys.at, *how.keys.further, *([how.context] if how.context else [])]
+    if parts is not None:
+        locators += [*([parts.at] if parts.at else []), *parts.fields.values()]
+    spans: set[tuple[int, int]] = set()
+    for record in file.records():
+        if what_of(record, how) is None:
+            continue
+        for locator in locators:
+            slot = None if locator.startswith("{") else record.slot(locator)
+            if isinstance(slot, Node):
+                spans.add((slot.start, slot.end))
+            elif slot is not None and slot.name_end > slot.name_start:
+                spans.add((slot.name_start, slot.name_end))
+    return tuple(p for start, end in sorted(spans) for p in _on_lines(file, start, end))
+
+
+def _on_lines(file: File, start: int, end: int) -> Iterator[Place]:
+    text = file.opened.text
+    while start < end:
+        line_end = text.find("\n", start, end)
+        stop = end if line_end < 0 else line_end
+        begins = text.rfind("\n", 0, start) + 1
+        shown = stop - 1 if line_end >= 0 and text[stop - 1 : stop] == "\r" else stop
+        if shown > start:
+            yield Place(file.line(start), start - begins, shown - begins)
+        start = stop + 1
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ from ninja.files import UploadedFile
 from pydantic import Field, TypeAdapter, ValidationError
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.descriptions.carrying import Reading, Wanted, read_file, write_file
+from amberkey.core.descriptions.carrying import Reading, Wanted, places_of, read_file, write_file
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.differing import differing
 from amberkey.core.descriptions.guessing import guess
@@ -92,8 +92,17 @@ class UnreadEntryOut(Schema):
     says: str
 
 
+class PlaceOut(Schema):
+    """A part of a line, from which character to which, counted from 0, the last one not with it."""
+
+    line: int
+    begin: int
+    end: int
+
+
 class SettingsReadOut(Schema):
-    """A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes."""
+    """A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes; `places`: the
+    only ones that writing changes, as far as lines are shown."""
 
     described: dict[str, Any]
     why: list[str]
@@ -102,6 +111,7 @@ class SettingsReadOut(Schema):
     unread: list[UnreadEntryOut]
     missing: str
     same: bool
+    places: list[PlaceOut]
 
 
 class WrittenLineOut(Schema):
@@ -323,6 +333,7 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
         unread=[UnreadEntryOut(line=u.line, says=u.says) for u in reading.unread[:_ENTRIES]],
         missing=reading.missing,
         same=_same(data, how, reading),
+        places=[PlaceOut(line=p.line, begin=p.begin, end=p.end) for p in places_of(data, how) if p.line <= _MOST_LINES],
     )
 
 

@@ -23,6 +23,10 @@ const read = {
   unread: [{ line: 4, says: "zoom.fit: 'pad-entr' is no key" }],
   missing: "",
   same: true,
+  places: [
+    { line: 2, begin: 0, end: 10 },
+    { line: 2, begin: 11, end: 16 },
+  ],
 };
 const lines = ["[keys]", "save.sheet=ctl~s", "old.pan=ctl~left", "zoom.fit=ctl~pad-entr"];
 const sample = { size: 70, total: 4, lines, proposals: [read], tried: null };
@@ -65,6 +69,16 @@ describe("where a program keeps its keys", () => {
       called: { save: { called: "save.sheet", context: "" } },
       new: [],
     });
+  });
+
+  it("underlines what writing may change and nothing else of a line", async () => {
+    show("reader");
+    await drop();
+    const file = await screen.findByRole("list", { name: "The file" });
+    await waitFor(() =>
+      expect([...file.querySelectorAll("u")].map((u) => u.textContent)).toEqual(["save.sheet", "ctl~s"]),
+    );
+    expect(file.querySelectorAll("code")[1]?.textContent).toBe("save.sheet=ctl~s");
   });
 
   it("makes names that are none of its commands new ones, when told so", async () => {
