@@ -223,6 +223,35 @@ def test_a_new_command_in_a_context_of_no_scope_brings_its_scope(desk):
     assert [e["command"] for e in best["entries"]] == ["pan", "pan-2"]
 
 
+SHOWN = "[keys]\n# Every command:\n#save.sheet=ctl~s\n#print.sheet=ctl~q\n#zoom.in=f6\nsave.sheet=f12\n"
+
+
+def test_defaults_that_a_file_only_shows_are_told_and_become_those_of_new_commands(desk):
+    best = drop(desk, SHOWN)[1]["proposals"][0]
+    assert (best["described"]["shown_behind"], best["read"], best["shown"]) == ("#", 1, 3)
+    assert [(e["line"], e["called"], e["shown"], e["may_be"]) for e in best["entries"]] == [
+        (3, "save.sheet", True, "save-the-sheet"),
+        (4, "print.sheet", True, None),
+        (5, "zoom.in", True, None),
+        (6, "save.sheet", False, "save-the-sheet"),
+    ]
+    called = {"save-the-sheet": {"called": "save.sheet"}, "print": {"called": "print.sheet"}}
+    new = [{"called": "zoom.in", "shortcuts": best["entries"][2]["shortcuts"]}]
+    status, done = kept(desk, best["described"], called=called, new=new)
+    assert status == 200, done
+    made = desk_program().commands[-1]
+    assert (made.in_file, {p: [str(s) for s in keys] for p, keys in made.defaults.items()}) == ("zoom.in", {"windows": ["F6"]})
+    again = drop(desk, SHOWN, described=json.dumps(best["described"]))[1]["proposals"][0]
+    assert [e["state"] for e in again["entries"]] == ["default", "differs", "default", "differs"]
+
+
+def test_a_new_command_has_no_default_that_is_no_shortcut(desk):
+    described = drop(desk)[1]["proposals"][0]["described"]
+    status, problem = kept(desk, described, new=[{"called": "old.pan", "shortcuts": ["Ctrl+Wheel"]}])
+    assert (status, "Wheel" in json.dumps(problem)) == (400, True)
+    assert len(desk_program().commands) == 2
+
+
 @pytest.mark.parametrize("called", ["", "x" * 121])
 def test_a_name_that_can_be_none_is_refused(desk, called):
     described = drop(desk)[1]["proposals"][0]["described"]

@@ -5110,6 +5110,7 @@ export interface components {
         /**
          * SettingsEntryOut
          * @description What a line says. `command`: its id, none where the program has no such command; then `may_be` says which it may be.
+         *     `shown`: nothing is set there, it only shows a default. `keys` are in words, `shortcuts` the same as they are kept.
          */
         SettingsEntryOut: {
             /** Line */
@@ -5124,6 +5125,10 @@ export interface components {
             name: string;
             /** Keys */
             keys: string[];
+            /** Shortcuts */
+            shortcuts: string[];
+            /** Shown */
+            shown: boolean;
             /**
              * State
              * @enum {string}
@@ -5149,7 +5154,7 @@ export interface components {
         };
         /**
          * SettingsReadOut
-         * @description A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes; `places`: the
+         * @description A description, and what it reads of the file: `read` entries, and `shown` defaults that only stand there. `same`: written back unchanged, the file has the same bytes; `places`: the
          *     only ones that writing changes, as far as lines are shown.
          */
         SettingsReadOut: {
@@ -5161,6 +5166,8 @@ export interface components {
             why: string[];
             /** Read */
             read: number;
+            /** Shown */
+            shown: number;
             /** Entries */
             entries: components["schemas"]["SettingsEntryOut"][];
             /** Unread */
@@ -5216,7 +5223,8 @@ export interface components {
         /**
          * DescribeIn
          * @description `number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
-         *     `called`: what the file calls commands, by their ids; `new`: names that become commands of the program.
+         *     `called`: what the file calls commands, by their ids; `new`: names that become commands of the program, with their defaults
+         *     on `platform` (the program's first one if it isn't told).
          */
         DescribeIn: {
             /** Digest */
@@ -5238,7 +5246,27 @@ export interface components {
              * New
              * @default []
              */
-            new: components["schemas"]["CalledIn"][];
+            new: components["schemas"]["NewCommandIn"][];
+            /** Platform */
+            platform?: ("windows" | "macos" | "linux") | null;
+        };
+        /**
+         * NewCommandIn
+         * @description A name that becomes a command. `shortcuts`: the default that the file shows for it, if it shows any.
+         */
+        NewCommandIn: {
+            /** Called */
+            called: string;
+            /**
+             * Context
+             * @default
+             */
+            context: string;
+            /**
+             * Shortcuts
+             * @default []
+             */
+            shortcuts: string[];
         };
         /** BehaviourOut */
         BehaviourOut: {

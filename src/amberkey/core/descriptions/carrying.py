@@ -184,8 +184,6 @@ def _broken(file: File, how: Described, records: Mapping[Wanted, list[Record]]) 
 def _set(file: File, how: Described, what: Wanted, own: list[Record], shortcuts: tuple[Shortcut, ...]) -> list[Change]:
     """The changes that give a command its shortcuts in records of its own: one for all of them, or one for each."""
     one_each = how.keys.form in ("text", "in turn", "parts") and len(shortcuts) > 1
-    if not shortcuts and how.keys.unbound[:1] == ("absent",) and not how.keys.words and how.keys.at != "value":
-        shortcuts = ()
     groups: list[tuple[Shortcut, ...]] = [(s,) for s in shortcuts] if one_each else [shortcuts]
     changes: list[Change] = []
     for n, group in enumerate(groups):
@@ -331,6 +329,6 @@ def _others(file: File, how: Described, ours: set[Wanted]) -> Json:
             return [[name, value] for name, value in inner if value != []]  # some formats have no word for an empty list
         return node.value
 
-    for _ in walk(file.opened.root):
+    for _ in walk(file.opened.root):  # raises where aliases multiply each other, before they are spelled out
         pass
     return plain(file.opened.root)

@@ -111,6 +111,7 @@ class Described(Value):
     """`at`: the steps from the root to where records stand; there they are the members, the items, or the members of one name
     (`record`). `context`: what says where a command is live, a locator or a hole of `at`, and which text each scope has.
     `only`: texts that must stand in a record for it to be one. `versions`: from which one and up to which one it is so.
+    `shown_behind`: the sign before a line that only shows a default; empty where the file shows none.
     """
 
     path: dict[Platform, RelativePath] = Field(default_factory=dict)
@@ -125,6 +126,7 @@ class Described(Value):
     context: Locator | None = None
     scopes: dict[Annotated[str, Field(max_length=80)], Short] = Field(default_factory=dict)
     only: dict[Locator, Short] = Field(default_factory=dict)
+    shown_behind: Annotated[str, Field(max_length=8, pattern=r"^(\S[^\r\n]*)?$")] = ""
     dialect: Dialect
     rewrites_at_exit: Flag = False
     export: Exported | None = None

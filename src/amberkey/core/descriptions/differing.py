@@ -19,6 +19,7 @@ _WORDS: Mapping[str, str] = {
     "scopes": "what a scope is called there",
     "only": "which entries are ours",
     "keys": "how an entry says its keys",
+    "shown_behind": "what stands before a default that is only shown",
     "dialect": "how keys are written",
     "rewrites_at_exit": "whether it is written when the program ends",
     "versions": "for which versions",

@@ -21,6 +21,7 @@ from amberkey.core.descriptions.described import ContainerName, Described
 from amberkey.core.descriptions.dialect import ModifierName
 from amberkey.core.descriptions.key_tables import TABLES, keys_by_name
 from amberkey.core.descriptions.records import CONTAINERS, MARKS, MOST_BYTES
+from amberkey.core.descriptions.shown import FEWEST, LONGEST, SIGNS, bared, shown_defaults, telling, with_sign
 from amberkey.core.keys.names import NAMED_KEYS
 from amberkey.core.keys.shortcut import Shortcut
 
@@ -50,20 +51,58 @@ _SAMPLE = 400  # texts by which a dialect is judged
 
 @dataclass(frozen=True)
 class Guess:
-    """A description with what it reads of the sample, how well, and why it was proposed."""
+    """A description with what it reads of the sample, how well, and why it was proposed; `shown`: how many defaults the sample
+    only shows."""
 
     described: Described
     reading: Reading
     score: float
     why: tuple[str, ...]
+    shown: int = 0
 
 
 def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Sequence[Shortcut]] | None = None) -> list[Guess]:
     """The best descriptions of a file. `commands`: what the program's commands may be called in files; `defaults`: what is so
     without the file.
 
-    Raises SettingsFileError for what is no text, or too large.
+    Where it shows defaults behind a sign these count as well, since they may tell the dialect better than the little that is
+    set. Raises SettingsFileError for what is no text, or too large.
     """
+    usual = defaults or {}
+    found = [_shown_by(g.described, data, g) or g for g in _guessed(data, commands, usual)]
+    for sign in SIGNS if len(data) <= LONGEST else ():
+        bare = bared(data, sign)
+        if bare == data:
+            continue
+        others = [g.described.model_copy(update={"shown_behind": sign}) for g in _guessed(bare, commands, usual)]
+        known = frozenset(commands)
+        told = [_shown_by(how, data, _judged(data, how.model_dump(mode="python"), known, usual)) for how in others]
+        better = [g for g in told if g is not None]
+        if _told(better) > _told(found):
+            found = better
+    return found
+
+
+def _told(found: Sequence[Guess]) -> int:
+    return sum(bool(f.shortcuts) for f in found[0].reading.found) + found[0].shown if found else 0
+
+
+def _shown_by(how: Described, data: bytes, set_there: Guess | None) -> Guess | None:
+    """A guess that counts what the file shows, beside what was read that is set there; None where it shows too little."""
+    try:
+        how = how if how.shown_behind else with_sign(data, how)
+        shown = shown_defaults(data, how)
+        reading = read_file(data, how)
+    except SettingsFileError:
+        return None
+    if telling(shown) < FEWEST:
+        return None
+    why = f"{len(shown)} defaults are shown behind {how.shown_behind.strip()}"
+    why_set = set_there.why if set_there else ("nothing is set in it",)
+    return Guess(how, reading, set_there.score if set_there else 0.0, (*why_set, why), len(shown))
+
+
+def _guessed(data: bytes, commands: Collection[str], defaults: Mapping[str, Sequence[Shortcut]]) -> list[Guess]:
     if len(data) > MOST_BYTES:
         raise SettingsFileError(f"The file has {len(data) // 1048576} MB, and {MOST_BYTES // 1048576} MB is the most.")
     mark, encoding = next(((m, e) for m, e in MARKS if data.startswith(m)), (b"", "utf-8"))
@@ -79,7 +118,7 @@ def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Se
         for shape in _shapes(opened.root, known):
             for dialect in _dialects(shape.keys):
                 value = {"container": container, "options": options, "encoding": encoding, **shape.value, "dialect": dialect}
-                one = _judged(part if container in _BY_LINES else data, value, known, defaults or {})
+                one = _judged(part if container in _BY_LINES else data, value, known, defaults)
                 if one is not None:
                     found.append(one)
     found.sort(key=lambda g: -g.score)
@@ -87,7 +126,7 @@ def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Se
     for one in found:
         how = one.described
         best.setdefault((how.container, how.at, how.command, how.keys.at, how.record), one)
-    return [_whole(one, data, known, defaults or {}) for one in list(best.values())[:BEST]]
+    return [_whole(one, data, known, defaults) for one in list(best.values())[:BEST]]
 
 
 def _beginning(data: bytes) -> bytes:

@@ -5,7 +5,7 @@ The file may call commands otherwise than we do (`in_file`), and let its context
 
 import re
 from collections import Counter
-from collections.abc import Container, Hashable, Mapping, Sequence
+from collections.abc import Container, Hashable, Mapping
 from dataclasses import dataclass
 
 from amberkey.core.descriptions.carrying import Unread, Wanted, Written, read_file, write_file
@@ -97,17 +97,20 @@ def _only(values: Mapping[str, Hashable]) -> dict[Hashable, str]:
     return {value: key for key, value in values.items() if counts[value] == 1}
 
 
-def made_new(program: Program, how: Described, wanted: Sequence[Wanted]) -> tuple[Program, Described]:
+def made_new(
+    program: Program, how: Described, wanted: Mapping[Wanted, tuple[Shortcut, ...]], platform: Platform
+) -> tuple[Program, Described]:
     """The program with commands for names that a file has and it doesn't, and the description with their contexts.
 
-    They are called in words as the file calls them, and have no defaults, since a file says only what somebody set. They are
-    live in the scope of their context; one that no scope has becomes a scope of its own.
+    `wanted`: each with the default that the file shows for it on the platform; none where it only says what somebody set. They
+    are called in words as the file calls them, and are live in the scope of their context; one that no scope has becomes a
+    scope of its own.
     """
     commands, scopes = list(program.commands), list(program.scopes)
     contexts = {how.scopes.get(s.id, s.id): s.id for s in program.scopes} if how.context is not None else {}
     said = dict(how.scopes)
     whole = next((s.id for s in program.scopes if s.parent is None), program.scopes[0].id)
-    for what in dict.fromkeys(wanted):
+    for what, shown in wanted.items():
         scope = whole
         if how.context is not None:
             if what.context not in contexts:
@@ -120,7 +123,8 @@ def made_new(program: Program, how: Described, wanted: Sequence[Wanted]) -> tupl
         name = _in_words(what.command) or "A command"
         new_id = fresh_id(name, {c.id for c in commands})
         in_file = "" if new_id == what.command else what.command
-        commands.append(Command(id=new_id, name=name, scope=scope, in_file=in_file))
+        defaults = {platform: shown} if shown else {}
+        commands.append(Command(id=new_id, name=name, scope=scope, in_file=in_file, defaults=defaults))
     made = program.model_copy(update={"commands": tuple(commands), "scopes": tuple(scopes)})
     return made, how.model_copy(update={"scopes": said})
 

@@ -15,11 +15,13 @@ from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.differing import differing
 from amberkey.core.descriptions.guessing import guess
 from amberkey.core.descriptions.records import MARKS
+from amberkey.core.descriptions.shown import shown_defaults
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.making import read_keys
@@ -75,7 +77,8 @@ class DescribedFilesOut(Schema):
 
 
 class SettingsEntryOut(Schema):
-    """What a line says. `command`: its id, none where the program has no such command; then `may_be` says which it may be."""
+    """What a line says. `command`: its id, none where the program has no such command; then `may_be` says which it may be.
+    `shown`: nothing is set there, it only shows a default. `keys` are in words, `shortcuts` the same as they are kept."""
 
     line: int
     called: str
@@ -83,6 +86,8 @@ class SettingsEntryOut(Schema):
     command: str | None
     name: str
     keys: list[str]
+    shortcuts: list[str]
+    shown: bool
     state: Literal["default", "differs", "unknown"]
     may_be: str | None
 
@@ -101,12 +106,13 @@ class PlaceOut(Schema):
 
 
 class SettingsReadOut(Schema):
-    """A description, and what it reads of the file. `same`: written back unchanged, the file has the same bytes; `places`: the
-    only ones that writing changes, as far as lines are shown."""
+    """A description, and what it reads of the file: `read` entries, and `shown` defaults that only stand there. `same`: written
+    back unchanged, the file has the same bytes; `places`: the only ones that writing changes, as far as lines are shown."""
 
     described: dict[str, Any]
     why: list[str]
     read: int
+    shown: int
     entries: list[SettingsEntryOut]
     unread: list[UnreadEntryOut]
     missing: str
@@ -145,15 +151,23 @@ class CalledIn(Schema):
     context: Annotated[str, Field(max_length=40)] = ""
 
 
+class NewCommandIn(CalledIn):
+    """A name that becomes a command. `shortcuts`: the default that the file shows for it, if it shows any."""
+
+    shortcuts: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=20)] = []
+
+
 class DescribeIn(Schema):
     """`number`: which description to replace, counted from 0; the next free one adds it. `described`: none takes it away.
-    `called`: what the file calls commands, by their ids; `new`: names that become commands of the program."""
+    `called`: what the file calls commands, by their ids; `new`: names that become commands of the program, with their defaults
+    on `platform` (the program's first one if it isn't told)."""
 
     digest: str
     number: Annotated[int, Field(ge=0, le=12)]
     described: dict[str, Any] | None
     called: dict[str, CalledIn] = {}
-    new: Annotated[list[CalledIn], Field(max_length=2_000)] = []
+    new: Annotated[list[NewCommandIn], Field(max_length=2_000)] = []
+    platform: Platform | None = None
 
 
 _CALLED = TypeAdapter(dict[str, CalledIn])
@@ -225,7 +239,9 @@ def keep_described(request: HttpRequest, program: str, version: str, given: Desc
         if given.new:
             how = _with_files(before, [value], given.called).settings_files[0]
             taken = {c.called for c in given.called.values()}
-            before, how = made_new(before, how, [Wanted(n.called, n.context) for n in given.new if n.called not in taken])
+            names = {Wanted(n.called, n.context): _defaults_in(n) for n in given.new if n.called not in taken}
+            where = given.platform if given.platform in before.platforms else before.platforms[0]
+            before, how = made_new(before, how, names, where)
             value = _json(how)
         files[given.number : given.number + 1] = [value]
     after = _with_files(before, files, given.called)
@@ -234,6 +250,11 @@ def keep_described(request: HttpRequest, program: str, version: str, given: Desc
     note = f"{verb} where {before.name} {version} keeps its keys{many}"
     done = save(actor, key, after, given.digest, note)
     return ChangeOut(id=done.id, title=done.title)
+
+
+def _defaults_in(new: NewCommandIn) -> tuple[Shortcut, ...]:
+    """The default shortcuts of a new command. Raises DocumentError."""
+    return tuple(dict.fromkeys(s for text in new.shortcuts for s in read_keys(text)))
 
 
 def _others_of(program: Program) -> list[OtherVersionOut]:
@@ -305,14 +326,19 @@ def _with_files(program: Program, files: list[Any], called: Mapping[str, CalledI
 def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], platform: Platform) -> SettingsReadOut:
     reading = read_file(data, how)
     settings = read_settings(data, program, how)
+    shown = shown_defaults(data, how)
     by_called = {called_in(how, c): c for c in reversed(program.commands)}
-    unknown = {what: keys for what, keys in reading.shortcuts.items() if what not in by_called}
-    named = {command.id for what, command in by_called.items() if what in reading.shortcuts}
+    # What is shown as a default tells better which command it is than what somebody set.
+    said = {**reading.shortcuts, **{one.what: one.shortcuts for one in shown}}
+    unknown = {what: keys for what, keys in said.items() if what not in by_called}
+    named = {command.id for what, command in by_called.items() if what in said}
     proposed = may_be(program, platform, how, unknown, named)
+    lines = sorted([*((one, False) for one in reading.found), *((one, True) for one in shown)], key=lambda o: o[0].line)
     entries = []
-    for one in reading.found[:_ENTRIES]:
+    for one, is_shown in lines[:_ENTRIES]:
         command = by_called.get(one.what)
-        default = command is not None and settings.entries.get(command.id) == command.defaults_on(platform)
+        keys = one.shortcuts if is_shown or command is None else settings.entries.get(command.id)
+        default = command is not None and keys == command.defaults_on(platform)
         entries.append(
             SettingsEntryOut(
                 line=one.line,
@@ -321,6 +347,8 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
                 command=command.id if command else None,
                 name=command.name if command else one.what.command,
                 keys=[words_of(s, platform) for s in one.shortcuts],
+                shortcuts=[str(s) for s in one.shortcuts],
+                shown=is_shown,
                 state="unknown" if command is None else "default" if default else "differs",
                 may_be=proposed.get(one.what) if command is None else None,
             )
@@ -329,6 +357,7 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
         described=_json(how),
         why=list(why),
         read=len(reading.found),
+        shown=len(shown),
         entries=entries,
         unread=[UnreadEntryOut(line=u.line, says=u.says) for u in reading.unread[:_ENTRIES]],
         missing=reading.missing,

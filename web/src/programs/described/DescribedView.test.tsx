@@ -11,11 +11,21 @@ const how = {
   keys: { at: "value" },
   dialect: { modifiers: { Control: ["ctl~"] }, letters: "small" },
 };
-const entry = { line: 2, called: "save.sheet", context: "", name: "save.sheet", keys: ["Ctrl S"], state: "unknown" };
+const entry = {
+  line: 2,
+  called: "save.sheet",
+  context: "",
+  name: "save.sheet",
+  keys: ["Ctrl S"],
+  shortcuts: ["Ctrl+S"],
+  shown: false,
+  state: "unknown",
+};
 const read = {
   described: how,
   why: ["2 of 3 texts read as keys"],
   read: 2,
+  shown: 0,
   entries: [
     { ...entry, command: null, may_be: "save" },
     { ...entry, line: 3, called: "old.pan", name: "old.pan", command: null, may_be: null },
@@ -88,8 +98,23 @@ describe("where a program keeps its keys", () => {
     fireEvent.click(screen.getByText("Keep this description"));
     await waitFor(() => expect(sent.some((s) => s.method === "PUT")).toBe(true));
     const body = sent.find((s) => s.method === "PUT")?.body as { called: object; new: object[] };
-    expect(body.new).toContainEqual({ called: "save.sheet", context: "" });
+    expect(body.new).toContainEqual({ called: "save.sheet", context: "", shortcuts: [] });
     expect(body.called).not.toHaveProperty("+");
+  });
+
+  it("makes a name new with the default that the file only shows", async () => {
+    const shown = { ...entry, line: 5, called: "zoom", name: "zoom", keys: ["F6"], shortcuts: ["F6"], shown: true };
+    const entries = [...read.entries, { ...shown, command: null, may_be: null }];
+    const proposal = { ...read, described: { ...how, shown_behind: "#" }, shown: 1, entries };
+    const sent = show("editor", { [`POST ${path}`]: { ...sample, proposals: [proposal] } });
+    await drop();
+    expect(await screen.findByText("line 5, shown as its default")).toBeTruthy();
+    expect((screen.getByLabelText("Sign before a default that is only shown") as HTMLInputElement).value).toBe("#");
+    fireEvent.change(screen.getByLabelText("What zoom is"), { target: { value: "+" } });
+    fireEvent.click(screen.getByText("Keep this description"));
+    await waitFor(() => expect(sent.some((s) => s.method === "PUT")).toBe(true));
+    const body = sent.find((s) => s.method === "PUT")?.body as { new: object[] };
+    expect(body.new).toEqual([{ called: "zoom", context: "", shortcuts: ["F6"] }]);
   });
 
   it("tells what can't be read with its line, and which line writing would change", async () => {

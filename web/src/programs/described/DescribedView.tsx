@@ -94,7 +94,7 @@ function Describing({ program, version, files }: { program: string; version: str
       number,
       described: how as unknown as Record<string, never>,
       called: calledById(called),
-      new: madeNew(called),
+      new: madeNew(called, read?.entries ?? []),
     });
   };
   const able = rights.edit && how !== null && !fault && !keep.isPending;
@@ -119,10 +119,11 @@ function Describing({ program, version, files }: { program: string; version: str
             {draft === null ? "guessed from " : "in "}
             {sample?.file.name}; <b>{read.read.toLocaleString("en")}</b> of{" "}
             {(read.read + read.unread.length).toLocaleString("en")} entries read
+            {read.shown > 0 && `, ${read.shown.toLocaleString("en")} defaults shown`}
           </span>
         )}
         <span className={screen.right}>
-          {read && read.read > 0 && (
+          {read && read.read + read.shown > 0 && (
             <span>
               written back unchanged: <b>{read.same ? "the same bytes" : "not the same bytes"}</b>
             </span>

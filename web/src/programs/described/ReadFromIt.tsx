@@ -1,6 +1,6 @@
 import type { Named } from "../../shared/fields";
 import styles from "./Described.module.css";
-import type { Called, Read } from "./useDescribed";
+import type { Called, Entry, Read } from "./useDescribed";
 import { NEW, nameIn } from "./useDescribed";
 
 interface ReadFromItProps {
@@ -13,7 +13,7 @@ interface ReadFromItProps {
 
 /** What a file says, a line for each entry; whose name isn't known can be said to be one of the program's commands. */
 export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadFromItProps) {
-  const more = read.read - read.entries.length;
+  const more = read.read + read.shown - read.entries.length;
   const unknown = read.entries.filter((e) => e.command === null && !called[nameIn(e)]);
   return (
     <section aria-label="Read from it">
@@ -41,7 +41,7 @@ export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadF
         ))}
         {read.entries.map((e, n) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: an entry has no other identity than its place
-          <li key={n} data-amber={e.command === null || undefined}>
+          <li key={n} data-amber={e.command === null || undefined} data-shown={e.shown || undefined}>
             {e.command && !called[nameIn(e)] ? (
               <span>{e.name}</span>
             ) : (
@@ -66,7 +66,7 @@ export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadF
             <span>{e.keys.join(" or ") || "no key"}</span>
             <small>
               line {e.line}
-              {e.state === "default" ? ", as by default" : e.state === "differs" ? ", not the default" : ""}
+              {stateInWords(e)}
             </small>
           </li>
         ))}
@@ -74,4 +74,9 @@ export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadF
       {more > 0 && <p>and {more.toLocaleString("en")} more</p>}
     </section>
   );
+}
+
+function stateInWords({ shown, state }: Entry): string {
+  if (shown) return state === "differs" ? ", shown as its default, which here is another" : ", shown as its default";
+  return state === "default" ? ", as by default" : state === "differs" ? ", not the default" : "";
 }

@@ -149,7 +149,14 @@ export function Sentences({ how, platforms, disabled, onChange }: SentencesProps
           (text) => keys({ words: text.split(" ").filter(Boolean) }),
           "No word",
         )}{" "}
-        means no key; a command that isn't there has its default. The program{" "}
+        means no key; a command that isn't there has its default,{" "}
+        {typed(
+          "Sign before a default that is only shown",
+          how.shown_behind ?? "",
+          (shown_behind) => set({ shown_behind: shown_behind.trimStart() }),
+          "nowhere",
+        )}{" "}
+        {how.shown_behind ? "before each that is shown" : "shown in the file"}. The program{" "}
         <Chosen
           label="When the program writes it"
           value={how.rewrites_at_exit ? "yes" : "no"}

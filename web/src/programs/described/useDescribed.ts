@@ -22,6 +22,7 @@ export interface Described {
   options?: { template?: string; separator?: string };
   dialect: { modifiers: Record<string, string[]>; letters?: string; then?: string[] };
   rewrites_at_exit?: boolean;
+  shown_behind?: string;
   export?: { called: string; get: string; put: string };
 }
 
@@ -46,13 +47,14 @@ export function calledById(called: Called): Record<string, { called: string; con
   return found;
 }
 
-/** The names that become commands of the program, as they are sent. */
-export function madeNew(called: Called): { called: string; context: string }[] {
+/** The names that become commands of the program, with the defaults that the file shows, as they are sent. */
+export function madeNew(called: Called, entries: Entry[]): Schemas["NewCommandIn"][] {
+  const shown = new Map(entries.filter((e) => e.shown).map((e) => [nameIn(e), e.shortcuts]));
   return Object.entries(called)
     .filter(([, id]) => id === NEW)
     .map(([name]) => {
       const [context, text] = JSON.parse(name) as [string, string];
-      return { called: text, context };
+      return { called: text, context, shortcuts: shown.get(name) ?? [] };
     });
 }
 
