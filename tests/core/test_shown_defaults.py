@@ -118,3 +118,9 @@ def test_the_dialect_is_guessed_from_what_is_shown_where_what_is_set_says_too_li
     (best, *_) = guess(b"[keys]\n# Every command:\n#save=ctl~s\n#print=ctl~q\n#zoom=f6\nsave=f12\n")
     assert (len(best.reading.found), best.shown) == (1, 3)
     assert best.described.dialect.modifiers["Control"] == ("ctl~",)
+
+
+def test_of_several_containers_the_one_that_reads_more_of_what_is_shown_is_the_first():
+    lines = [f"# prose about do{n}, and more\n#  do{n}: Ctrl+Shift+F{n % 12 + 1}\n" for n in range(60)]
+    (best, *_) = guess(("keys:\n" + "".join(lines)).encode())
+    assert (best.described.container, best.described.at, best.shown) == ("yaml", ("keys",), 60)

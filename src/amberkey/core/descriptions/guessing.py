@@ -77,14 +77,14 @@ def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Se
         others = [g.described.model_copy(update={"shown_behind": sign}) for g in _guessed(bare, commands, usual)]
         known = frozenset(commands)
         told = [_shown_by(how, data, _judged(data, how.model_dump(mode="python"), known, usual)) for how in others]
-        better = [g for g in told if g is not None]
-        if _told(better) > _told(found):
+        better = sorted((g for g in told if g is not None), key=_told, reverse=True)
+        if better and (not found or _told(better[0]) > _told(found[0])):
             found = better
     return found
 
 
-def _told(found: Sequence[Guess]) -> int:
-    return sum(bool(f.shortcuts) for f in found[0].reading.found) + found[0].shown if found else 0
+def _told(one: Guess) -> int:
+    return sum(bool(f.shortcuts) for f in one.reading.found) + one.shown
 
 
 def _shown_by(how: Described, data: bytes, set_there: Guess | None) -> Guess | None:
