@@ -124,3 +124,13 @@ def test_of_several_containers_the_one_that_reads_more_of_what_is_shown_is_the_f
     lines = [f"# prose about do{n}, and more\n#  do{n}: Ctrl+Shift+F{n % 12 + 1}\n" for n in range(60)]
     (best, *_) = guess(("keys:\n" + "".join(lines)).encode())
     assert (best.described.container, best.described.at, best.shown) == ("yaml", ("keys",), 60)
+
+
+def test_a_sentence_with_a_key_in_it_is_prose_among_names_of_one_word_and_an_entry_among_such_sentences():
+    how = described("ini", shown_behind="#")
+    sentence = b"[keys]\n#How to write them: Ctrl+K\n"
+    assert said(shown_defaults(sentence + b"#save=Ctrl+S\n#print=Ctrl+P\n", how)) == {
+        (3, "save", "Control+S"),
+        (4, "print", "Control+P"),
+    }
+    assert len(shown_defaults(sentence + b"#Save the sheet: Ctrl+S\n", how)) == 2

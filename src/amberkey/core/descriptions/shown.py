@@ -47,7 +47,9 @@ def shown_defaults(data: bytes, how: Described) -> tuple[Found, ...]:
             at = dict(zip(behind, shown, strict=True))
             more = _sifted(bare, [n for n in behind if at[n] not in found], file)
             found |= {at[n]: Found(one.what, one.shortcuts, at[n] + 1) for n, one in more.items()}
-    return tuple(found[n] for n in sorted(found))
+    # "How to write them: Ctrl+K" reads as an entry too; among names of one word it is prose.
+    one_word = [n for n in found if len(found[n].what.command.split()) == 1]
+    return tuple(found[n] for n in sorted(one_word if len(one_word) * 2 > len(found) else found))
 
 
 def telling(found: Collection[Found]) -> int:
