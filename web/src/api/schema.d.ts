@@ -5154,8 +5154,8 @@ export interface components {
         };
         /**
          * SettingsReadOut
-         * @description A description, and what it reads of the file: `read` entries, and `shown` defaults that only stand there. `same`: written back unchanged, the file has the same bytes; `places`: the
-         *     only ones that writing changes, as far as lines are shown.
+         * @description A description, and what it reads of the file: `read` entries, and `shown` defaults that only stand there. `same`: written
+         *     back unchanged, the file has the same bytes; `places`: the only ones that writing changes, as far as lines are shown.
          */
         SettingsReadOut: {
             /** Described */
