@@ -1,11 +1,13 @@
 """Defaults that a settings file only shows, behind a sign that makes comments of them."""
 
+import codecs
 import random
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from amberkey.core.descriptions import shown
 from amberkey.core.descriptions.carrying import Wanted, read_file, write_file
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.guessing import guess
@@ -134,3 +136,30 @@ def test_a_sentence_with_a_key_in_it_is_prose_among_names_of_one_word_and_an_ent
         (4, "print", "Control+P"),
     }
     assert len(shown_defaults(sentence + b"#Save the sheet: Ctrl+S\n", how)) == 2
+
+
+def test_defaults_are_guessed_in_a_file_of_two_bytes_a_character():
+    text = "[keys]\n# what can be set:\n# open = Ctrl+O\n# save = Ctrl+S\n"
+    (best, *_) = guess(codecs.BOM_UTF16_LE + text.encode("utf-16-le"))
+    assert (best.described.encoding, best.described.at, best.shown) == ("utf-16-le", ("keys",), 2)
+
+
+@pytest.mark.parametrize("container", SIGN)
+@pytest.mark.parametrize("lines", [20, 400, 20_000])
+def test_telling_defaults_from_prose_reads_no_more_than_its_bounds(container, lines, monkeypatch):
+    read = []
+
+    def counted(data, how):
+        read.append(len(data))
+        return read_file(data, how)
+
+    monkeypatch.setattr(shown, "read_file", counted)
+    sign = SIGN[container]
+    prose = [
+        f"{sign}{draw} of: the = rest" for draw in ('a "quoted', "- a point", "[a part", "{ a brace") for _ in range(lines // 4)
+    ]
+    text = "\n".join([HEAD[container], entry(container, "save", "Ctrl+S"), *prose, FOOT.get(container, "")])
+    shown_defaults(text.encode(), described(container, shown_behind=sign))
+    # Twice: with what is set, and with that taken out.
+    assert len(read) <= 2 * shown.MOST_READS
+    assert sum(read) <= 2 * max(shown.MOST_CHARACTERS, 4 * len(text))

@@ -10,14 +10,14 @@ import re
 from collections import Counter
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 from pydantic import ValidationError
 
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.tree import Node, Opened
 from amberkey.core.descriptions.carrying import Reading, read_file
-from amberkey.core.descriptions.described import ContainerName, Described
+from amberkey.core.descriptions.described import ContainerName, Described, Encoding
 from amberkey.core.descriptions.dialect import ModifierName
 from amberkey.core.descriptions.key_tables import TABLES, keys_by_name
 from amberkey.core.descriptions.records import CONTAINERS, MARKS, MOST_BYTES
@@ -68,19 +68,33 @@ def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Se
     Where it shows defaults behind a sign these count as well, since they may tell the dialect better than the little that is
     set. Raises SettingsFileError for what is no text, or too large.
     """
-    usual = defaults or {}
-    found = [_shown_by(g.described, data, g) or g for g in _guessed(data, commands, usual)]
+    if len(data) > MOST_BYTES:
+        raise SettingsFileError(f"The file has {len(data) // 1048576} MB, and {MOST_BYTES // 1048576} MB is the most.")
+    known, usual = frozenset(commands), defaults or {}
+    mark, encoding, text = _decoded(data)
+    found = [_shown_by(g.described, data, g) or g for g in _guessed(data, text, encoding, known, usual)]
     for sign in SIGNS if len(data) <= LONGEST else ():
-        bare = bared(data, sign)
-        if bare == data:
+        bare = bared(text, sign)
+        if bare == text:
             continue
-        others = [g.described.model_copy(update={"shown_behind": sign}) for g in _guessed(bare, commands, usual)]
-        known = frozenset(commands)
+        bare_data = mark + bare.encode(encoding, "replace")
+        others = [
+            g.described.model_copy(update={"shown_behind": sign}) for g in _guessed(bare_data, bare, encoding, known, usual)
+        ]
         told = [_shown_by(how, data, _judged(data, how.model_dump(mode="python"), known, usual)) for how in others]
         better = sorted((g for g in told if g is not None), key=_told, reverse=True)
         if better and (not found or _told(better[0]) > _told(found[0])):
             found = better
     return found
+
+
+def _decoded(data: bytes) -> tuple[bytes, Encoding, str]:
+    """A file's byte-order mark, its encoding and its text."""
+    mark, encoding = next(((m, e) for m, e in MARKS if data.startswith(m)), (b"", "utf-8"))
+    try:
+        return mark, cast(Encoding, encoding), data[len(mark) :].decode(encoding)
+    except UnicodeDecodeError:
+        return b"", "cp1252", data.decode("cp1252", "replace")
 
 
 def _told(one: Guess) -> int:
@@ -102,16 +116,10 @@ def _shown_by(how: Described, data: bytes, set_there: Guess | None) -> Guess | N
     return Guess(how, reading, set_there.score if set_there else 0.0, (*why_set, why), len(shown))
 
 
-def _guessed(data: bytes, commands: Collection[str], defaults: Mapping[str, Sequence[Shortcut]]) -> list[Guess]:
-    if len(data) > MOST_BYTES:
-        raise SettingsFileError(f"The file has {len(data) // 1048576} MB, and {MOST_BYTES // 1048576} MB is the most.")
-    mark, encoding = next(((m, e) for m, e in MARKS if data.startswith(m)), (b"", "utf-8"))
-    try:
-        text = data[len(mark) :].decode(encoding)
-    except UnicodeDecodeError:
-        encoding = "cp1252"
-        text = data.decode(encoding, "replace")
-    known = frozenset(commands)
+def _guessed(
+    data: bytes, text: str, encoding: Encoding, known: frozenset[str], defaults: Mapping[str, Sequence[Shortcut]]
+) -> list[Guess]:
+    """The best descriptions of what is set in a file. `text`: the same as `data`, without its mark."""
     part = _beginning(data) if len(data) > _PART and encoding in ("utf-8", "cp1252") else data
     found: list[Guess] = []
     for container, options, opened in _opened(text):

@@ -17,6 +17,9 @@ from amberkey.core.descriptions.records import File, open_file
 MOST_READS = 120
 """Times that a file is read at most; what isn't settled then is taken for prose."""
 
+MOST_CHARACTERS = 1024 * 1024
+"""Characters that are read for that at most, all times together: a long file is read fewer times, though four at least."""
+
 SIGNS = ("# ", "#", "; ", ";", "// ", "//", "! ", "!")
 """Signs behind which files show defaults, as far as they are guessed."""
 
@@ -73,13 +76,16 @@ def with_sign(data: bytes, how: Described) -> Described:
     return best
 
 
-def bared(data: bytes, sign: str) -> bytes:
-    """A file with a sign taken from each line that begins with it; where some of these look like entries, only from those."""
-    wanted = sign.encode()
-    lines = data.split(b"\n")
-    behind = {n for n, line in enumerate(lines) if line.lstrip(b" \t").startswith(wanted)}
-    entries = {n for n in behind if b"=" in lines[n] or b":" in lines[n]} or behind
-    return b"\n".join(line.replace(wanted, b"", 1) if n in entries else line for n, line in enumerate(lines))
+def bared(text: str, sign: str) -> str:
+    """A text with a sign taken from each line that begins with it; where some of these look like entries, only from those."""
+    lines = text.split("\n")
+    behind = {n for n, line in enumerate(lines) if line.lstrip(" \t").startswith(sign)}
+    entries = {n for n in behind if "=" in lines[n] or ":" in lines[n]} or behind
+    return _without_sign(lines, sign, entries)
+
+
+def _without_sign(lines: Sequence[str], sign: str, some: Collection[int]) -> str:
+    return "\n".join(line.replace(sign, "", 1) if n in some else line for n, line in enumerate(lines))
 
 
 def _shown(lines: Sequence[str], how: Described) -> list[int]:
@@ -97,10 +103,13 @@ def _without_records(file: File) -> list[str]:
 def _sifted(lines: Sequence[str], shown: Sequence[int], file: File) -> dict[int, Found]:
     """Those lines (counted from 0) that each show one entry, with it."""
     kept: dict[int, Found] = {}
+    if not shown:
+        return kept
     base = _read(lines, (), file)
-    waiting = deque([list(shown)] if shown else [])
-    reads = 0
-    while waiting and reads < MOST_READS and isinstance(base, Reading):
+    waiting = deque([list(shown)])
+    most = min(MOST_READS, max(4, MOST_CHARACTERS // (len(file.opened.text) + 1)))
+    reads = 1
+    while waiting and reads < most and isinstance(base, Reading):
         some = waiting.popleft()
         reads += 1
         read = _read(lines, [*kept, *some], file)
@@ -134,9 +143,7 @@ def _around(some: list[int], line: int) -> list[list[int]]:
 
 def _read(lines: Sequence[str], shown: Collection[int], file: File) -> Reading | int:
     """What the file says with the sign taken from some lines; the line of the fault, -1 where that isn't told."""
-    sign = file.how.shown_behind
-    wanted = set(shown)
-    text = "\n".join(line.replace(sign, "", 1) if n in wanted else line for n, line in enumerate(lines))
+    text = _without_sign(lines, file.how.shown_behind, set(shown))
     try:
         return read_file(file.mark + text.encode(file.encoding), file.how)
     except SettingsFileError as error:
