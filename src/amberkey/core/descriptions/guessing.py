@@ -21,7 +21,7 @@ from amberkey.core.descriptions.described import ContainerName, Described, Encod
 from amberkey.core.descriptions.dialect import ModifierName
 from amberkey.core.descriptions.key_tables import TABLES, keys_by_name
 from amberkey.core.descriptions.records import CONTAINERS, MARKS, MOST_BYTES
-from amberkey.core.descriptions.shown import FEWEST, LONGEST, SIGNS, bared, shown_defaults, telling, with_sign
+from amberkey.core.descriptions.shown import FEWEST, bared, shown_defaults, signs_in, telling, with_sign
 from amberkey.core.keys.names import NAMED_KEYS
 from amberkey.core.keys.shortcut import Shortcut
 
@@ -72,11 +72,11 @@ def guess(data: bytes, commands: Collection[str] = (), defaults: Mapping[str, Se
         raise SettingsFileError(f"The file has {len(data) // 1048576} MB, and {MOST_BYTES // 1048576} MB is the most.")
     known, usual = frozenset(commands), defaults or {}
     mark, encoding, text = _decoded(data)
-    found = [_shown_by(g.described, data, g) or g for g in _guessed(data, text, encoding, known, usual)]
-    for sign in SIGNS if len(data) <= LONGEST else ():
+    signs = signs_in(text)
+    plain = _guessed(data, text, encoding, known, usual)
+    found = [_shown_by(with_sign(data, g.described, signs), data, g) or g for g in plain]
+    for sign in signs:
         bare = bared(text, sign)
-        if bare == text:
-            continue
         bare_data = mark + bare.encode(encoding, "replace")
         others = [
             g.described.model_copy(update={"shown_behind": sign}) for g in _guessed(bare_data, bare, encoding, known, usual)
@@ -104,7 +104,6 @@ def _told(one: Guess) -> int:
 def _shown_by(how: Described, data: bytes, set_there: Guess | None) -> Guess | None:
     """A guess that counts what the file shows, beside what was read that is set there; None where it shows too little."""
     try:
-        how = how if how.shown_behind else with_sign(data, how)
         shown = shown_defaults(data, how)
         reading = read_file(data, how)
     except SettingsFileError:

@@ -6,7 +6,7 @@ around it. Prose behind the same sign is what can't be read so, or what would ch
 """
 
 from collections import deque
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
 
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.containers.tree import Cut
@@ -17,17 +17,17 @@ from amberkey.core.descriptions.records import File, open_file
 MOST_READS = 120
 """Times that a file is read at most; what isn't settled then is taken for prose."""
 
-MOST_CHARACTERS = 1024 * 1024
+MOST_CHARACTERS = 512 * 1024
 """Characters that are read for that at most, all times together: a long file is read fewer times, though four at least."""
 
-SIGNS = ("# ", "#", "; ", ";", "// ", "//", "! ", "!")
-"""Signs behind which files show defaults, as far as they are guessed."""
+_SIGNS = ("#", ";", "//", "!")
+"""Signs behind which files show defaults, as far as they are guessed, each with a blank too."""
 
 FEWEST = 2
 """Telling defaults without which no sign is believed."""
 
 LONGEST = 64 * 1024
-"""Bytes of a file of which a sign is guessed at most: each one costs several reads."""
+"""Characters of a file of which a sign is guessed at most: each one costs several reads."""
 
 _WITHIN: dict[ContainerName, str] = {"json": ":", "yaml": ":", "toml": "="}
 """What no entry of these is without; prose that lacks it needs no reading."""
@@ -60,11 +60,18 @@ def telling(found: Collection[Found]) -> int:
     return sum(any(p.modifiers or p.key is None or len(p.key) > 1 for s in f.shortcuts for p in s.presses) for f in found)
 
 
-def with_sign(data: bytes, how: Described) -> Described:
-    """A description that says behind which sign the file shows defaults, where enough telling ones stand behind it; else as it
-    is. Longer files are taken as they are."""
+def signs_in(text: str) -> tuple[str, ...]:
+    """The sign that most lines of a text begin with, with a blank and without; none of a longer text, or of too few lines."""
+    lines = [line.lstrip(" \t") for line in text.split("\n")] if len(text) <= LONGEST else []
+    most = max(_SIGNS, key=lambda sign: sum(line.startswith(sign) for line in lines))
+    return (f"{most} ", most) if sum(line.startswith(most) for line in lines) >= FEWEST else ()
+
+
+def with_sign(data: bytes, how: Described, signs: Iterable[str]) -> Described:
+    """A description that says behind which of some signs the file shows defaults, where enough telling ones stand behind it;
+    else as it is."""
     best, most = how, FEWEST - 1
-    for sign in SIGNS if len(data) <= LONGEST else ():
+    for sign in signs:
         tried = how.model_copy(update={"shown_behind": sign})
         try:
             found = shown_defaults(data, tried)
