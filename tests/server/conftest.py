@@ -7,6 +7,7 @@ import shutil
 import pytest
 from django.test import Client
 
+from amberkey.core.exchange.signing import SigningKey
 from amberkey.demo.load import PASSWORD, load_people
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.gate import gate
@@ -55,6 +56,14 @@ def quick_passwords(settings):
 def open_gate():
     """Who tried to sign in in another test is not held back in this one."""
     gate.forget()
+
+
+@pytest.fixture
+def signing_key(settings) -> SigningKey:
+    """The organisation's key, with which orders to machines are signed."""
+    key = SigningKey(bytes([3]) * 32)
+    settings.SIGNING_KEY = key.to_text()
+    return key
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ from amberkey.core.exchange.bundle import read_bundle
 from amberkey.core.profiles.model import Launcher
 from amberkey.server.fleet.models import Machine
 from amberkey.server.fleet.setups import setup_of
-from amberkey.server.fleet.verbs.enrol import watch_files
+from amberkey.server.fleet.verbs.watch import watch_files
 from amberkey.server.library.documents import known_programs
 from amberkey.server.library.models import Approval, Document
 from amberkey.server.library.older_approvals import approve_released

@@ -26,7 +26,8 @@ from amberkey.core.formats import read_any
 from amberkey.server.library.models import Body, ChangeSet, Document
 from amberkey.server.people.models import User
 from amberkey.server.estate import current_estate
-heard = Client(SERVER_NAME="127.0.0.1").get("/api/agent/work", headers={"Authorization": "Bearer token-of-counter-3"})
+bearer = {"Authorization": "Bearer token-of-counter-3"}
+heard = Client(SERVER_NAME="127.0.0.1").post("/api/agent/work", "{}", content_type="application/json", headers=bearer)
 print(json.dumps({
     "digests": {d.key: d.newest.digest for d in Document.objects.select_related("newest")},
     "read": sorted(read_any(d.newest.body.data).id for d in Document.objects.select_related("newest__body")),

@@ -4,6 +4,10 @@ import os
 
 import pytest
 
+from amberkey.agent.errors import ServerProblem
+from amberkey.agent.files import backups_of
+from amberkey.agent.state import Config, State, Work
+from amberkey.agent.work import work_once
 from amberkey.server.fleet.models import Order
 from amberkey.server.people.models import AuditEntry
 from tests.server.conftest import Api
@@ -15,24 +19,25 @@ class Agent:
 
     def __init__(self, machine_folder):
         self.home = machine_folder / "home"
-        self.backups = machine_folder / "backups"
         self.api = Api()
         code = (machine_folder / "enrol-code").read_text()
         status, answer = self.api.post("/agent/enrol", {"code": code})
         assert status == 200
         self.headers = {"Authorization": f"Bearer {answer['token']}"}
+        self.running = frozenset()
+        config = Config("http://127.0.0.1:1", answer["token"], answer["machine"], answer["key"])
+        State(self.home, config, Work()).keep_config()
 
     def call(self, method, path, body=None, asked_in=""):
         ask = self.api.get if method == "GET" else self.api.post
         args = () if method == "GET" else (body,)
         status, answer = ask(f"/agent{path}", *args, **self.headers)
-        assert status == 200, answer
+        if status != 200:
+            raise ServerProblem(str(answer), status)
         return answer
 
     def round(self):
-        from amberkey.agent.work import work_once
-
-        return work_once(self, self.home, self.backups)
+        return work_once(self, State.of(self.home), runs=lambda: self.running)
 
     @property
     def settings(self):
@@ -40,7 +45,7 @@ class Agent:
 
 
 @pytest.fixture
-def agent(ines, machines_folder):
+def agent(ines, machines_folder, signing_key):
     return Agent(machines_folder / "counter-3")
 
 
@@ -131,8 +136,7 @@ def test_a_change_by_hand_is_never_overwritten_silently(ines, agent):
     assert ines.post("/machines/counter-3/apply", {"over_drift": True})[0] == 200
     agent.round()
     assert '"ctl-alt-v"' in agent.settings.read_text()
-    backups = [p.read_text() for p in agent.backups.rglob("*") if p.is_file()]
-    assert changed in backups
+    assert changed.encode() in [data for _, data in backups_of(agent.home, "Quaysheet/settings.json")]
 
 
 def test_a_file_that_changed_after_the_order_stays_as_it_is(ines, agent):
@@ -210,26 +214,27 @@ def test_an_agent_sees_its_own_machine_and_nothing_else(ines, agent, machines_fo
     agent.round()
     other.round()
     ines.post("/machines/counter-3/apply", {})
-    order = agent.call("GET", "/work")[0]["order"]
-    assert other.call("GET", "/work")[0]["order"] is None
+    (order,) = agent.call("POST", "/work", {})["orders"]
+    assert other.call("POST", "/work", {})["orders"] == []
     assert other.api.post(f"/agent/orders/{order['id']}", {"outcome": "written"}, **other.headers)[0] == 404
     assert machine(ines)["state"] == "waiting"
     assert Api().get("/machines", **agent.headers)[0] == 401
 
 
 def test_wrong_tokens_and_contents_are_refused(ines, agent):
-    assert Api().get("/agent/work", Authorization="Bearer guess")[0] == 401
-    bad = {"program": "quaysheet", "content": "???"}
+    assert Api().post("/agent/work", Authorization="Bearer guess")[0] == 401
+    own = agent.call("POST", "/work", {})["files"][0]["id"]
+    bad = {"file": own, "content": "???"}
     assert agent.api.post("/agent/seen", bad, **agent.headers)[0] == 400
-    big = {"program": "quaysheet", "content": base64.b64encode(b" " * (5 * 1024 * 1024)).decode()}
+    big = {"file": own, "content": base64.b64encode(b" " * (5 * 1024 * 1024)).decode()}
     assert agent.api.post("/agent/seen", big, **agent.headers)[0] == 413
-    assert agent.api.post("/agent/seen", {"program": "attic"}, **agent.headers)[0] == 404
+    assert agent.api.post("/agent/seen", {"file": own + 99}, **agent.headers)[0] == 404
 
 
 def test_a_report_heard_twice_counts_once(ines, agent):
     agent.round()
     ines.post("/machines/counter-3/apply", {})
-    order = agent.call("GET", "/work")[0]["order"]
+    (order,) = agent.call("POST", "/work", {})["orders"]
     agent.round()
     agent.call("POST", f"/orders/{order['id']}", {"outcome": "refused", "says": "late"})
     assert machine(ines)["state"] == "in step"
@@ -265,7 +270,7 @@ def test_a_read_only_file_is_refused_with_what_to_do(ines, agent, monkeypatch):
     agent.round()
     ines.post("/machines/counter-3/apply", {})
     # Root may write anywhere, so the system's answer is played.
-    monkeypatch.setattr(os, "access", lambda path, mode: mode != os.W_OK)
+    monkeypatch.setattr(os, "access", lambda path, mode, **more: mode != os.W_OK)
     before = agent.settings.read_bytes()
     agent.round()
     assert agent.settings.read_bytes() == before

@@ -16,7 +16,7 @@ from tests.server.test_workbench import groups
 
 
 @pytest.fixture
-def harbour(example, machines_folder):
+def harbour(example, machines_folder, signing_key):
     """Counter 3 stands in an organisation that was never released; its agent has shown its file."""
     for name in ("harbour", "control", "pilot", "clerk", "ada"):
         create(example, read({"format": "amberkey/profile@1", "id": name, "name": name.title()}))

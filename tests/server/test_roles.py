@@ -214,7 +214,12 @@ editor         POST   /api/nightly/lists/{sent_id}/no
 agent          POST   /api/inbox/{kind}
 agent          GET    /api/inbox/lists/{sent_id}
 code           POST   /api/agent/enrol
-agent          GET    /api/agent/work
+code           POST   /api/agent/enrol-many
+releaser       GET    /api/enrolment-keys
+releaser       POST   /api/enrolment-keys
+releaser       POST   /api/enrolment-keys/{key_id}
+agent          POST   /api/agent/work
+agent          POST   /api/agent/leave
 agent          POST   /api/agent/seen
 agent          POST   /api/agent/orders/{order_id}
 """
@@ -275,7 +280,7 @@ def test_an_agent_with_a_token_is_nobody_else(example, ines):
     token = Api().post("/agent/enrol", {"code": code})[1]["token"]
     agent = Api()
     bearer = {"Authorization": f"Bearer {token}"}
-    assert agent.get("/agent/work", **bearer)[0] == 200
+    assert agent.post("/agent/work", **bearer)[0] == 200
     for endpoint, who in matrix().items():
         if who in ROLES and endpoint.startswith("GET"):
             path = re.sub(r"\{\w+\}", "1", endpoint.split()[1])

@@ -93,15 +93,16 @@ def test_nothing_secret_is_logged(example, said):
     assert kept == {"event": "x", "encode": 5}
 
 
-def test_what_an_agent_does_is_logged_under_the_request_that_asked_for_it(ines, said):
+def test_what_an_agent_does_is_logged_under_the_request_that_asked_for_it(ines, said, signing_key):
     code = ines.post("/machines/counter-3/code")[1]["code"]
     agent = Api()
     bearer = {"Authorization": f"Bearer {agent.post('/agent/enrol', {'code': code})[1]['token']}"}
     content = "eyJrZXlib2FyZCI6IHsib3duIjogW119fQ=="
-    assert agent.post("/agent/seen", {"program": "quaysheet", "content": content}, **bearer)[0] == 200
+    (file,) = agent.post("/agent/work", **bearer)[1]["files"]
+    assert agent.post("/agent/seen", {"file": file["id"], "content": content}, **bearer)[0] == 200
     applied = ines.client.post("/api/machines/counter-3/apply", "{}", content_type="application/json")
     assert applied.status_code == 200, applied.content
-    order = agent.get("/agent/work", **bearer)[1][0]["order"]
+    (order,) = agent.post("/agent/work", **bearer)[1]["orders"]
     assert order["asked_in"] == applied["X-Request-Id"] == Order.objects.get().asked_in
     report = {"outcome": "written", "says": ""}
     agent.post(f"/agent/orders/{order['id']}", report, **bearer, **{"X-Request-Id": order["asked_in"]})

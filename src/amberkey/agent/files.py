@@ -1,20 +1,20 @@
 """Reading a settings file, and replacing it by compare-and-swap with a backup.
 
 At every moment the file is the old one or the new one, whole: the new bytes are written beside it, flushed to disk and
-renamed over it. A process killed anywhere leaves at most a stray file beside it, which the next round removes.
+exchanged with it. A process killed anywhere leaves at most a stray file beside it, which the next writing removes.
 """
 
 import contextlib
 import errno
 import hashlib
-import os
 import pathlib
-import stat
-from collections.abc import Callable, Iterator
+import secrets
+from collections.abc import Callable, Iterable, Iterator
 
 from amberkey.agent.errors import Changed, FileProblem
+from amberkey.agent.folders import Folder, Seen, opened, own_folder, strays
+from amberkey.agent.paths import STATE, sound_parts
 
-MAX_FILE = 4 * 1024 * 1024
 BACKUPS_KEPT = 10
 Step = Callable[[str], None]
 
@@ -27,58 +27,121 @@ def digest_of(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()
 
 
-def place_of(home: pathlib.Path, path: str) -> pathlib.Path:
-    """The file below the home; a path or link that leads outside is refused."""
-    place = (home / path).resolve()
-    if not place.is_relative_to(home.resolve()):
-        raise FileProblem(f"{path} leads outside the home folder.")
-    if not place.parent.is_dir():
-        raise FileProblem(f"The folder {pathlib.PurePath(path).parent} isn't there. Start the program once, then try again.")
-    return place
+def read_file(home: pathlib.Path, path: str, allowed: Iterable[str] = ()) -> bytes:
+    """The bytes of a settings file below the home. Raises FileProblem."""
+    with _place(home, path, allowed) as (folder, name):
+        return _read(folder, name).data
 
 
-def read_file(home: pathlib.Path, path: str) -> bytes:
-    place = place_of(home, path)
-    try:
-        if not stat.S_ISREG(place.stat().st_mode):
-            raise FileProblem(f"{path} is not a file.")
-        if place.stat().st_size > MAX_FILE:
-            raise FileProblem(f"{path} is larger than {MAX_FILE // 1048576} MB.")
-        return place.read_bytes()
-    except FileNotFoundError:
-        raise FileProblem(f"{path} isn't there. Start the program once, then try again.") from None
-    except OSError as error:
-        raise FileProblem(f"{path} can't be read: {error.strerror}.") from error
-
-
-def swap(home: pathlib.Path, path: str, expect: str, content: bytes, backups: pathlib.Path, step: Step = no_step) -> str:
+def swap(home: pathlib.Path, path: str, expect: str, content: bytes, allowed: Iterable[str] = (), step: Step = no_step) -> str:
     """Write `content` if the file's digest is `expect`; returns `written`, or `already` where it holds the content.
 
     Raises Changed with the present bytes, or FileProblem.
     """
-    place = place_of(home, path)
-    with _locked(place, path):
-        current = read_file(home, path)
-        if digest_of(current) == digest_of(content):
+    with _place(home, path, allowed) as (folder, name), _locked(folder, name):
+        current = _read(folder, name)
+        if digest_of(current.data) == digest_of(content):
             return "already"
-        if digest_of(current) != expect:
-            raise Changed(current)
+        if digest_of(current.data) != expect:
+            raise Changed(current.data)
         try:
-            _back_up(backups, path, current)
+            back_up(home, path, current.data)
             step("backed up")
-            fresh = place.with_name(f".{place.name}.amberkey-new")
-            _write(fresh, content, place.stat().st_mode)
+            for stray in strays(folder):
+                folder.remove(stray)
+            fresh = folder.put_beside(name, content, current.stat)
             step("written beside")
-            latest = read_file(home, path)  # a program that ignores locks may have saved meanwhile
-            if digest_of(latest) != expect:
-                fresh.unlink()
-                raise Changed(latest)
-            os.replace(fresh, place)
-            _flush_folder(place.parent)
+            try:
+                _exchange(folder, fresh, name, home, path, expect, step)
+            finally:
+                folder.remove(fresh)
+            folder.flush()
         except OSError as error:
             raise FileProblem(_why(path, error)) from error
     step("replaced")
     return "written"
+
+
+def _exchange(folder: Folder, fresh: str, name: str, home: pathlib.Path, path: str, expect: str, step: Step) -> None:
+    """Put the new file in the old one's place. What a program that ignores locks saved meanwhile is put back, and kept."""
+    latest = _read(folder, name)
+    if digest_of(latest.data) != expect:
+        raise Changed(latest.data)
+    step("looked last")
+    aside = fresh
+    try:
+        folder.exchange(fresh, name)
+    except NotImplementedError:
+        aside = f".{name[:100]}.{secrets.token_hex(8)}.amberkey"
+        folder.link(name, aside)
+        folder.rename(fresh, name)
+    try:
+        before = _read(folder, aside)
+        if digest_of(before.data) != expect:
+            back_up(home, path, before.data)
+            folder.rename(aside, name)
+            raise Changed(before.data)
+    finally:
+        folder.remove(aside)
+
+
+def backups_of(home: pathlib.Path, path: str) -> list[tuple[str, bytes]]:
+    """What was in a file before it was written, the newest first, each with what it is called."""
+    with own_folder(home, STATE, "backups", _called(path)) as folder:
+        return [(name, folder.read(name).data) for name in reversed(_kept(folder))]
+
+
+def back_up(home: pathlib.Path, path: str, current: bytes) -> None:
+    """Keep the present bytes; the newest ten of a file stay, in the order in which they were kept, whatever the clock says."""
+    with own_folder(home, STATE, "backups", _called(path)) as folder:
+        kept = _kept(folder)
+        if kept and kept[-1].endswith(digest_of(current)):
+            return
+        number = int(kept[-1].partition("-")[0]) + 1 if kept else 1
+        folder.rename(folder.put_beside("backup", current), f"{number:08}-{digest_of(current)}")
+        folder.flush()
+        for old in kept[: max(0, len(kept) + 1 - BACKUPS_KEPT)]:
+            folder.remove(old)
+
+
+def _kept(folder: Folder) -> list[str]:
+    return [n for n in folder.names() if n[:8].isdecimal() and n[8:9] == "-"]
+
+
+def _called(path: str) -> str:
+    """A name for the folder of a file's backups: two paths never share one."""
+    return f"{path.rpartition('/')[2][:80]}.{digest_of(path.encode())[:12]}"
+
+
+@contextlib.contextmanager
+def _place(home: pathlib.Path, path: str, allowed: Iterable[str]) -> Iterator[tuple[Folder, str]]:
+    try:
+        with opened(home, sound_parts(path, allowed)) as found:
+            yield found
+    except (OSError, UnicodeError) as error:
+        says = error.strerror if isinstance(error, OSError) else "its name is odd"
+        raise FileProblem(f"{path} can't be reached: {says}.") from error
+
+
+def _read(folder: Folder, name: str) -> Seen:
+    try:
+        return folder.read(name)
+    except FileNotFoundError:
+        raise FileProblem(f"{folder.shown} isn't there. Start the program once, then try again.") from None
+    except OSError as error:
+        raise FileProblem(f"{folder.shown} can't be read: {error.strerror}.") from error
+
+
+@contextlib.contextmanager
+def _locked(folder: Folder, name: str) -> Iterator[None]:
+    with contextlib.ExitStack() as held:
+        try:
+            held.enter_context(folder.locked(name))
+        except FileNotFoundError:
+            raise FileProblem(f"{folder.shown} isn't there. Start the program once, then try again.") from None
+        except OSError as error:
+            raise FileProblem(f"{folder.shown} can't be opened: {error.strerror}.") from error
+        yield
 
 
 def _why(path: str, error: OSError) -> str:
@@ -87,57 +150,3 @@ def _why(path: str, error: OSError) -> str:
     if error.errno == errno.ENOSPC:
         return f"{path} can't be written: the disk is full."
     return f"{path} can't be written: {error.strerror}."
-
-
-@contextlib.contextmanager
-def _locked(place: pathlib.Path, path: str) -> Iterator[None]:
-    """Hold the file's advisory lock; a program that holds it is asked to be closed."""
-    try:
-        import fcntl
-    except ImportError:  # not a POSIX system: renaming over a file that is open fails there by itself
-        yield
-        return
-    try:
-        handle = os.open(place, os.O_RDONLY)
-    except FileNotFoundError:
-        raise FileProblem(f"{path} isn't there. Start the program once, then try again.") from None
-    except OSError as error:
-        raise FileProblem(f"{path} can't be opened: {error.strerror}.") from error
-    try:
-        if not os.access(place, os.W_OK):
-            raise FileProblem(f"{path} can't be written: it is read-only. Allow writing, then try again.")
-        try:
-            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            raise FileProblem(f"{path} is locked by another program. Close it, then try again.") from None
-        yield
-    finally:
-        os.close(handle)
-
-
-def _write(file: pathlib.Path, content: bytes, mode: int) -> None:
-    with file.open("wb") as out:
-        out.write(content)
-        out.flush()
-        os.fsync(out.fileno())
-    file.chmod(stat.S_IMODE(mode))
-
-
-def _flush_folder(folder: pathlib.Path) -> None:
-    if os.name == "posix":
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
-
-
-def _back_up(backups: pathlib.Path, path: str, current: bytes) -> None:
-    """Keep the present bytes under their digest; the newest ten of a file stay."""
-    folder = backups / path.replace("/", "_")
-    folder.mkdir(parents=True, exist_ok=True)
-    _write(folder / digest_of(current), current, 0o600)
-    os.utime(folder / digest_of(current))
-    kept = sorted(folder.iterdir(), key=lambda p: p.stat().st_mtime_ns, reverse=True)
-    for old in kept[BACKUPS_KEPT:]:
-        old.unlink()

@@ -16,7 +16,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
-from amberkey.core.programs.settings_files import read_settings, write_settings
+from amberkey.core.programs.settings_files import of_file, read_settings, write_settings
 
 
 def convert(asked: Namespace) -> tuple[list[Answer], int]:
@@ -51,7 +51,7 @@ def _line(data: bytes, position: int) -> int:
 
 
 def _read(asked: Namespace, data: bytes, program: Program, how: Described, platform: Platform) -> tuple[list[Answer], int]:
-    read = ReadAs(program, platform, asked.number - 1, read_settings(data, program, how))
+    read = ReadAs(program, platform, asked.number - 1, read_settings(data, program, how, platform))
     found, foreign = read.settings, read.foreign
     told = []
     for command_id, shortcuts in found.entries.items():
@@ -84,12 +84,16 @@ def _written(asked: Namespace, data: bytes, program: Program, how: Described, pl
     own = [e for e in profile.entries if e.program == program.id and e.platform == platform]
     plain = [e for e in own if not e.layouts and not e.arguments]
     wanted = {e.command: tuple(g.keys for g in e.shortcuts) for e in plain if program.command(e.command) is not None}
-    written = write_settings(data, program, how, wanted)
+    if len(program.settings_files) > 1:  # the other files have the others' commands
+        wanted = of_file(program, platform, asked.number - 1, wanted)
+    written = write_settings(data, program, how, wanted, platform)
     _keep(asked.to, written.data)
     told = [f"{len(written.changed)} of {len(wanted)} commands are others in {asked.to} now; everything else is as it was."]
     left = len(own) - len(wanted)
     if left:
-        told.append(f"{left} entries were left out: for single layouts, with arguments, or of commands that it hasn't.")
+        told.append(
+            f"{left} entries were left out: for single layouts, with arguments, or of commands that the file doesn't have."
+        )
     facts: Facts = {"changed": [w.command for w in written.changed], "wanted": sorted(wanted), "left_out": left}
     return [Answer(" ".join(told), facts)], 0
 

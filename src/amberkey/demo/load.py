@@ -5,6 +5,7 @@
 Loading twice changes nothing. For machines that aren't enrolled yet it leaves a one-time code in `enrol-code` beside the home.
 """
 
+import json
 import os
 import pathlib
 import sys
@@ -136,9 +137,16 @@ def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> No
             settings.parent.mkdir(parents=True, exist_ok=True)
             if not settings.exists():
                 settings.write_text(SETTINGS[program.id], encoding="utf-8")
-    enrolled = (place / "home/.amberkey/agent.json").exists()
-    if not machine.token_hash or not enrolled:
+    if not machine.token_hash or not _is_enrolled(place / "home/.amberkey/agent.json"):
         (place / "enrol-code").write_text(make_code(actor, machine.id), encoding="utf-8")
+
+
+def _is_enrolled(file: pathlib.Path) -> bool:
+    """Whether an agent of today's kind, which pinned a key, has enrolled there."""
+    try:
+        return bool(json.loads(file.read_text())["key"])
+    except (OSError, ValueError, KeyError, TypeError):
+        return False
 
 
 if __name__ == "__main__":

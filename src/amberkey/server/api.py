@@ -12,7 +12,7 @@ from amberkey.server.boundary import CarefulParser
 from amberkey.server.catalogue.api import router as catalogue
 from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
-from amberkey.server.fleet.api import agent
+from amberkey.server.fleet.agents import agent
 from amberkey.server.fleet.api import router as fleet
 from amberkey.server.library.api import router as library
 from amberkey.server.nightly.api import inbox

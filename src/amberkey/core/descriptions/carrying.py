@@ -154,9 +154,9 @@ def write_file(data: bytes, how: Described, wanted: Mapping[Wanted, tuple[Shortc
             raise SettingsFileError(f"{what.command} can't be left without a shortcut here: the file says only what keys do.")
         for one in shortcuts:
             check_written(how, one)
-        if own and what not in broken and standing.get(what) == shortcuts:
+        if own and what not in broken and how.same(standing.get(what), shortcuts):
             continue
-        changes += _keyed(file, how, what, own, shortcuts) if how.keyed_by_keys else _set(file, how, what, own, shortcuts)
+        changes += _keyed(file, how, what, own, wanted) if how.keyed_by_keys else _set(file, how, what, own, shortcuts)
         changed.append(what)
     if not changes:
         return Written(data, ())
@@ -262,32 +262,44 @@ def _place_for(file: File, how: Described, what: Wanted) -> Node:
     return file.places[-1][0]
 
 
-def _keyed(file: File, how: Described, what: Wanted, own: list[Record], shortcuts: tuple[Shortcut, ...]) -> list[Change]:
-    """Where records are called by their keys: names that stay, names that go, new ones, none of them twice."""
+def _keyed(
+    file: File, how: Described, what: Wanted, own: list[Record], wanted: Mapping[Wanted, tuple[Shortcut, ...] | None]
+) -> list[Change]:
+    """Where records are called by their keys: names that stay, names that go, new ones, none of them twice.
+
+    A name that another command has is free where that one gives it up in the same writing.
+    """
     place = _place_for(file, how, what)
     taken: dict[Shortcut, str] = {}
+    ours = {id(record.node) for record in own}
     for record in file.records():
-        if record.parent is place and record.member is not None and record not in own:
+        if record.parent is place and record.member is not None and id(record.node) not in ours:
             try:
-                taken[read(how.dialect, record.member.name)] = record.text(how.command) or "something else"
+                said = read(how.dialect, record.member.name)
             except SettingsFileError:
                 continue
-    wanted = dict.fromkeys(shortcuts)
-    for one in wanted:
+            other = what_of(record, how)
+            if other is None or other not in wanted or said in (wanted[other] or ()):
+                taken[said] = record.text(how.command) or "something else"
+    for other, shortcuts in wanted.items():
+        if other != what and (how.context is None or _place_for(file, how, other) is place):
+            taken |= dict.fromkeys(shortcuts or (), other.command)
+    left = dict.fromkeys(wanted[what] or ())
+    for one in left:
         if one in taken:
             raise SettingsFileError(f"{write(how.dialect, one)} is the name of {taken[one][:60]} in this file already.")
     free: list[Record] = []
     for record in own:
         try:
-            said = read(how.dialect, record.member.name if record.member else "")
+            had = read(how.dialect, record.member.name if record.member else "")
         except SettingsFileError:
-            said = None
-        if said is not None and said in wanted and record.parent is place:
-            del wanted[said]
+            had = None
+        if had is not None and had in left and record.parent is place:
+            del left[had]
         else:
             free.append(record)
     changes: list[Change] = []
-    for one in list(wanted):
+    for one in list(left):
         if free and free[0].member is not None:
             changes.append(Rename(free.pop(0).member, write(how.dialect, one)))  # type: ignore[arg-type]
         else:
@@ -308,7 +320,7 @@ def _prove(
     after = _read(again, how)
     said, was = after.shortcuts, before.shortcuts
     for what, shortcuts in wanted.items():
-        if said.get(what) != shortcuts:
+        if not how.same(said.get(what), shortcuts):
             raise SettingsFileError(f"{what.command} would not be read again as it is wanted, so nothing was written.")
     for what in was.keys() | said.keys():
         if what not in wanted and was.get(what) != said.get(what):

@@ -4,6 +4,7 @@ A record is one place in the file where a command has keys. A locator says where
 record is called), `value` (all of it), or the name of a member, of an attribute (`@key`), of one within another (`key/@name`).
 """
 
+from collections.abc import Collection
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -11,6 +12,7 @@ from pydantic import Field, model_validator
 from amberkey.core.descriptions.dialect import Dialect, ModifierName
 from amberkey.core.documents.model import Flag, Value, Whole
 from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
 
 ContainerName = Literal["json", "yaml", "toml", "xml", "ini", "properties", "table", "lines", "store"]
 # Below the home, in one folder or several; no step upwards can be written.
@@ -75,6 +77,10 @@ class KeysAs(Value):
     places (`at` and `further`), or a key apart from its `modifiers`.
 
     `unbound`: how no keys look, all of them read, the first one written; `words`: texts that mean none.
+
+    Where the file is keyed by keys: `off`: the command of a record whose keys do nothing, none where no record can say so;
+    `beside_defaults`: whether a command keeps its default keys beside those that the file gives it, until they are off or
+    another command's.
     """
 
     at: Locator
@@ -84,6 +90,8 @@ class KeysAs(Value):
     modifiers: Parts | None = None
     unbound: tuple[Unbound, ...] = ("empty",)
     words: tuple[Short, ...] = ()
+    off: Short | None = None
+    beside_defaults: Flag = False
 
     @model_validator(mode="after")
     def _fits(self) -> Self:
@@ -95,6 +103,8 @@ class KeysAs(Value):
             raise ValueError("a file that is keyed by keys has one text of them as the name of each record")
         if not self.unbound and not self.words:
             raise ValueError("say how a command without keys looks")
+        if self.at != "name" and (self.off is not None or self.beside_defaults):
+            raise ValueError("keys are off, and stand beside defaults, only where the name of a record is its keys")
         return self
 
 
@@ -111,7 +121,10 @@ class Described(Value):
     """`at`: the steps from the root to where records stand; there they are the members, the items, or the members of one name
     (`record`). `context`: what says where a command is live, a locator or a hole of `at`, and which text each scope has.
     `only`: texts that must stand in a record for it to be one. `versions`: from which one and up to which one it is so.
-    `shown_behind`: the sign before a line that only shows a default; empty where the file shows none.
+    `shown_behind`: the sign before a line that only shows a default; empty where the file shows none. `holds`: of a program
+    with several files, the scopes whose commands this one has; empty: those of all scopes that no other file holds.
+    `rewrites_at_exit`: the program writes the whole file when it ends, so nothing is written while it runs; `runs_as`: what its
+    processes are called then.
     """
 
     path: dict[Platform, RelativePath] = Field(default_factory=dict)
@@ -126,9 +139,11 @@ class Described(Value):
     context: Locator | None = None
     scopes: dict[Annotated[str, Field(max_length=80)], Short] = Field(default_factory=dict)
     only: dict[Locator, Short] = Field(default_factory=dict)
+    holds: Annotated[tuple[Annotated[str, Field(max_length=80)], ...], Field(max_length=200)] = ()
     shown_behind: Annotated[str, Field(max_length=8, pattern=r"^(\S[^\r\n]*)?$")] = ""
     dialect: Dialect
     rewrites_at_exit: Flag = False
+    runs_as: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=80)], ...], Field(max_length=8)] = ()
     export: Exported | None = None
 
     @model_validator(mode="after")
@@ -142,6 +157,13 @@ class Described(Value):
         if self.export is not None and self.path:
             raise ValueError("what is exported from a store is no file, so it has no path")
         return self
+
+    def same(self, one: Collection[Shortcut] | None, other: Collection[Shortcut] | None) -> bool:
+        """Whether a command has the same shortcuts in two states of the file; None: it isn't named there. Where records are
+        called by their keys their order says nothing."""
+        if one is None or other is None or not self.keyed_by_keys:
+            return one == other
+        return frozenset(one) == frozenset(other)
 
     @property
     def keyed_by_keys(self) -> bool:

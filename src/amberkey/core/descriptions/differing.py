@@ -18,10 +18,12 @@ _WORDS: Mapping[str, str] = {
     "context": "where an entry says the context",
     "scopes": "what a scope is called there",
     "only": "which entries are ours",
+    "holds": "which scopes' commands it has",
     "keys": "how an entry says its keys",
     "shown_behind": "what stands before a default that is only shown",
     "dialect": "how keys are written",
     "rewrites_at_exit": "whether it is written when the program ends",
+    "runs_as": "what its processes are called",
     "versions": "for which versions",
     "export": "how its store is exported",
 }

@@ -7,7 +7,7 @@ from amberkey.core.descriptions.described import Described
 from amberkey.core.keys.platform import PLATFORMS, Platform
 from amberkey.core.profiles.model import Entry, Given, Profile
 from amberkey.core.programs.model import Program
-from amberkey.core.programs.settings_files import Settings, read_settings
+from amberkey.core.programs.settings_files import Settings, described_on, read_settings
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,14 +72,11 @@ def readings(data: bytes, called: str, programs: list[Program]) -> list[ReadAs]:
     found: list[tuple[bool, ReadAs]] = []
     for program in programs:
         for number, how in enumerate(program.settings_files):
-            on = [p for p in PLATFORMS if p in program.platforms and (not how.path or p in how.path)]
-            if not on:
-                continue
-            try:
-                settings = read_settings(data, program, how)
-            except SettingsFileError:
-                continue
-            for p in on:
+            for p in (p for p in PLATFORMS if p in program.platforms and (number, how) in described_on(program, p)):
+                try:
+                    settings = read_settings(data, program, how, p)
+                except SettingsFileError:
+                    break
                 read = ReadAs(program, p, number, settings)
                 named = how.path.get(p, "").rpartition("/")[2].casefold() == called.casefold()
                 if read.known or settings.unread or (named and not settings.missing):

@@ -16,7 +16,7 @@ from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.core.programs.model import Command, Program
-from amberkey.core.programs.settings_files import write_settings
+from amberkey.core.programs.settings_files import described_on, holder_of, of_file, write_settings
 
 NOT_APPROVED = "Where it lies waits for a releaser's approval."
 Wanted = Mapping[str, tuple[Shortcut, ...]]
@@ -103,18 +103,22 @@ def _values(one: EffectiveCommand) -> str:
 def _files(
     program: Program, platform: Platform, wanted: Wanted, apart: tuple[str, ...], may_lie: MayLie | None
 ) -> list[Rendered]:
-    described = [how for how in program.settings_files if not how.path or platform in how.path]
+    described = described_on(program, platform)
     if not described:
         where = f" on {PLATFORM_NAMES[platform]}" if program.settings_files else ""
         return [Rendered(program, platform, "", b"", (), (f"Where it keeps its keys{where} isn't described.",))]
     files = []
-    for how in described:
+    apart = (*apart, *_nowhere(program, platform, wanted))
+    for number, how in described:
+        own = of_file(program, platform, number, wanted)
+        if not own and len(described) > 1:
+            continue
         path = how.path.get(platform, f"{program.id}-store.txt" if how.export else f"{program.id}.{how.container}")
         if may_lie is not None and how.path and not may_lie(program, platform, path):
             files.append(Rendered(program, platform, path, b"", (), (NOT_APPROVED,)))
             continue
         try:
-            data, wrote, left = render(program, how, wanted)
+            data, wrote, left = render(program, how, own, platform=platform)
         except SettingsFileError as error:
             files.append(Rendered(program, platform, path, b"", (), (error.says, *apart)))
             continue
@@ -122,12 +126,20 @@ def _files(
     return files
 
 
+def _nowhere(program: Program, platform: Platform, wanted: Wanted) -> Iterator[str]:
+    for command_id in wanted:
+        command = program.command(command_id)
+        if command is not None and holder_of(program, platform, command) is None:
+            yield f"{command.name}: no file of {program.name} that is described has commands of its scope."
+
+
 def render(
-    program: Program, how: Described, wanted: Wanted, base: bytes | None = None
+    program: Program, how: Described, wanted: Wanted, base: bytes | None = None, platform: Platform | None = None
 ) -> tuple[bytes, tuple[str, ...], tuple[str, ...]]:
     """A settings file with shortcuts set: its bytes, the ids of the commands that it has as wanted, and what it can't say.
 
-    `base`: the file as it is; a new one is begun where there is none. Raises SettingsFileError where that can't be.
+    `base`: the file as it is; a new one is begun where there is none. `platform`: whose defaults hold. Raises
+    SettingsFileError where that can't be.
     """
     left: list[str] = []
     able: dict[str, tuple[Shortcut, ...]] = {}
@@ -143,13 +155,13 @@ def render(
     contexts = [_context(how, c) for c in map(program.command, able) if c is not None]
     begun = fresh_file(how, contexts or [_context(how, c) for c in program.commands[:1]]) if base is None else base
     try:
-        return write_settings(begun, program, how, able).data, tuple(able), tuple(left)
+        return write_settings(begun, program, how, able, platform).data, tuple(able), tuple(left)
     except SettingsFileError:
         pass  # one of them can't be written: which one is found by writing them one by one
     data, wrote = begun, []
     for command_id, shortcuts in able.items():
         try:
-            data = write_settings(data, program, how, {command_id: shortcuts}).data
+            data = write_settings(data, program, how, {command_id: shortcuts}, platform).data
             wrote.append(command_id)
         except SettingsFileError as error:
             left.append(f"{program.commands_by_id[command_id].name}: {error.says}")

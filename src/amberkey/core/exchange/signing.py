@@ -1,7 +1,7 @@
 """Who signed a bundle: keys of organisations (Ed25519, RFC 8032), what they sign, and how one hands over to the next.
 
-A key signs the bytes of a manifest, which holds the digest of everything else. What is signed begins with what it is, so that a
-signature of one kind is none of another.
+A key signs the bytes of a manifest, which holds the digest of everything else, and the text of orders to machines. What is
+signed begins with what it is, so that a signature of one kind is none of another.
 """
 
 import base64
@@ -21,6 +21,7 @@ from amberkey.core.exchange.errors import KeyFault
 
 SIGNED = b"amberkey bundle 1\n"
 HANDED_OVER = b"amberkey hand-over 1\n"
+ORDERED = b"amberkey order 1\n"
 MOST_HANDOVERS = 50
 
 
@@ -117,6 +118,10 @@ class SigningKey:
         """This key's word that another one speaks for the organisation from now on."""
         words = HANDED_OVER + _bytes(self.public) + _bytes(new.public)
         return HandOver(old=self.public, new=new.public, signature=self._sign(words))
+
+    def sign_order(self, said: bytes) -> str:
+        """The signature of what an order to a machine says, in base64."""
+        return self._sign(ORDERED + said)
 
     def card(self, name: str, handovers: Sequence[HandOver] = ()) -> KeyCard:
         """What others need to know this organisation's bundles."""

@@ -459,4 +459,8 @@ class Program(Document):
                 )
             if command.add_on is not None and all(a.id != command.add_on for a in self.add_ons):
                 raise ValueError(f"commands[{n}].add_on: {command.id} names the add-on {command.add_on}, which isn't there")
+        for n, how in enumerate(self.settings_files):
+            lost = next((s for s in how.holds if s not in parents), None)
+            if lost is not None:
+                raise ValueError(f"settings_files[{n}].holds: it names the scope {lost}, which isn't there")
         return self

@@ -1,12 +1,14 @@
 """What a settings file says of a program's commands, by their ids; and writing that.
 
-The file may call commands otherwise than we do (`in_file`), and let its context stand for our scopes.
+The file may call commands otherwise than we do (`in_file`), and let its context stand for our scopes. A program with several
+files has each command in one of them.
 """
 
 import re
 from collections import Counter
 from collections.abc import Container, Hashable, Mapping
 from dataclasses import dataclass
+from typing import TypeVar
 
 from amberkey.core.descriptions.carrying import Unread, Wanted, Written, read_file, write_file
 from amberkey.core.descriptions.described import Described
@@ -14,8 +16,10 @@ from amberkey.core.documents.ids import fresh_id
 from amberkey.core.documents.texts import without_hidden
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Command, Program, Scope
 
+_T = TypeVar("_T")
 Entries = Mapping[str, tuple[Shortcut, ...]]
 
 
@@ -36,25 +40,121 @@ def called_in(how: Described, command: Command) -> Wanted:
     return Wanted(command.in_file or command.id, context)
 
 
-def read_settings(data: bytes, program: Program, how: Described) -> Settings:
-    """What a file says of a program. Raises SettingsFileError where it isn't such a file at all."""
+def described_on(program: Program, platform: Platform) -> list[tuple[int, Described]]:
+    """The descriptions that hold for the program's version on a platform, each with its number (counted from 0)."""
+    version = figures_of(program.version)
+    found = []
+    for number, how in enumerate(program.settings_files):
+        first, last = (figures_of(v) for v in how.versions)
+        in_range = first <= version and (not last or version[: len(last)] <= last)
+        if in_range and (not how.path or platform in how.path):
+            found.append((number, how))
+    return found
+
+
+def holder_of(program: Program, platform: Platform, command: Command) -> int | None:
+    """The number of the description of the file that has a command: the first that holds its scope, else the first that is of
+    no scope in particular. None where no file on the platform has it."""
+    files = described_on(program, platform)
+    holding = (n for n, how in files if command.scope in how.holds)
+    return next(holding, next((n for n, how in files if not how.holds), None))
+
+
+def of_file(program: Program, platform: Platform, number: int, wanted: Mapping[str, _T]) -> dict[str, _T]:
+    """What of several commands, by their ids, stands in one file of the program: of one that the program doesn't have nobody
+    knows where, so it stays with each."""
+    known = program.commands_by_id
+    return {i: one for i, one in wanted.items() if i not in known or holder_of(program, platform, known[i]) == number}
+
+
+def read_settings(data: bytes, program: Program, how: Described, platform: Platform | None = None) -> Settings:
+    """What a file says of a program. `platform`: whose defaults hold, for files in which keys stand beside them or are off; the
+    first one that the description has a path for if it isn't told. Raises SettingsFileError where it isn't such a file."""
     ids = {called_in(how, c): c.id for c in reversed(program.commands)}
     reading = read_file(data, how)
     unread = tuple(u for u in reading.unread if u.what in ids)
+    said = reading.shortcuts
+    if how.keys.off is not None or how.keys.beside_defaults:
+        said = _with_defaults(program, how, said, platform)
     # What stands in a context of no scope of ours, or is called as another command's id, is none of ours and doesn't look so.
     entries = {
         ids.get(w) or (f'{w.context} "{w.command}"'.strip() if w.command in program.commands_by_id else w.command): keys
-        for w, keys in reading.shortcuts.items()
+        for w, keys in said.items()
     }
     return Settings(entries, unread, reading.missing)
 
 
-def write_settings(data: bytes, program: Program, how: Described, wanted: Mapping[str, tuple[Shortcut, ...] | None]) -> Written:
-    """A file with shortcuts of commands set, by their ids; none: the default. Raises SettingsFileError."""
+def _with_defaults(
+    program: Program, how: Described, said: Mapping[Wanted, tuple[Shortcut, ...]], platform: Platform | None
+) -> dict[Wanted, tuple[Shortcut, ...]]:
+    """What commands have where keys of the file are off, or stand beside defaults, or were the default of another command."""
+    where = platform or _platform_of(program, how)
+    taken: dict[str, dict[Shortcut, Wanted]] = {}
+    for what, keys in said.items():
+        taken.setdefault(what.context, {}).update(dict.fromkeys(keys, what))
+    found = {what: keys for what, keys in said.items() if what.command != how.keys.off}
+    for command in program.commands:
+        what, defaults = called_in(how, command), command.defaults_on(where)
+        here = taken.get(what.context, {})
+        left = tuple(s for s in defaults if here.get(s, what) == what)
+        own = said.get(what, ())
+        if own and not how.keys.beside_defaults:
+            left = ()
+        if own or left != tuple(defaults):
+            found[what] = tuple(dict.fromkeys((*own, *left)))
+    return found
+
+
+def _platform_of(program: Program, how: Described) -> Platform:
+    return next(iter(how.path), program.platforms[0])
+
+
+def write_settings(
+    data: bytes,
+    program: Program,
+    how: Described,
+    wanted: Mapping[str, tuple[Shortcut, ...] | None],
+    platform: Platform | None = None,
+) -> Written:
+    """A file with shortcuts of commands set, by their ids; none: the default. `platform` as for reading. Raises
+    SettingsFileError."""
     known = program.commands_by_id
-    return write_file(
-        data, how, {called_in(how, known[i]) if i in known else Wanted(i): shortcuts for i, shortcuts in wanted.items()}
-    )
+    called = {called_in(how, known[i]) if i in known else Wanted(i): shortcuts for i, shortcuts in wanted.items()}
+    if how.keys.off is None:
+        return write_file(data, how, called)
+    before = read_file(data, how).shortcuts
+    written = write_file(data, how, _switching_off(program, how, called, before, platform or _platform_of(program, how)))
+    return Written(written.data, tuple(w for w in written.changed if w.command != how.keys.off))
+
+
+def _switching_off(
+    program: Program,
+    how: Described,
+    called: Mapping[Wanted, tuple[Shortcut, ...] | None],
+    before: Mapping[Wanted, tuple[Shortcut, ...]],
+    platform: Platform,
+) -> dict[Wanted, tuple[Shortcut, ...] | None]:
+    """The same wishes with the keys that are to do nothing: defaults which a command shall not have, as far as no other command
+    has them. What somebody switched off that is no default of a wanted command stays off."""
+    assert how.keys.off is not None
+    found: dict[Wanted, tuple[Shortcut, ...] | None] = {what: keys or None for what, keys in called.items()}
+    defaults = {called_in(how, c): tuple(c.defaults_on(platform)) for c in program.commands}
+    for context in dict.fromkeys(w.context for w in called):
+        off = Wanted(how.keys.off, context)
+        was = before.get(off, ())
+        ours = {s for w, keys in called.items() if w.context == context for s in (*defaults.get(w, ()), *(keys or ()))}
+        given = {s for w, keys in {**before, **called}.items() if w.context == context and w != off for s in keys or ()}
+        gone = [
+            s
+            for what, keys in called.items()
+            if what.context == context and keys is not None and (not keys or how.keys.beside_defaults)
+            for s in defaults.get(what, ())
+            if s not in keys
+        ]
+        wanted = tuple(dict.fromkeys(s for s in (*(s for s in was if s not in ours), *gone) if s not in given))
+        if wanted or was:
+            found[off] = wanted or None
+    return found
 
 
 _SMALL_WORDS = frozenset({"a", "an", "the", "of", "to", "in", "on", "with"})

@@ -17,6 +17,7 @@ from amberkey.core.programs.settings_files import read_settings
 from amberkey.server.estate import current_derived, current_estate, current_organisation, in_sight
 from amberkey.server.fleet.models import Machine
 from amberkey.server.fleet.setups import setup_of
+from amberkey.server.fleet.verbs.watch import described_by
 from amberkey.server.library.documents import find, newest_of, parsed
 from amberkey.server.library.sight import sees_document
 from amberkey.server.library.verbs.revisions import revision_of
@@ -111,10 +112,12 @@ def _of_machine(machine_id: str, text: str) -> Side:
     said: dict[str, FileEntries] = {}
     for file in machine.files.select_related("content").order_by("pk"):
         program = resolved.program(file.program)
-        if file.content is None or program is None or program.settings_file is None:
+        described = described_by(file, program, resolved.setup.works_on) if program is not None else None
+        if file.content is None or program is None or described is None:
             continue
         try:
-            said[program.id] = read_settings(file.content.data, program, program.settings_file).entries
+            read = read_settings(file.content.data, program, described[1], resolved.setup.works_on)
+            said[program.id] = {**said.get(program.id, {}), **read.entries}
         except SettingsFileError as error:
             raise Problem(
                 409, f"{file.path} on {machine.name} can't be read.", error.says, "Mend it on the machine."

@@ -1,36 +1,31 @@
-"""Machines for specialists, and the few things that an agent may say and ask."""
+"""Machines for specialists (what agents say and ask: `agents`)."""
 
-import base64
-import binascii
 import datetime
-import uuid
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Annotated, Literal
 
 from django.http import HttpRequest
-from django.utils import timezone
 from ninja import Router
-from ninja.security import HttpBearer
+from pydantic import Field
 
+from amberkey.core.exchange.signing import fingerprint
 from amberkey.server.estate import current_estate, layer_names
+from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet import worklist
 from amberkey.server.fleet.byhand import counted, items_of, ticks
 from amberkey.server.fleet.kept import kept, refresh
-from amberkey.server.fleet.models import HandWork, Machine, MachineFile, Order
+from amberkey.server.fleet.models import EnrolKey, HandWork, Machine, MachineFile, Order
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import State
 from amberkey.server.fleet.verbs.apply import apply
-from amberkey.server.fleet.verbs.enrol import enrol, hashed, make_code, watch_files
-from amberkey.server.fleet.verbs.hear import done, seen
+from amberkey.server.fleet.verbs.enrol import MOST_BY_KEY, make_code, make_key, withdraw_key
 from amberkey.server.library.documents import not_as_released
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
-from amberkey.server.problems import Problem
-from amberkey.server.schema import Schema, Told, Words
+from amberkey.server.schema import Schema, Told
 
 router = Router(tags=["fleet"])
 router.add_router("", worklist.router)
-MAX_FILE = 4 * 1024 * 1024
 
 
 class FileOut(Schema):
@@ -72,7 +67,45 @@ class ApplyIn(Schema):
 
 
 class CodeOut(Schema):
+    """`fingerprint`: of the key with which orders are signed; the agent shows the same when it has enrolled."""
+
     code: str
+    fingerprint: str
+
+
+class EnrolKeyIn(Schema):
+    """How many machines it may enrol, and for how many days."""
+
+    note: Told = ""
+    limit: Annotated[int, Field(ge=1, le=MOST_BY_KEY)]
+    days: Annotated[int, Field(ge=1, le=365)]
+
+
+class EnrolKeyOut(Schema):
+    """An enrolment key without the key itself. `state`: whether it still enrols machines, and why not."""
+
+    id: int
+    note: str
+    made_by: str
+    made_at: datetime.datetime
+    expires_at: datetime.datetime
+    limit: int
+    used: int
+    state: Literal["works", "used up", "too old", "withdrawn"]
+
+
+class MadeEnrolKeyOut(Schema):
+    """`key` is shown this once."""
+
+    key: str
+    fingerprint: str
+    made: EnrolKeyOut
+
+
+class EnrolKeyWithdrawnIn(Schema):
+    """`back`: it shall work again."""
+
+    back: bool = False
 
 
 class OrdersOut(Schema):
@@ -160,113 +193,41 @@ def apply_profile(request: HttpRequest, machine_id: str, given: ApplyIn) -> Orde
 @router.post("/machines/{machine_id}/code", response=CodeOut, auth=By(Role.RELEASER))
 def enrolment_code(request: HttpRequest, machine_id: str) -> CodeOut:
     """A code with which the machine's agent enrols once."""
-    return CodeOut(code=make_code(actor_of(request), machine_id))
+    return CodeOut(code=make_code(actor_of(request), machine_id), fingerprint=_fingerprint())
 
 
-class AgentAuth(HttpBearer):
-    """An agent's token; it sees its own machine and nothing else."""
-
-    def authenticate(self, request: HttpRequest, token: str) -> Any:
-        machine = Machine.objects.filter(token_hash=hashed(token)).first()
-        if machine is not None:
-            Machine.objects.filter(pk=machine.pk).update(heard_at=timezone.now())
-        return machine
+@router.get("/enrolment-keys", response=list[EnrolKeyOut], auth=By(Role.RELEASER))
+def enrolment_keys(request: HttpRequest) -> list[EnrolKeyOut]:
+    """The keys with which installers enrol many machines, the newest first."""
+    return [_key_out(key) for key in EnrolKey.objects.select_related("made_by")]
 
 
-agent = Router(tags=["agent"], auth=AgentAuth())
+@router.post("/enrolment-keys", response=MadeEnrolKeyOut, auth=By(Role.RELEASER))
+def new_enrolment_key(request: HttpRequest, given: EnrolKeyIn) -> MadeEnrolKeyOut:
+    """A key for installing agents on many machines that the organisation has."""
+    made, key = make_key(actor_of(request), given.note[:120], given.limit, given.days)
+    return MadeEnrolKeyOut(key=key, fingerprint=_fingerprint(), made=_key_out(made))
 
 
-class EnrolIn(Schema):
-    code: Words
+@router.post("/enrolment-keys/{key_id}", response=EnrolKeyOut, auth=By(Role.RELEASER))
+def change_enrolment_key(request: HttpRequest, key_id: int, given: EnrolKeyWithdrawnIn) -> EnrolKeyOut:
+    """Withdraw a key, or let it work again."""
+    return _key_out(withdraw_key(actor_of(request), key_id, back=given.back))
 
 
-class EnrolledOut(Schema):
-    machine: str
-    token: str
+def _fingerprint() -> str:
+    own = own_key()
+    return fingerprint(own.key.public) if own else "none"
 
 
-class OrderOut(Schema):
-    id: uuid.UUID
-    expect: str
-    digest: str
-    content: str
-    asked_in: str
-
-
-class WatchOut(Schema):
-    """A file to watch: its path below the home, the digest last seen, and an order where one waits."""
-
-    program: str
-    path: str
-    digest: str
-    problem: bool
-    order: OrderOut | None
-
-
-class SeenIn(Schema):
-    program: str
-    content: str | None = None
-    problem: Told = ""
-
-
-class DoneIn(Schema):
-    outcome: Literal["written", "refused"]
-    says: Told = ""
-
-
-class OkOut(Schema):
-    ok: bool = True
-
-
-def _machine(request: HttpRequest) -> Machine:
-    machine = request.auth  # type: ignore[attr-defined]
-    assert isinstance(machine, Machine)
-    return machine
-
-
-@agent.post("/enrol", response=EnrolledOut, auth=None)
-def agent_enrol(request: HttpRequest, given: EnrolIn) -> EnrolledOut:
-    machine, token = enrol(given.code)
-    return EnrolledOut(machine=machine.id, token=token)
-
-
-@agent.get("/work", response=list[WatchOut])
-def agent_work(request: HttpRequest) -> list[WatchOut]:
-    """The files to watch and the orders that wait."""
-    found = []
-    watch_files(_machine(request))
-    for file in MachineFile.objects.filter(machine=_machine(request)).select_related("content"):
-        order = file.orders.filter(state=Order.State.WAITING).select_related("content").first()
-        out = None
-        if order is not None:
-            content = base64.b64encode(order.content.data).decode()
-            out = OrderOut(
-                id=order.id,
-                expect=order.expect,
-                digest=order.content.digest,
-                content=content,
-                asked_in=order.asked_in,
-            )
-        digest = file.content.digest if file.content else ""
-        found.append(WatchOut(program=file.program, path=file.path, digest=digest, problem=bool(file.problem), order=out))
-    return found
-
-
-@agent.post("/seen", response=OkOut)
-def agent_seen(request: HttpRequest, given: SeenIn) -> OkOut:
-    content = None
-    if given.content is not None:
-        try:
-            content = base64.b64decode(given.content, validate=True)
-        except (binascii.Error, ValueError) as error:
-            raise Problem(400, "The content is not base64.") from error
-        if len(content) > MAX_FILE:
-            raise Problem(413, "The settings file is too large.", f"{MAX_FILE // 1048576} MB is the most.")
-    seen(_machine(request), given.program, content, given.problem)
-    return OkOut()
-
-
-@agent.post("/orders/{order_id}", response=OkOut)
-def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOut:
-    done(_machine(request), str(order_id), given.outcome, given.says)
-    return OkOut()
+def _key_out(key: EnrolKey) -> EnrolKeyOut:
+    return EnrolKeyOut(
+        id=key.pk,
+        note=key.note,
+        made_by=key.made_by.display_name,
+        made_at=key.made_at,
+        expires_at=key.expires_at,
+        limit=key.limit,
+        used=key.used,
+        state=key.state,
+    )

@@ -10,6 +10,7 @@ from amberkey.server.estate import current_estate
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import Standing, standing_of
+from amberkey.server.fleet.verbs.watch import described_by
 from amberkey.server.library.given import released_basis
 
 AT_ONCE = 300
@@ -34,7 +35,7 @@ def _worked_out(file: MachineFile) -> dict[str, object] | None:
     setup = estate.setups.get(setup_of(file.machine, released=True))
     board = estate.board(setup.id) if setup else None
     program = board.setup.program(file.program) if board else None
-    if board is None or program is None or program.settings_file is None:
+    if board is None or program is None or described_by(file, program, board.setup.setup.works_on) is None:
         return None
     return dataclasses.asdict(standing_of(file, board, program))
 

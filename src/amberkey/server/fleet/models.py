@@ -1,8 +1,10 @@
 """Machines, the settings files on them as last seen, and the orders to write them."""
 
 import uuid
+from typing import Literal
 
 from django.db import models
+from django.utils import timezone
 
 from amberkey.server.library.models import Body
 from amberkey.server.people.models import User
@@ -21,6 +23,8 @@ class Machine(models.Model):
     token_hash = models.CharField(max_length=64, blank=True, db_index=True)
     enrolled_at = models.DateTimeField(null=True, blank=True)
     heard_at = models.DateTimeField(null=True, blank=True)
+    orders_given = models.PositiveIntegerField(default=0)
+    """The number of the newest order: they only rise, and none is carried out twice."""
 
     def __str__(self) -> str:
         return self.name
@@ -39,14 +43,52 @@ class EnrolCode(models.Model):
         return f"code for {self.machine_id}"
 
 
+class EnrolKey(models.Model):
+    """A key with which an installer enrols many machines that the organisation has, up to `limit` of them and until it ends."""
+
+    key_hash = models.CharField(max_length=64, unique=True)
+    note = models.CharField(max_length=120, blank=True)
+    made_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+    expires_at = models.DateTimeField()
+    limit = models.PositiveIntegerField()
+    used = models.PositiveIntegerField(default=0)
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("-made_at",)
+
+    def __str__(self) -> str:
+        return f"enrolment key of {self.made_at:%Y-%m-%d}"
+
+    @property
+    def state(self) -> Literal["works", "used up", "too old", "withdrawn"]:
+        """Whether it still enrols machines, and why not."""
+        if self.withdrawn_at is not None:
+            return "withdrawn"
+        if self.expires_at < timezone.now():
+            return "too old"
+        return "used up" if self.used >= self.limit else "works"
+
+
+class Root(models.TextChoices):
+    HOME = "home"
+    STORE = "store"
+
+
 class MachineFile(models.Model):
     """A program's settings file on a machine: as last seen, and as it was when Amber Key last wrote it.
+
+    `root`: below what it lies, and `path`: where there; of a settings store `path` is what the store is called. `number`: which
+    of the program's descriptions it was that said so; where a path has changed since, that one still holds.
 
     `applied` is canonical JSON: `{"wanted": {...}, "entries": {...}}`, what was asked for and what the file then held.
     """
 
     machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="files")
     program = models.CharField(max_length=80)
+    number = models.PositiveSmallIntegerField(default=0)
+    root = models.CharField(max_length=10, choices=Root.choices, default=Root.HOME)
     path = models.CharField(max_length=300)
     content = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
     problem = models.CharField(max_length=400, blank=True)
@@ -59,10 +101,10 @@ class MachineFile(models.Model):
     """The digest of everything that was released when `standing` was worked out; empty where it has to be worked out anew."""
 
     class Meta:
-        constraints = (models.UniqueConstraint(fields=("machine", "program"), name="one_file_a_program"),)
+        constraints = (models.UniqueConstraint(fields=("machine", "program", "root", "path"), name="a_file_once_a_machine"),)
 
     def __str__(self) -> str:
-        return f"{self.program} on {self.machine_id}"
+        return f"{self.path} of {self.program} on {self.machine_id}"
 
 
 class Order(models.Model):
@@ -75,6 +117,7 @@ class Order(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     file = models.ForeignKey(MachineFile, on_delete=models.CASCADE, related_name="orders")
+    number = models.PositiveIntegerField(default=0)
     expect = models.CharField(max_length=64)
     content = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
     wanted = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")

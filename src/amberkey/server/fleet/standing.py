@@ -6,14 +6,16 @@ from typing import Literal, cast
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.descriptions.described import Described
 from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.reading import read_document_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.programs.model import Program
-from amberkey.core.programs.settings_files import Entries, Settings, read_settings
-from amberkey.server.fleet.models import MachineFile
+from amberkey.core.programs.settings_files import Entries, Settings, of_file, read_settings
+from amberkey.server.fleet.models import MachineFile, Root
+from amberkey.server.fleet.verbs.watch import described_by
 
 State = Literal["unseen", "problem", "waiting", "new", "behind", "in step", "drifted"]
 
@@ -28,13 +30,23 @@ class Standing:
 
 
 def wanted_entries(board: Board, program: Program, file: MachineFile) -> dict[str, tuple[Shortcut, ...] | None]:
-    """What the file should say: every command that a layer sets; None where one set before is back at its default."""
+    """What the file should say: every command of it that a layer sets; None where one set before is back at its default. What
+    is left out of what a store is given stays in it, so there the default itself is wanted."""
+    platform = board.setup.setup.works_on
+    described = described_by(file, program, platform)
+    if described is None:
+        return {}
     wanted: dict[str, tuple[Shortcut, ...] | None] = {}
     for effective in board.setup.commands[program.id]:
-        if effective.now.layer != DEFAULT:
+        if effective.now.layer != DEFAULT and (file.root != Root.STORE or effective.command.in_file):
             wanted[effective.command.id] = tuple(dict.fromkeys(s for s, _ in effective.now.shortcuts))
-    for command in applied_part(file, "wanted"):
-        wanted.setdefault(command, None)
+    wanted = of_file(program, platform, described[0], wanted)
+    for command_id in applied_part(file, "wanted"):
+        command = program.command(command_id)
+        if file.root == Root.STORE:
+            wanted.setdefault(command_id, tuple(command.defaults_on(platform)) if command is not None else None)
+        else:
+            wanted.setdefault(command_id, None)
     return wanted
 
 
@@ -54,18 +66,23 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
         return Standing("problem", file.problem)
     waiting = file.orders.filter(state="waiting").first()
     if waiting is not None:
-        return Standing("waiting", f"{waiting.actor.display_name} asked for it; the machine hasn't answered yet.")
+        told = waiting.says or "The machine hasn't answered yet."
+        return Standing("waiting", f"{waiting.actor.display_name} asked for it. {told}")
     if file.content is None:
         return Standing("unseen", "The agent hasn't shown this file yet.")
-    assert program.settings_file is not None
+    platform = board.setup.setup.works_on
+    described = described_by(file, program, platform)
+    if described is None:
+        return Standing("problem", f"{program.name} {program.version} doesn't say any more what this file is.")
     try:
-        read = read_settings(file.content.data, program, program.settings_file)
+        how = described[1]
+        read = read_settings(file.content.data, program, how, platform)
     except SettingsFileError as error:
         return Standing("problem", f"The file can't be read: {error.says}")
     if read.missing:
         return Standing("problem", f"The file has no {read.missing}; the program may never have been started.")
     now, wanted = read.entries, wanted_entries(board, program, file)
-    missing = _differences(program, board, now, wanted)
+    missing = _differences(program, board, how, now, wanted)
     if file.applied is None:
         if not missing:
             return Standing("in step", f"It already has what the profile says.{_left_alone(read)}")
@@ -75,7 +92,7 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
             missing,
         )
     then = {c: tuple(read_document_shortcut(s) for s in cast(list[Json], v)) for c, v in applied_part(file, "entries").items()}
-    drift = _differences(program, board, now, {**dict.fromkeys(now), **then})
+    drift = _differences(program, board, how, now, {**dict.fromkeys(now), **then})
     if drift:
         return Standing("drifted", "Somebody changed it on the machine since it was last written.", drift)
     if missing:
@@ -93,12 +110,12 @@ def _left_alone(read: Settings) -> str:
 
 
 def _differences(
-    program: Program, board: Board, now: Entries, wanted: Mapping[str, tuple[Shortcut, ...] | None]
+    program: Program, board: Board, how: Described, now: Entries, wanted: Mapping[str, tuple[Shortcut, ...] | None]
 ) -> tuple[str, ...]:
     found = []
     for command_id, shortcuts in sorted(wanted.items()):
         has = now.get(command_id)
-        if has == shortcuts:
+        if how.same(has, shortcuts):
             continue
         command = program.command(command_id)
         name = command.name if command else command_id

@@ -219,7 +219,7 @@ def read_sample(
     proposals = [_read(data, value, how, why, where) for how, why in tries]
     encoding = tries[0][0].encoding if tries else "utf-8"
     lines = _lines(_text(data, encoding))
-    tried = _tried(data, value, tries[0][0], command, shortcuts) if tries and command else None
+    tried = _tried(data, value, tries[0][0], command, shortcuts, where) if tries and command else None
     return SettingsFileOut(size=len(data), total=len(lines), lines=lines[:_MOST_LINES], proposals=proposals, tried=tried)
 
 
@@ -325,12 +325,12 @@ def _with_files(program: Program, files: list[Any], called: Mapping[str, CalledI
 
 def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], platform: Platform) -> SettingsReadOut:
     reading = read_file(data, how)
-    settings = read_settings(data, program, how)
+    settings = read_settings(data, program, how, platform)
     shown = shown_defaults(data, how)
     by_called = {called_in(how, c): c for c in reversed(program.commands)}
     # What is shown as a default tells better which command it is than what somebody set.
     said = {**reading.shortcuts, **{one.what: one.shortcuts for one in shown}}
-    unknown = {what: keys for what, keys in said.items() if what not in by_called}
+    unknown = {what: keys for what, keys in said.items() if what not in by_called and what.command != how.keys.off}
     named = {command.id for what, command in by_called.items() if what in said}
     proposed = may_be(program, platform, how, unknown, named)
     lines = sorted([*((one, False) for one in reading.found), *((one, True) for one in shown)], key=lambda o: o[0].line)
@@ -349,7 +349,7 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
                 keys=[words_of(s, platform) for s in one.shortcuts],
                 shortcuts=[str(s) for s in one.shortcuts],
                 shown=is_shown,
-                state="unknown" if command is None else "default" if default else "differs",
+                state="off" if one.what.command == how.keys.off else _state(command is not None, default),
                 may_be=proposed.get(one.what) if command is None else None,
             )
         )
@@ -366,6 +366,12 @@ def _read(data: bytes, program: Program, how: Described, why: tuple[str, ...], p
     )
 
 
+def _state(known: bool, default: bool) -> Literal["unknown", "default", "differs"]:
+    if not known:
+        return "unknown"
+    return "default" if default else "differs"
+
+
 def _same(data: bytes, how: Described, reading: Reading) -> bool:
     try:
         return write_file(data, how, reading.shortcuts).data == data
@@ -373,11 +379,11 @@ def _same(data: bytes, how: Described, reading: Reading) -> bool:
         return False
 
 
-def _tried(data: bytes, program: Program, how: Described, command: str, keys: str) -> WouldWriteOut:
+def _tried(data: bytes, program: Program, how: Described, command: str, keys: str, platform: Platform) -> WouldWriteOut:
     if program.command(command) is None:
         raise Problem(400, "There is no such command.", f"{program.name} has no {command[:80]}.", "Choose another one.")
     try:
-        written = write_settings(data, program, how, {command: read_keys(keys)}).data
+        written = write_settings(data, program, how, {command: read_keys(keys)}, platform).data
     except SettingsFileError as error:
         return WouldWriteOut(lines=[], size=len(data), refused=error.says)
     return WouldWriteOut(

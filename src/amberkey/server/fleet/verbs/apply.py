@@ -3,13 +3,17 @@
 from django.db import transaction
 
 from amberkey.core.clashes.board import Board
+from amberkey.core.descriptions.described import Described
 from amberkey.core.documents.canonical import Json
+from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.server.estate import board_of, current_estate
+from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet.kept import forget
-from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.models import Machine, MachineFile, Order, Root
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
+from amberkey.server.fleet.verbs.watch import described_by, watched
 from amberkey.server.library.approving import may_lie
 from amberkey.server.library.documents import digests
 from amberkey.server.library.given import keep_state
@@ -44,11 +48,12 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
     board = board_of(estate, setup)
     given, approved = keep_state(digests(released=True)), may_lie()
     orders = []
-    for file in machine.files.all():
+    for file in watched(machine):
         program = board.setup.program(file.program)
-        if program is None or program.settings_file is None:
+        described = described_by(file, program, board.setup.setup.works_on) if program is not None else None
+        if program is None or described is None:
             continue
-        if not approved(program, board.setup.setup.works_on, file.path):
+        if file.root == Root.HOME and not approved(program, board.setup.setup.works_on, file.path):
             raise Problem(
                 409,
                 f"{program.name} on {machine.name} can't be written now.",
@@ -66,7 +71,9 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
                 "Put it right only if those changes may be lost; a backup is kept on the machine.",
             )
         if standing.state != "in step":
-            orders.append(_order(actor, file, program.id, board, given))
+            orders.append(_order(actor, file, program, described[1], board, given))
+    if orders and own_key() is None:
+        raise Problem(409, "Orders can't be signed.", "This server has no signing key.", "Give it one, under Who signs.")
     forget(machine.files.all())
     if not orders:
         raise Problem(409, f"{machine.name} is in step already.", "There is nothing to write.")
@@ -74,21 +81,23 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
     return orders
 
 
-def _order(actor: Actor, file: MachineFile, program_id: str, board: Board, given: Body) -> Order:
-    program = board.setup.program(program_id)
-    assert program is not None
-    assert program.settings_file is not None
+def _order(actor: Actor, file: MachineFile, program: Program, how: Described, board: Board, given: Body) -> Order:
     assert file.content is not None
+    platform = board.setup.setup.works_on
     wanted = wanted_entries(board, program, file)
-    content = write_settings(file.content.data, program, program.settings_file, wanted).data
+    content = write_settings(file.content.data, program, how, wanted, platform).data
     applied: Json = {
         "wanted": {c: v for c, v in entries_json(wanted).items() if v is not None},
-        "entries": entries_json(read_settings(content, program, program.settings_file).entries),
+        "entries": entries_json(read_settings(content, program, how, platform).entries),
     }
+    machine = file.machine
+    machine.orders_given += 1
+    machine.save(update_fields=["orders_given"])
     # An order that still waits is replaced: only the newest wish counts.
     file.orders.filter(state=Order.State.WAITING).update(state=Order.State.REFUSED, says="A newer order took its place.")
     return Order.objects.create(
         file=file,
+        number=machine.orders_given,
         expect=file.content.digest,
         content=Body.keep(content),
         wanted=Body.keep_json(applied),

@@ -1,4 +1,4 @@
-"""Enrolling machines: a code for one use, exchanged by the agent for a token that is kept only as a hash."""
+"""Enrolling machines: a code for one use, or a key for many, exchanged for a token that is kept only as a hash."""
 
 import datetime
 import hashlib
@@ -7,10 +7,10 @@ import secrets
 from django.db import transaction
 from django.utils import timezone
 
-from amberkey.server.estate import current_estate, current_organisation
-from amberkey.server.fleet.models import EnrolCode, Machine, MachineFile
+from amberkey.server.estate import current_organisation
+from amberkey.server.fleet.models import EnrolCode, EnrolKey, Machine
 from amberkey.server.fleet.setups import setup_of
-from amberkey.server.library.approving import may_lie
+from amberkey.server.fleet.verbs.watch import watch_files
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import AuditEntry, Role
 from amberkey.server.problems import NotFound, Problem
@@ -59,31 +59,88 @@ def enrol(code: str) -> tuple[Machine, str]:
     found = EnrolCode.objects.select_for_update().select_related("machine").filter(code_hash=hashed(code)).first()
     if found is None or found.used_at is not None or found.expires_at < now:
         raise Problem(403, "This enrolment code doesn't work.", "It is unknown, used or too old.", "Ask for a new one.")
-    token = secrets.token_urlsafe(32)
-    machine = found.machine
-    machine.token_hash = hashed(token)
-    machine.enrolled_at = machine.heard_at = now
-    machine.save()
     found.used_at = now
     found.save(update_fields=["used_at"])
-    watch_files(machine)
-    AuditEntry.objects.create(machine=machine.id, action="enrolled", subject=f"machine/{machine.id}")
-    return machine, token
+    return found.machine, _given_token(found.machine, "enrolled")
 
 
-def watch_files(machine: Machine) -> None:
-    """The settings files that programs of the machine's setup keep, by their descriptions, where a releaser approved the path.
+KEY_LIVES = datetime.timedelta(days=30)
+MOST_BY_KEY = 10_000
 
-    Those of programs that were described or installed since are watched too; of a path that was changed the one before stays
-    until the new one is approved. Does nothing for a machine that is in no setup.
+
+@transaction.atomic
+def make_key(actor: Actor, note: str, limit: int, days: int) -> tuple[EnrolKey, str]:
+    """A key for installing many agents. It is shown once; what is kept only knows it again."""
+    actor.require(Role.RELEASER)
+    key = secrets.token_hex(24)
+    ends = timezone.now() + datetime.timedelta(days=days)
+    made = EnrolKey.objects.create(key_hash=hashed(key), note=note, made_by=actor.user, expires_at=ends, limit=limit)
+    actor.record("made an enrolment key", f"enrolment key {made.pk}", f"for {limit} machines and {days} days. {note}".strip())
+    return made, key
+
+
+@transaction.atomic
+def withdraw_key(actor: Actor, key_id: int, *, back: bool = False) -> EnrolKey:
+    """A key enrols nobody any more, or does so again. Machines that were enrolled with it stay."""
+    actor.require(Role.RELEASER)
+    key = EnrolKey.objects.select_for_update().filter(pk=key_id).first()
+    if key is None:
+        raise NotFound(f"enrolment key {key_id}")
+    if (key.withdrawn_at is None) != back:
+        key.withdrawn_at = None if back else timezone.now()
+        key.save(update_fields=["withdrawn_at"])
+        actor.record("gave back an enrolment key" if back else "withdrew an enrolment key", f"enrolment key {key.pk}", key.note)
+    return key
+
+
+@transaction.atomic
+def enrol_many(key: str, called: str) -> tuple[Machine, str]:
+    """One of the organisation's machines, by its id or name, and its token. Raises Problem.
+
+    A machine that has an agent isn't enrolled again by a key: who holds the key could take its place.
     """
-    estate, setup_id = current_estate(), setup_of(machine)
-    if setup_id not in estate.setups:
-        return
-    setup = estate.board(setup_id).setup
-    platform, approved = setup.setup.works_on, may_lie()
-    known = dict(machine.files.values_list("program", "path"))
-    for program in setup.programs:
-        path = program.settings_file.path.get(platform) if program.settings_file else None
-        if path and known.get(program.id) != path and approved(program, platform, path):
-            MachineFile.objects.update_or_create(machine=machine, program=program.id, defaults={"path": path})
+    found = EnrolKey.objects.select_for_update().filter(key_hash=hashed(key)).first()
+    if found is None or found.state in ("withdrawn", "too old"):
+        raise Problem(403, "This enrolment key doesn't work.", "It is unknown, withdrawn or too old.", "Ask for a new one.")
+    if found.state == "used up":
+        raise Problem(
+            403, "This enrolment key is used up.", f"It was made for {found.limit} machines.", "Ask for one for more machines."
+        )
+    known = current_organisation().machines
+    wanted = called.strip().casefold()
+    fitting = [m for m in known if m.retired is None and wanted in (m.id.casefold(), m.name.casefold())]
+    if len(fitting) != 1:
+        raise Problem(
+            403,
+            f"The organisation has {'no' if not fitting else 'more than one'} machine called {called[:80]}.",
+            "Only machines that it has can be enrolled.",
+            "Say what the organisation calls it, or add it there first.",
+        )
+    machine = Machine.objects.select_for_update().filter(id=fitting[0].id).first() or _from_organisation(fitting[0].id)
+    if machine.token_hash:
+        raise Problem(
+            403,
+            f"{machine.name} has an agent already.",
+            "A key for many doesn't take its place.",
+            "Make a code for this machine where its agent is to be replaced.",
+        )
+    found.used += 1
+    found.save(update_fields=["used"])
+    return machine, _given_token(machine, "enrolled by a key for many")
+
+
+@transaction.atomic
+def leave(machine: Machine) -> None:
+    """The agent is gone from its machine; what was seen of its files stays."""
+    Machine.objects.filter(pk=machine.pk).update(token_hash="")
+    AuditEntry.objects.create(machine=machine.id, action="left", subject=f"machine/{machine.id}")
+
+
+def _given_token(machine: Machine, how: str) -> str:
+    token = secrets.token_urlsafe(32)
+    machine.token_hash = hashed(token)
+    machine.enrolled_at = machine.heard_at = timezone.now()
+    machine.save()
+    watch_files(machine)
+    AuditEntry.objects.create(machine=machine.id, action=how, subject=f"machine/{machine.id}")
+    return token

@@ -10,11 +10,11 @@ from amberkey.server.problems import NotFound
 
 
 @transaction.atomic
-def seen(machine: Machine, program: str, content: bytes | None, problem: str) -> MachineFile:
+def seen(machine: Machine, file_id: int, content: bytes | None, problem: str) -> MachineFile:
     """Keep what the agent saw. A problem leaves the last known content in place."""
-    file = MachineFile.objects.select_for_update(of=("self",)).filter(machine=machine, program=program).first()
+    file = MachineFile.objects.select_for_update(of=("self",)).filter(machine=machine, pk=file_id).first()
     if file is None:
-        raise NotFound(f"settings file of {program[:60]}")
+        raise NotFound(f"settings file {file_id}")
     if content is not None:
         file.content = Body.keep(content)
     file.problem = problem[:400]
@@ -30,6 +30,12 @@ def done(machine: Machine, order_id: str, outcome: str, says: str) -> Order:
     if order is None:
         raise NotFound("order")
     if order.state != Order.State.WAITING:
+        return order
+    if outcome == "waiting":
+        order.says = says[:400]
+        order.save(update_fields=["says"])
+        order.file.stands_on = ""
+        order.file.save(update_fields=["stands_on"])
         return order
     order.state = Order.State.DONE if outcome == "written" else Order.State.REFUSED
     order.says = says[:400]

@@ -1,0 +1,40 @@
+"""Which programs run on the machine, by the names of their processes."""
+
+import os
+import pathlib
+import subprocess
+import sys
+
+LONGEST = 20  # seconds
+
+
+def running() -> frozenset[str]:
+    """The names of the processes of this machine, in small letters and without the ending of Windows' programs."""
+    return frozenset(name.casefold().removesuffix(".exe") for name in _names())
+
+
+def _names() -> list[str]:
+    if sys.platform == "linux":
+        return _of_linux()
+    command = ["tasklist", "/fo", "csv", "/nh"] if os.name == "nt" else ["ps", "-A", "-o", "comm="]
+    try:
+        done = subprocess.run(command, capture_output=True, timeout=LONGEST, check=False)
+    except (OSError, subprocess.TimeoutExpired):
+        return []
+    lines = done.stdout.decode("utf-8", "replace").splitlines()
+    return [line.split('","')[0].strip('" ') if os.name == "nt" else line.strip().rpartition("/")[2] for line in lines]
+
+
+def _of_linux() -> list[str]:
+    """From the system's table of processes: the name that a process has, and the file that it was started from."""
+    found = []
+    for place in pathlib.Path("/proc").iterdir():
+        if not place.name.isdecimal():
+            continue
+        try:
+            found.append((place / "comm").read_text("utf-8", "replace").strip())
+            command = (place / "cmdline").read_bytes().split(b"\0")
+        except OSError:  # it ended meanwhile
+            continue
+        found += [part.decode("utf-8", "replace").rpartition("/")[2] for part in command[:2] if part]
+    return found

@@ -1,0 +1,209 @@
+"""The few things that an agent may say and ask. Each sees its own machine and nothing else."""
+
+import base64
+import binascii
+import uuid
+from typing import Annotated, Any, Literal
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router
+from ninja.security import HttpBearer
+from pydantic import Field
+
+from amberkey.core.exchange.signing import SigningKey, fingerprint, leading_to
+from amberkey.server.exchange.keys import handovers, own_key
+from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.orders import said_of, sections_of
+from amberkey.server.fleet.verbs.enrol import enrol, enrol_many, hashed, leave
+from amberkey.server.fleet.verbs.hear import done, seen
+from amberkey.server.fleet.verbs.watch import watch_files, watched
+from amberkey.server.problems import Problem
+from amberkey.server.schema import Schema, Told, Words
+
+MAX_FILE = 4 * 1024 * 1024
+_STORES = 20
+
+
+class AgentAuth(HttpBearer):
+    """An agent's token; it sees its own machine and nothing else."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> Any:
+        machine = Machine.objects.filter(token_hash=hashed(token)).first()
+        if machine is not None:
+            Machine.objects.filter(pk=machine.pk).update(heard_at=timezone.now())
+        return machine
+
+
+agent = Router(tags=["agent"], auth=AgentAuth())
+
+
+class EnrolIn(Schema):
+    code: Words
+
+
+class EnrolManyIn(Schema):
+    """`machine`: what the organisation calls it, its id or its name."""
+
+    key: Words
+    machine: Words
+
+
+class EnrolledOut(Schema):
+    """`key`: the organisation's public key, by which the agent knows its orders from now on; `fingerprint` is the same for
+    people to compare."""
+
+    machine: str
+    token: str
+    key: str
+    fingerprint: str
+
+
+class RoundIn(Schema):
+    """`stores`: what the settings stores are called that the agent can reach."""
+
+    stores: Annotated[list[Words], Field(max_length=_STORES)] = []
+
+
+class WatchOut(Schema):
+    """A file to watch: its path below the root (of a store, what it is called), the digest last seen, and what was wrong then.
+    `sections`: of a store, those that may be shown."""
+
+    id: int
+    root: str
+    path: str
+    digest: str
+    problem: str
+    sections: list[str]
+
+
+class OrderOut(Schema):
+    """An order that waits. `said`: the text that was signed; `says`: what the agent said of it last."""
+
+    id: uuid.UUID
+    file: int
+    said: str
+    signature: str
+    content: str
+    says: str
+    asked_in: str
+
+
+class HandOverOut(Schema):
+    """An older key says, by its signature, that a newer one speaks for the organisation."""
+
+    old: str
+    new: str
+    signature: str
+
+
+class RoundOut(Schema):
+    """`key`: with which orders are signed now, and `handovers` those that lead to it."""
+
+    key: str
+    handovers: list[HandOverOut]
+    files: list[WatchOut]
+    orders: list[OrderOut]
+
+
+class SeenIn(Schema):
+    file: int
+    content: str | None = None
+    problem: Told = ""
+
+
+class DoneIn(Schema):
+    outcome: Literal["written", "refused", "waiting"]
+    says: Told = ""
+
+
+class OkOut(Schema):
+    ok: bool = True
+
+
+def _machine(request: HttpRequest) -> Machine:
+    machine = request.auth  # type: ignore[attr-defined]
+    assert isinstance(machine, Machine)
+    return machine
+
+
+def _enrolled(machine: Machine, token: str) -> EnrolledOut:
+    own = own_key()
+    key = own.key.public if own else ""
+    return EnrolledOut(machine=machine.id, token=token, key=key, fingerprint=fingerprint(key) if key else "none")
+
+
+@agent.post("/enrol", response=EnrolledOut, auth=None)
+def agent_enrol(request: HttpRequest, given: EnrolIn) -> EnrolledOut:
+    """Exchange a code, once, for the token of its machine."""
+    return _enrolled(*enrol(given.code))
+
+
+@agent.post("/enrol-many", response=EnrolledOut, auth=None)
+def agent_enrol_many(request: HttpRequest, given: EnrolManyIn) -> EnrolledOut:
+    """Exchange an enrolment key for the token of one of the organisation's machines."""
+    return _enrolled(*enrol_many(given.key, given.machine))
+
+
+@agent.post("/work", response=RoundOut)
+def agent_work(request: HttpRequest, given: RoundIn) -> RoundOut:
+    """The files to watch and the orders that wait, those given first at the beginning."""
+    machine, own = _machine(request), own_key()
+    watch_files(machine, given.stores)
+    files = watched(machine, given.stores)
+    waiting = Order.objects.filter(file__in=files, state=Order.State.WAITING).order_by("number")
+    key = own.key.public if own else ""
+    return RoundOut(
+        key=key,
+        handovers=[HandOverOut(old=h.old, new=h.new, signature=h.signature) for h in leading_to(key, handovers())],
+        files=[_watch(file) for file in files],
+        orders=[_order(o, own.key) for o in waiting.select_related("content", "file__machine")] if own else [],
+    )
+
+
+def _order(order: Order, key: SigningKey) -> OrderOut:
+    said = said_of(order)
+    return OrderOut(
+        id=order.id,
+        file=order.file_id,
+        said=said,
+        signature=key.sign_order(said.encode()),
+        content=base64.b64encode(order.content.data).decode(),
+        says=order.says,
+        asked_in=order.asked_in,
+    )
+
+
+def _watch(file: MachineFile) -> WatchOut:
+    digest = file.content.digest if file.content else ""
+    sections = sections_of(file)
+    return WatchOut(id=file.pk, root=file.root, path=file.path, digest=digest, problem=file.problem, sections=sections)
+
+
+@agent.post("/seen", response=OkOut)
+def agent_seen(request: HttpRequest, given: SeenIn) -> OkOut:
+    """What a file holds now, or why that can't be said."""
+    content = None
+    if given.content is not None:
+        try:
+            content = base64.b64decode(given.content, validate=True)
+        except (binascii.Error, ValueError) as error:
+            raise Problem(400, "The content is not base64.") from error
+        if len(content) > MAX_FILE:
+            raise Problem(413, "The settings file is too large.", f"{MAX_FILE // 1048576} MB is the most.")
+    seen(_machine(request), given.file, content, given.problem)
+    return OkOut()
+
+
+@agent.post("/orders/{order_id}", response=OkOut)
+def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOut:
+    """What came of an order."""
+    done(_machine(request), str(order_id), given.outcome, given.says)
+    return OkOut()
+
+
+@agent.post("/leave", response=OkOut)
+def agent_leave(request: HttpRequest) -> OkOut:
+    """The agent is taken off its machine; its token is worth nothing from now on."""
+    leave(_machine(request))
+    return OkOut()
