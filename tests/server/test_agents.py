@@ -2,6 +2,7 @@
 
 import datetime
 import json
+import sys
 
 import pytest
 from django.utils import timezone
@@ -9,6 +10,7 @@ from django.utils import timezone
 from amberkey.agent.state import State
 from amberkey.core.exchange.signing import SigningKey
 from amberkey.core.programs.reference import system_tables
+from amberkey.demo.settings import STORE
 from amberkey.server.fleet.models import EnrolKey, Machine, MachineFile, Order
 from amberkey.server.fleet.verbs.apply import apply
 from amberkey.server.library.models import Document
@@ -242,38 +244,15 @@ def test_a_key_without_a_sound_limit_or_end_is_refused(ines, given):
 
 
 class Store:
-    """A settings store beside a home, reached by two little commands."""
-
-    GET = "import pathlib,sys; sys.stdout.write(pathlib.Path(sys.argv[1]).read_text())"
-    PUT = """
-import pathlib, sys
-place = pathlib.Path(sys.argv[1])
-def read(text):
-    found, at = {}, None
-    for line in text.splitlines():
-        if line.startswith("["):
-            at = found.setdefault(line, {})
-        elif "=" in line:
-            at[line.partition("=")[0]] = line.partition("=")[2]
-    return found
-kept = read(place.read_text())
-for section, values in read(sys.stdin.read()).items():
-    kept.setdefault(section, {}).update(values)
-text = "\\n\\n".join("\\n".join([s, *(f"{k}={v}" for k, v in sorted(kept[s].items()))]) for s in sorted(kept))
-place.write_text(text + "\\n")
-"""
+    """The demo's settings store, beside a home."""
 
     def __init__(self, place):
         self.place = place
-        place.write_text(
-            "[org/gnome/desktop/interface]\ntext-scaling-factor=1.25\n\n[org/gnome/desktop/wm/keybindings]\nclose=['<Super>q']\n"
-        )
+        place.write_text(STORE)
 
     def commands(self):
-        import sys
-
-        run = [sys.executable, "-c"]
-        return {"get": [*run, self.GET, str(self.place)], "put": [*run, self.PUT, str(self.place)]}
+        run = [sys.executable, "-m", "amberkey.demo.store", str(self.place)]
+        return {"get": [*run, "get"], "put": [*run, "put"]}
 
 
 def on_gnome():
@@ -296,7 +275,12 @@ def test_a_settings_store_is_read_and_written_through_the_commands_of_its_machin
     state.keep_config()
 
     def change(value):
-        given = {"program": "linux", "command": "gnome.close", "platform": "linux", "shortcuts": [{"keys": "Meta+Q"}]}
+        given = {
+            "program": "linux",
+            "command": "gnome.close",
+            "platform": "linux",
+            "shortcuts": [{"keys": "Meta+Q"}, {"keys": "Alt+F4"}],
+        }
         lock = {"program": "linux", "command": "gnome.screensaver", "platform": "linux", "shortcuts": [{"keys": "Meta+F12"}]}
         value["entries"] += [{**e, "over": []} for e in (given, lock)]
 
@@ -306,11 +290,11 @@ def test_a_settings_store_is_read_and_written_through_the_commands_of_its_machin
     found = files(ines)[called]
     assert found["state"] == "new", found
     seen = MachineFile.objects.get(root="store").content.data
-    assert b"text-scaling-factor" not in seen, "what isn't described never leaves the machine"
+    assert b"clock-format" not in seen, "what isn't described never leaves the machine"
     apply(Actor(User.objects.get(username="ines")), "counter-3", over_drift=False)
     agent.round()
     assert "screensaver=['<Super>F12']" in store.place.read_text()
-    assert "text-scaling-factor=1.25" in store.place.read_text()
+    assert "clock-format='24h'" in store.place.read_text()
     agent.round()
     assert files(ines)[called]["state"] == "in step"
     store.place.write_text(store.place.read_text().replace("<Super>F12", "<Super>F11"))

@@ -8,10 +8,11 @@ Loading twice changes nothing. For machines that aren't enrolled yet it leaves a
 import json
 import os
 import pathlib
+import shlex
 import sys
 from typing import TYPE_CHECKING
 
-from amberkey.demo.settings import SETTINGS
+from amberkey.demo.settings import SETTINGS, STORE
 
 if TYPE_CHECKING:
     from amberkey.server.fleet.models import Machine
@@ -26,7 +27,7 @@ USERS = (
     ("arvid", "Arvid", "administrator"),
 )
 # Machines of the organisation, and whether an agent is simulated for them.
-MACHINES = (("counter-3", True), ("training-1", True), ("harbour-desk-2", False))
+MACHINES = (("counter-3", True), ("training-1", True), ("web-5", True), ("harbour-desk-2", False))
 NOTE = "Part of the example"
 SECOND = "arvid"
 """Who looks at what Ines writes and releases."""
@@ -123,22 +124,39 @@ def begin_course() -> None:
 
 
 def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> None:
-    """The home of a simulated machine, with a code beside it until its agent has enrolled."""
+    """The home of a simulated machine and its settings store, with a code beside it until its agent has enrolled, and what
+    whoever runs the machine tells the agent then: which folders it may work in, and how the store is reached."""
+    from amberkey.core.programs.settings_files import described_on
     from amberkey.server.estate import board_of, current_estate
     from amberkey.server.fleet.setups import setup_of
     from amberkey.server.fleet.verbs.enrol import make_code
 
     place = folder / machine.id
     setup = board_of(current_estate(), setup_of(machine)).setup
+    platform = setup.setup.works_on
+    asked: list[list[str]] = []
     for program in setup.programs:
-        path = program.settings_file.path.get(setup.setup.works_on) if program.settings_file else None
-        if path is not None and program.id in SETTINGS:
-            settings = place / "home" / path
-            settings.parent.mkdir(parents=True, exist_ok=True)
-            if not settings.exists():
-                settings.write_text(SETTINGS[program.id], encoding="utf-8")
+        for _, how in described_on(program, platform):
+            path = how.path.get(platform)
+            if path is not None and program.id in SETTINGS:
+                _keep(place / "home" / path, SETTINGS[program.id])
+                if path.startswith("."):
+                    asked.append(["allow", path])
+            elif how.export is not None:
+                store = place / "store.txt"
+                _keep(store, STORE)
+                command = shlex.join([sys.executable, "-m", "amberkey.demo.store", str(store)])
+                lines = ["--get", f"{command} get", "--put", f"{command} put"]
+                asked.append(["store", "--called", how.export.called, *lines])
+    (place / "agent-is-told.json").write_text(json.dumps(asked, indent=1), encoding="utf-8")
     if not machine.token_hash or not _is_enrolled(place / "home/.amberkey/agent.json"):
         (place / "enrol-code").write_text(make_code(actor, machine.id), encoding="utf-8")
+
+
+def _keep(file: pathlib.Path, text: str) -> None:
+    file.parent.mkdir(parents=True, exist_ok=True)
+    if not file.exists():
+        file.write_text(text, encoding="utf-8")
 
 
 def _is_enrolled(file: pathlib.Path) -> bool:

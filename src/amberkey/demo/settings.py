@@ -5,6 +5,15 @@ Each has been used: with settings that are none of ours, comments, and shortcuts
 
 from collections.abc import Mapping
 
+STORE = """[org/gnome/desktop/interface]
+clock-format='24h'
+
+[org/gnome/desktop/wm/keybindings]
+close=['<Super>q', '<Alt>F4']
+minimize=@as []
+"""
+"""What somebody set on a desktop that keeps its keys in a settings store."""
+
 SETTINGS: Mapping[str, str] = {
     "quaysheet": """{
   "window": { "left": 40, "top": 60, "zoom": 1.25 },

@@ -105,6 +105,10 @@ def _start_machines(processes: Processes, machines: pathlib.Path, address: str) 
                 env=env,
             )
             code.unlink()
+            told = place / "agent-is-told.json"
+            for words in json.loads(told.read_text()) if told.exists() else []:
+                verb = [PYTHON, "-m", "amberkey.agent", words[0], "--home", home, *words[1:]]
+                run(f"Telling the agent of {place.name}: {words[0]}", verb, hint="See the lines above.", env=env)
         else:
             _point_agent(home, address)
         agent: list[str | pathlib.Path] = [PYTHON, "-m", "amberkey.agent", "run", "--home", home, "--every", AGENT_PAUSE]

@@ -29,6 +29,7 @@ export const KEYS = {
   commandList: "last",
   nightly: "last",
   keys: "last",
+  enrolling: "last",
   worklist: "last",
   try: "first",
   records: "first",

@@ -2950,6 +2950,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/enrolment-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Enrolment Keys
+         * @description The keys with which installers enrol many machines, the newest first.
+         */
+        get: operations["amberkey_server_fleet_api_enrolment_keys"];
+        put?: never;
+        /**
+         * New Enrolment Key
+         * @description A key for installing agents on many machines that the organisation has.
+         */
+        post: operations["amberkey_server_fleet_api_new_enrolment_key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enrolment-keys/{key_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Enrolment Key
+         * @description Withdraw a key, or let it work again.
+         */
+        post: operations["amberkey_server_fleet_api_change_enrolment_key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/worklist": {
         parameters: {
             query?: never;
@@ -3546,8 +3590,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Agent Enrol */
-        post: operations["amberkey_server_fleet_api_agent_enrol"];
+        /**
+         * Agent Enrol
+         * @description Exchange a code, once, for the token of its machine.
+         */
+        post: operations["amberkey_server_fleet_agents_agent_enrol"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agent/enrol-many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Agent Enrol Many
+         * @description Exchange an enrolment key for the token of one of the organisation's machines.
+         */
+        post: operations["amberkey_server_fleet_agents_agent_enrol_many"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3561,13 +3628,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
          * Agent Work
-         * @description The files to watch and the orders that wait.
+         * @description The files to watch and the orders that wait, those given first at the beginning.
          */
-        get: operations["amberkey_server_fleet_api_agent_work"];
-        put?: never;
-        post?: never;
+        post: operations["amberkey_server_fleet_agents_agent_work"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3583,8 +3650,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Agent Seen */
-        post: operations["amberkey_server_fleet_api_agent_seen"];
+        /**
+         * Agent Seen
+         * @description What a file holds now, or why that can't be said.
+         */
+        post: operations["amberkey_server_fleet_agents_agent_seen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3600,8 +3670,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Agent Done */
-        post: operations["amberkey_server_fleet_api_agent_done"];
+        /**
+         * Agent Done
+         * @description What came of an order.
+         */
+        post: operations["amberkey_server_fleet_agents_agent_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agent/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Agent Leave
+         * @description The agent is taken off its machine; its token is worth nothing from now on.
+         */
+        post: operations["amberkey_server_fleet_agents_agent_leave"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5133,7 +5226,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "default" | "differs" | "unknown";
+            state: "default" | "differs" | "off" | "unknown";
             /** May Be */
             may_be: string | null;
         };
@@ -8287,10 +8380,83 @@ export interface components {
              */
             over_drift: boolean;
         };
-        /** CodeOut */
+        /**
+         * CodeOut
+         * @description `fingerprint`: of the key with which orders are signed; the agent shows the same when it has enrolled.
+         */
         CodeOut: {
             /** Code */
             code: string;
+            /** Fingerprint */
+            fingerprint: string;
+        };
+        /**
+         * EnrolKeyOut
+         * @description An enrolment key without the key itself. `state`: whether it still enrols machines, and why not.
+         */
+        EnrolKeyOut: {
+            /** Id */
+            id: number;
+            /** Note */
+            note: string;
+            /** Made By */
+            made_by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Limit */
+            limit: number;
+            /** Used */
+            used: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "works" | "used up" | "too old" | "withdrawn";
+        };
+        /**
+         * MadeEnrolKeyOut
+         * @description `key` is shown this once.
+         */
+        MadeEnrolKeyOut: {
+            /** Key */
+            key: string;
+            /** Fingerprint */
+            fingerprint: string;
+            made: components["schemas"]["EnrolKeyOut"];
+        };
+        /**
+         * EnrolKeyIn
+         * @description How many machines it may enrol, and for how many days.
+         */
+        EnrolKeyIn: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Limit */
+            limit: number;
+            /** Days */
+            days: number;
+        };
+        /**
+         * EnrolKeyWithdrawnIn
+         * @description `back`: it shall work again.
+         */
+        EnrolKeyWithdrawnIn: {
+            /**
+             * Back
+             * @default false
+             */
+            back: boolean;
         };
         /**
          * WorkSetupOut
@@ -8868,48 +9034,114 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["SentOut"][];
         };
-        /** EnrolledOut */
+        /**
+         * EnrolledOut
+         * @description `key`: the organisation's public key, by which the agent knows its orders from now on; `fingerprint` is the same for
+         *     people to compare.
+         */
         EnrolledOut: {
             /** Machine */
             machine: string;
             /** Token */
             token: string;
+            /** Key */
+            key: string;
+            /** Fingerprint */
+            fingerprint: string;
         };
         /** EnrolIn */
         EnrolIn: {
             /** Code */
             code: string;
         };
-        /** OrderOut */
+        /**
+         * EnrolManyIn
+         * @description `machine`: what the organisation calls it, its id or its name.
+         */
+        EnrolManyIn: {
+            /** Key */
+            key: string;
+            /** Machine */
+            machine: string;
+        };
+        /**
+         * HandOverOut
+         * @description An older key says, by its signature, that a newer one speaks for the organisation.
+         */
+        HandOverOut: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+            /** Signature */
+            signature: string;
+        };
+        /**
+         * OrderOut
+         * @description An order that waits. `said`: the text that was signed; `says`: what the agent said of it last.
+         */
         OrderOut: {
             /**
              * Id
              * Format: uuid
              */
             id: string;
-            /** Expect */
-            expect: string;
-            /** Digest */
-            digest: string;
+            /** File */
+            file: number;
+            /** Said */
+            said: string;
+            /** Signature */
+            signature: string;
             /** Content */
             content: string;
+            /** Says */
+            says: string;
             /** Asked In */
             asked_in: string;
         };
         /**
+         * RoundOut
+         * @description `key`: with which orders are signed now, and `handovers` those that lead to it.
+         */
+        RoundOut: {
+            /** Key */
+            key: string;
+            /** Handovers */
+            handovers: components["schemas"]["HandOverOut"][];
+            /** Files */
+            files: components["schemas"]["WatchOut"][];
+            /** Orders */
+            orders: components["schemas"]["OrderOut"][];
+        };
+        /**
          * WatchOut
-         * @description A file to watch: its path below the home, the digest last seen, and an order where one waits.
+         * @description A file to watch: its path below the root (of a store, what it is called), the digest last seen, and what was wrong then.
+         *     `sections`: of a store, those that may be shown.
          */
         WatchOut: {
-            /** Program */
-            program: string;
+            /** Id */
+            id: number;
+            /** Root */
+            root: string;
             /** Path */
             path: string;
             /** Digest */
             digest: string;
             /** Problem */
-            problem: boolean;
-            order: components["schemas"]["OrderOut"] | null;
+            problem: string;
+            /** Sections */
+            sections: string[];
+        };
+        /**
+         * RoundIn
+         * @description `stores`: what the settings stores are called that the agent can reach.
+         */
+        RoundIn: {
+            /**
+             * Stores
+             * @default []
+             */
+            stores: string[];
         };
         /** OkOut */
         OkOut: {
@@ -8921,8 +9153,8 @@ export interface components {
         };
         /** SeenIn */
         SeenIn: {
-            /** Program */
-            program: string;
+            /** File */
+            file: number;
             /** Content */
             content?: string | null;
             /**
@@ -8937,7 +9169,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "written" | "refused";
+            outcome: "written" | "refused" | "waiting";
             /**
              * Says
              * @default
@@ -23217,6 +23449,238 @@ export interface operations {
             };
         };
     };
+    amberkey_server_fleet_api_enrolment_keys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnrolKeyOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_new_enrolment_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnrolKeyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeEnrolKeyOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_change_enrolment_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnrolKeyWithdrawnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnrolKeyOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     amberkey_server_fleet_worklist_worklist: {
         parameters: {
             query?: never;
@@ -25678,7 +26142,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_fleet_api_agent_enrol: {
+    amberkey_server_fleet_agents_agent_enrol: {
         parameters: {
             query?: never;
             header?: never;
@@ -25765,14 +26229,18 @@ export interface operations {
             };
         };
     };
-    amberkey_server_fleet_api_agent_work: {
+    amberkey_server_fleet_agents_agent_enrol_many: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnrolManyIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -25780,11 +26248,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WatchOut"][];
+                    "application/json": components["schemas"]["EnrolledOut"];
                 };
             };
-            /** @description Nobody is signed in. */
-            401: {
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -25803,7 +26316,103 @@ export interface operations {
             };
         };
     };
-    amberkey_server_fleet_api_agent_seen: {
+    amberkey_server_fleet_agents_agent_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_agents_agent_seen: {
         parameters: {
             query?: never;
             header?: never;
@@ -25899,7 +26508,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_fleet_api_agent_done: {
+    amberkey_server_fleet_agents_agent_done: {
         parameters: {
             query?: never;
             header?: never;
@@ -25979,6 +26588,71 @@ export interface operations {
             };
             /** @description A field is missing or of another kind. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_agents_agent_leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OkOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -69,9 +69,10 @@ describe("machines", () => {
   });
   it("get a code once where no agent is", async () => {
     const bare = machine("unseen", { enrolled: false, files: [] });
-    show("releaser", [bare], { "POST /api/machines/unseen/code": { code: "once-only" } });
+    show("releaser", [bare], { "POST /api/machines/unseen/code": { code: "once-only", fingerprint: "ab12 cd34" } });
     fireEvent.click(await screen.findByRole("button", { name: "Make a code" }));
     expect(await screen.findByText("once-only")).toBeTruthy();
+    expect(screen.getByText("ab12 cd34")).toBeTruthy();
   });
   it("say when there are none", async () => {
     show("releaser", []);

@@ -6,9 +6,10 @@ import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
 import styles from "./Agents.module.css";
+import { EnrolAgent } from "./enrolling/EnrolAgent";
 import { PutRight } from "./PutRight";
 import type { Machine } from "./useAgents";
-import { useAgents, useApply, useCode } from "./useAgents";
+import { useAgents, useApply } from "./useAgents";
 
 const STATES: Record<Machine["state"], string> = {
   problem: "can't be read",
@@ -23,6 +24,7 @@ const STATES: Record<Machine["state"], string> = {
 /** Is it on the machines, and which have drifted? */
 export function AgentsView() {
   const machines = useAgents(2_000);
+  const rights = useRights();
   if (machines.isError) return <Trouble error={machines.error} again={() => machines.refetch()} />;
   if (!machines.data) return <Waiting what="the agents" />;
   if (machines.data.length === 0) {
@@ -30,7 +32,7 @@ export function AgentsView() {
       <Empty whole title="No machine has an agent yet.">
         <p>
           Make a code for one in its panel under <Link to="/organisation/machines">Organisation, Machines</Link>; its
-          agent enrols with that code.
+          agent enrols with that code. For many at once: <Link to="/machines/enrol">Enrol many machines</Link>
         </p>
       </Empty>
     );
@@ -45,6 +47,7 @@ export function AgentsView() {
           what is released
         </span>
         <span className={screen.right}>
+          {rights.release && <Link to="/machines/enrol">Enrol many machines</Link>}{" "}
           <Link to="/machines/by-hand">What is set by hand</Link>
         </span>
       </div>
@@ -79,7 +82,7 @@ function MachineRow({ machine }: { machine: Machine }) {
       </div>
       <div className={styles.says}>
         {machine.files.map((f) => (
-          <div key={f.program}>
+          <div key={`${f.program} ${f.path}`}>
             <span>
               <b>{f.program_name}</b> {f.says} {f.last_order && `Last time: ${f.last_order}`}
             </span>
@@ -101,7 +104,14 @@ function MachineRow({ machine }: { machine: Machine }) {
             </Link>
           </small>
         )}
-        {!machine.enrolled && <Enrol machine={machine} />}
+        {!machine.enrolled && (
+          <div>
+            Its agent has to be enrolled before anything can be written.{" "}
+            <EnrolAgent machine={machine.id} name={machine.name}>
+              Make a code
+            </EnrolAgent>
+          </div>
+        )}
         {machine.unreleased.length > 0 && (
           <small>
             {machine.unreleased.join(", ")} has a newer revision that isn't released; machines get released ones.
@@ -139,27 +149,5 @@ function MachineRow({ machine }: { machine: Machine }) {
         />
       )}
     </li>
-  );
-}
-
-function Enrol({ machine }: { machine: Machine }) {
-  const rights = useRights();
-  const code = useCode(machine.id);
-  if (code.data) {
-    return (
-      <span>
-        Its agent enrols once with <code>{code.data.code}</code> within seven days. It is not shown again.
-      </span>
-    );
-  }
-  return (
-    <span>
-      Its agent has to be enrolled before anything can be written.{" "}
-      {rights.release && (
-        <Button variant="outlined" loading={code.isPending} onClick={() => code.mutate()}>
-          Make a code
-        </Button>
-      )}
-    </span>
   );
 }

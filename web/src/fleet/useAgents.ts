@@ -39,14 +39,3 @@ export function useApply(machine: Machine) {
     onError: says.refused,
   });
 }
-
-export function useCode(machineId: string) {
-  const queries = useQueryClient();
-  const says = useSays();
-  return useMutation({
-    mutationFn: () =>
-      answer(api.POST("/api/machines/{machine_id}/code", { params: { path: { machine_id: machineId } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: KEY }),
-    onError: says.refused,
-  });
-}

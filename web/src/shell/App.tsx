@@ -18,6 +18,7 @@ import {
   ClashesView,
   CompareView,
   DescribedView,
+  EnrolManyView,
   KeysView,
   Landing,
   LineView,
@@ -84,6 +85,7 @@ export function App() {
         </Route>
         <Route path="machines" element={<Screen of={AgentsView} />} />
         <Route path="machines/by-hand" element={<Screen of={ByHandView} />} />
+        <Route path="machines/enrol" element={<Screen of={EnrolManyView} />} />
         <Route path="machines/*" element={<Moved />} />
         <Route path="*" element={<Navigate to={{ pathname: "/clashes", search }} replace />} />
       </Route>

@@ -81,6 +81,10 @@ export const NightlyView = screen(
   () => import("../organisation/nightly/NightlyView"),
   (m) => m.NightlyView,
 );
+export const EnrolManyView = screen(
+  () => import("../fleet/enrolling/EnrolManyView"),
+  (m) => m.EnrolManyView,
+);
 export const ByHandView = screen(
   () => import("../fleet/byhand/ByHandView"),
   (m) => m.ByHandView,

@@ -88,7 +88,7 @@ class SettingsEntryOut(Schema):
     keys: list[str]
     shortcuts: list[str]
     shown: bool
-    state: Literal["default", "differs", "unknown"]
+    state: Literal["default", "differs", "off", "unknown"]
     may_be: str | None
 
 

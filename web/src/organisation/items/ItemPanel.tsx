@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useDeferredValue, useState } from "react";
-import { EnrolAgent } from "../../fleet/EnrolAgent";
+import { EnrolAgent } from "../../fleet/enrolling/EnrolAgent";
 import { Consequences } from "../../shared/Consequences";
 import { saveKey } from "../../shared/saveKey";
 import { useRights } from "../../shared/useSession";

@@ -14,7 +14,7 @@ interface ReadFromItProps {
 /** What a file says, a line for each entry; whose name isn't known can be said to be one of the program's commands. */
 export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadFromItProps) {
   const more = read.read + read.shown - read.entries.length;
-  const unknown = read.entries.filter((e) => e.command === null && !called[nameIn(e)]);
+  const unknown = read.entries.filter((e) => e.state === "unknown" && !called[nameIn(e)]);
   return (
     <section aria-label="Read from it">
       <h2>Read from it</h2>
@@ -41,9 +41,9 @@ export function ReadFromIt({ read, commands, called, disabled, onCalled }: ReadF
         ))}
         {read.entries.map((e, n) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: an entry has no other identity than its place
-          <li key={n} data-amber={e.command === null || undefined} data-shown={e.shown || undefined}>
-            {e.command && !called[nameIn(e)] ? (
-              <span>{e.name}</span>
+          <li key={n} data-amber={e.state === "unknown" || undefined} data-shown={e.shown || undefined}>
+            {e.state === "off" || (e.command && !called[nameIn(e)]) ? (
+              <span>{e.state === "off" ? "Does nothing" : e.name}</span>
             ) : (
               <span>
                 {e.called}{" "}

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import type { Platform } from "../making/useCatalogue";
 import { PLATFORMS } from "../making/useCatalogue";
 import styles from "./Described.module.css";
@@ -112,6 +112,30 @@ export function Sentences({ how, platforms, disabled, onChange }: SentencesProps
           </>
         )}
         {how.keys.form === "list" && "; several are a list"}
+        {how.keys.at === "name" && (
+          <>
+            ; a command{" "}
+            <Chosen
+              label="Defaults beside its keys"
+              value={how.keys.beside_defaults ? "yes" : "no"}
+              disabled={disabled}
+              onChoose={(text) => keys({ beside_defaults: text === "yes" })}
+            >
+              {[
+                ["no", "has these in place of its defaults"],
+                ["yes", "has these beside its defaults"],
+              ]}
+            </Chosen>
+            , and{" "}
+            {typed(
+              "What keys that do nothing say",
+              how.keys.off ?? "",
+              (off) => set({ keys: withOff(how.keys, off) }),
+              "nothing",
+            )}{" "}
+            says that keys do nothing
+          </>
+        )}
         {how.context !== undefined && (
           <>
             . {typed("Where it says where a command is live", how.context, (context) => set({ context }))} names the
@@ -168,7 +192,27 @@ export function Sentences({ how, platforms, disabled, onChange }: SentencesProps
             ["yes", "writes it anew"],
           ]}
         </Chosen>{" "}
-        when it ends.
+        when it ends
+        {how.rewrites_at_exit && (
+          <>
+            , so nothing is written while{" "}
+            {typed(
+              "What its processes are called",
+              (how.runs_as ?? []).join(", "),
+              (text) => set({ runs_as: listed(text) }),
+              "a process not yet named",
+            )}{" "}
+            runs
+          </>
+        )}
+        . It has the commands of{" "}
+        {typed(
+          "Scopes whose commands it has",
+          (how.holds ?? []).join(", "),
+          (text) => set({ holds: listed(text) }),
+          "every scope that no other file of the program has",
+        )}
+        .
       </p>
     </div>
   );
@@ -181,6 +225,18 @@ function nameOf(platform: Platform): string {
 function withPath(paths: Described["path"], platform: Platform, text: string): Described["path"] {
   const { [platform]: _, ...rest } = paths ?? {};
   return text ? { ...rest, [platform]: text } : rest;
+}
+
+function listed(text: string): string[] {
+  return text
+    .split(",")
+    .map((part) => part.trim())
+    .filter(Boolean);
+}
+
+function withOff(keys: Described["keys"], off: string): Described["keys"] {
+  const { off: _, ...rest } = keys;
+  return off ? { ...rest, off } : rest;
 }
 
 function withModifier(modifiers: Record<string, string[]>, name: string, text: string): Record<string, string[]> {
@@ -199,17 +255,24 @@ interface TypedProps {
 
 /** An underlined word that is typed over. */
 function Typed({ label, value, none, disabled, onText }: TypedProps) {
+  // As long as it is typed in, it shows what was typed: a blank at the end would go at once otherwise.
+  const [typed, setTyped] = useState<string | null>(null);
+  const shown = typed ?? value;
   return (
     <input
       className={styles.word}
       aria-label={label}
       title={label}
-      value={value}
+      value={shown}
       placeholder={none}
       disabled={disabled}
-      size={Math.max(1, Math.min(48, (value || none).length))}
+      size={Math.max(1, Math.min(48, (shown || none).length))}
       spellCheck={false}
-      onChange={(e) => onText(e.target.value)}
+      onChange={(e) => {
+        setTyped(e.target.value);
+        onText(e.target.value);
+      }}
+      onBlur={() => setTyped(null)}
     />
   );
 }

@@ -18,10 +18,12 @@ export interface Described {
   record?: string;
   command: string;
   context?: string;
-  keys: { at: string; form?: string; between?: string; words?: string[] };
+  keys: { at: string; form?: string; between?: string; words?: string[]; off?: string; beside_defaults?: boolean };
   options?: { template?: string; separator?: string };
   dialect: { modifiers: Record<string, string[]>; letters?: string; then?: string[] };
   rewrites_at_exit?: boolean;
+  runs_as?: string[];
+  holds?: string[];
   shown_behind?: string;
   export?: { called: string; get: string; put: string };
 }
