@@ -275,14 +275,11 @@ def test_a_settings_store_is_read_and_written_through_the_commands_of_its_machin
     state.keep_config()
 
     def change(value):
-        given = {
-            "program": "linux",
-            "command": "gnome.close",
-            "platform": "linux",
-            "shortcuts": [{"keys": "Meta+Q"}, {"keys": "Alt+F4"}],
-        }
-        lock = {"program": "linux", "command": "gnome.screensaver", "platform": "linux", "shortcuts": [{"keys": "Meta+F12"}]}
-        value["entries"] += [{**e, "over": []} for e in (given, lock)]
+        def entry(command, *keys):
+            shortcuts = [{"keys": k} for k in keys]
+            return {"program": "linux", "command": command, "platform": "linux", "shortcuts": shortcuts, "over": []}
+
+        value["entries"] += [entry("gnome.close", "Meta+Q", "Alt+F4"), entry("gnome.screensaver", "Meta+F12")]
 
     save(jorun, "profile", "house", change)
     ines.post("/profiles/house/release", {"number": 2})

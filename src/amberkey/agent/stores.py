@@ -33,15 +33,20 @@ def swap_store(
 
 
 def only_sections(text: bytes, sections: Collection[str]) -> bytes:
-    """Of a text in sections those of some names, as they stand there."""
-    wanted, kept, inside = {s.encode() for s in sections}, [], False
+    """Of a text in sections those of some names, as they stand there, with a blank line between two: what else stands in the
+    text makes no difference."""
+    wanted = {s.encode() for s in sections}
+    kept: list[list[bytes]] = []
+    inside = False
     for line in text.splitlines(keepends=True):
         bare = line.strip()
         if bare.startswith(b"[") and bare.endswith(b"]"):
             inside = bare[1:-1] in wanted
-        if inside:
-            kept.append(line)
-    return b"".join(kept)
+            if inside:
+                kept.append([])
+        if inside and bare:
+            kept[-1].append(line)
+    return b"\n".join(b"".join(lines) for lines in kept)
 
 
 def _of(stores: Mapping[str, Mapping[str, list[str]]], called: str) -> Mapping[str, list[str]]:
