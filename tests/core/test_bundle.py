@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from amberkey.core.documents.canonical import canonical_bytes, digest_of
 from amberkey.core.documents.model import read_document
-from amberkey.core.exchange.bundle import LINEAGE, BundleLimits, read_bundle, write_bundle
+from amberkey.core.exchange.bundle import LINEAGE, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError
+from amberkey.core.exchange.zips import ZipLimits
 from amberkey.core.profiles.model import Profile
 from tests.core.test_compare import profiles
 
@@ -110,11 +111,11 @@ def test_a_lineage_comes_back_cut_to_what_a_bundle_may_name():
 
 def test_limits_hold_before_anything_is_unpacked():
     with pytest.raises(BundleError, match="parts"):
-        read_bundle(bundle(HOUSE), BundleLimits(parts=1))
+        read_bundle(bundle(HOUSE), ZipLimits(parts=1))
     with pytest.raises(BundleError, match="MB is the most"):
-        read_bundle(b"x" * 100, BundleLimits(packed=50))
+        read_bundle(b"x" * 100, ZipLimits(packed=50))
     with pytest.raises(BundleError, match="Unpacked"):
-        read_bundle(bundle(HOUSE), BundleLimits(unpacked=10))
+        read_bundle(bundle(HOUSE), ZipLimits(unpacked=10))
 
 
 def test_canonical_bytes_are_those_of_the_standard():

@@ -215,6 +215,12 @@ agent          POST   /api/inbox/{kind}
 agent          GET    /api/inbox/lists/{sent_id}
 code           POST   /api/agent/enrol
 code           POST   /api/agent/enrol-many
+editor         GET    /api/surveys/newest
+editor         POST   /api/surveys
+editor         POST   /api/surveys/files
+editor         POST   /api/surveys/{survey_id}/plan
+editor         POST   /api/surveys/{survey_id}/take
+editor         POST   /api/surveys/{survey_id}/dropped
 releaser       GET    /api/enrolment-keys
 releaser       POST   /api/enrolment-keys
 releaser       POST   /api/enrolment-keys/{key_id}

@@ -12,11 +12,12 @@ from amberkey.cli.files import read_one, shelf_of
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.model import Document, read_document
 from amberkey.core.documents.reading import read_json
-from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Bundle, Part, Signing, Stays, read_bundle, write_bundle
+from amberkey.core.exchange.bundle import Bundle, Part, Signing, Stays, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError, KeyFault
 from amberkey.core.exchange.rendering import Rendered
 from amberkey.core.exchange.signing import KeyCard, Signer, SigningKey, fingerprint, who_signed
 from amberkey.core.exchange.travelling import needs_of, travel
+from amberkey.core.exchange.zips import BUNDLE_LIMITS
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Program
@@ -122,8 +123,8 @@ def _secret(path: str) -> SigningKey:
 def _opened(path: str, cards: Sequence[str]) -> tuple[Bundle, Signer]:
     file = pathlib.Path(path)
     try:
-        if file.stat().st_size > DEFAULT_BUNDLE_LIMITS.packed:
-            raise Wrong(f"{path} has more than {DEFAULT_BUNDLE_LIMITS.packed // 1048576} MB. No bundle has.")
+        if file.stat().st_size > BUNDLE_LIMITS.packed:
+            raise Wrong(f"{path} has more than {BUNDLE_LIMITS.packed // 1048576} MB. No bundle has.")
         found = read_bundle(file.read_bytes())
     except OSError as error:
         raise Wrong(f"{path} can't be read ({error.strerror}).") from error

@@ -5,10 +5,7 @@ and digests have been checked against the manifest, and the manifest against its
 """
 
 import io
-import lzma
-import stat
 import zipfile
-import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
@@ -24,6 +21,7 @@ from amberkey.core.documents.reading import read_json
 from amberkey.core.exchange.errors import BundleError
 from amberkey.core.exchange.rendering import Rendered
 from amberkey.core.exchange.signing import HandOver, Signature, SigningKey
+from amberkey.core.exchange.zips import BUNDLE_LIMITS, ZipLimits, check_outline, unpacked, zipped
 from amberkey.core.formats import read_any
 from amberkey.core.keys.platform import Platform
 from amberkey.core.programs.model import Program
@@ -31,22 +29,6 @@ from amberkey.core.programs.model import Program
 MANIFEST = "manifest.json"
 SIGNATURE = "signature.json"
 _ARCHIVES = (b"PK\x03\x04", b"PK\x05\x06", b"\x1f\x8b", b"BZh", b"\xfd7zXZ\0", b"7z\xbc\xaf\x27\x1c", b"Rar!")
-# What unpacking breaks with, whichever of its methods a zip file names.
-_DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, RuntimeError, NotImplementedError, EOFError, OSError, ValueError)
-_EPOCH = (1980, 1, 1, 0, 0, 0)
-
-
-@dataclass(frozen=True, slots=True)
-class BundleLimits:
-    """What a bundle may hold: bytes as a file, bytes unpacked, parts, and how far a part may blow up."""
-
-    packed: int = 16 * 1024 * 1024
-    unpacked: int = 64 * 1024 * 1024
-    parts: int = 200
-    ratio: int = 200
-
-
-DEFAULT_BUNDLE_LIMITS = BundleLimits()
 
 
 Digest = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
@@ -219,19 +201,7 @@ def write_bundle(
     return zipped(packed)
 
 
-def zipped(parts: Sequence[tuple[str, bytes]]) -> bytes:
-    """A zip file of some parts in this order; the same parts give the same bytes."""
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for path, body in parts:
-            info = zipfile.ZipInfo(path, _EPOCH)
-            info.compress_type = zipfile.ZIP_DEFLATED
-            info.external_attr = 0o644 << 16
-            archive.writestr(info, body)
-    return out.getvalue()
-
-
-def read_bundle(data: bytes, limits: BundleLimits = DEFAULT_BUNDLE_LIMITS) -> Bundle:
+def read_bundle(data: bytes, limits: ZipLimits = BUNDLE_LIMITS) -> Bundle:
     """Unpack and check a bundle. Raises BundleError naming the part and the cure, before anything unfit is unpacked; also for a
     signature that isn't of this manifest. Where there is none, or one of an unknown key, it is read all the same."""
     if len(data) > limits.packed:
@@ -242,11 +212,11 @@ def read_bundle(data: bytes, limits: BundleLimits = DEFAULT_BUNDLE_LIMITS) -> Bu
         raise BundleError("This is not a bundle: it can't be opened as a zip file.", cure="Export it again.") from error
     with archive:
         entries = {info.filename: info for info in archive.infolist()}
-        _check_outline(archive.infolist(), limits)
+        check_outline(archive.infolist(), limits)
         if MANIFEST not in entries:
             raise BundleError("The bundle has no manifest.", MANIFEST, "Export it again.")
-        head = _unpack(archive, entries[MANIFEST], limits)
-        signature = _read_signature(_unpack(archive, entries[SIGNATURE], limits), head) if SIGNATURE in entries else None
+        head = unpacked(archive, entries[MANIFEST], limits)
+        signature = _read_signature(unpacked(archive, entries[SIGNATURE], limits), head) if SIGNATURE in entries else None
         manifest = _read_manifest(head)
         named = {p.path for p in manifest.parts} | {p.path for p in manifest.files}
         stray = sorted(entries.keys() - named - {MANIFEST, SIGNATURE})
@@ -255,42 +225,6 @@ def read_bundle(data: bytes, limits: BundleLimits = DEFAULT_BUNDLE_LIMITS) -> Bu
         documents = tuple(_read_part(archive, entries, part, limits) for part in manifest.parts)
         files = {part.path: _read_file(archive, entries, part, limits) for part in manifest.files}
     return Bundle(manifest, documents, files, signature)
-
-
-def _check_outline(infos: list[zipfile.ZipInfo], limits: BundleLimits) -> None:
-    if len(infos) > limits.parts:
-        raise BundleError(f"The bundle has {len(infos)} parts, and {limits.parts} is the most.")
-    seen: set[str] = set()
-    for info in infos:
-        path = info.filename
-        if path.startswith(("/", "\\")) or ":" in path or "\\" in path or ".." in path.split("/"):
-            raise BundleError("This path leads outside the bundle.", path[:120], "Don't trust this file.")
-        if stat.S_ISLNK(info.external_attr >> 16):
-            raise BundleError("This is a link to somewhere else.", path[:120], "Don't trust this file.")
-        # Two names that differ by case only are one file on many machines.
-        if path.casefold() in seen:
-            raise BundleError("This part stands twice.", path[:120], "Don't trust this file.")
-        seen.add(path.casefold())
-    total = sum(i.file_size for i in infos)
-    if total > limits.unpacked:
-        raise BundleError(
-            f"Unpacked, the bundle would have {total / 1048576:.0f} MB, and {limits.unpacked // 1048576} MB is the most."
-        )
-
-
-def _unpack(archive: zipfile.ZipFile, info: zipfile.ZipInfo, limits: BundleLimits) -> bytes:
-    most = min(info.file_size, limits.unpacked)
-    if info.file_size > limits.ratio * max(info.compress_size, 64):
-        raise BundleError("This part blows up when it is unpacked.", info.filename, "Don't trust this file.")
-    try:
-        with archive.open(info) as stream:
-            # One byte more than the header promises shows a header that lies.
-            body = stream.read(most + 1)
-    except _DAMAGED as error:
-        raise BundleError("This part can't be unpacked.", info.filename, "Export the bundle again.") from error
-    if len(body) > most:
-        raise BundleError("This part is larger than it says.", info.filename, "Don't trust this file.")
-    return body
 
 
 def _read_signature(body: bytes, manifest: bytes) -> Signature:
@@ -314,7 +248,7 @@ def _read_manifest(body: bytes) -> Manifest:
         raise BundleError(str(error), MANIFEST) from error
 
 
-def _read_part(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: Part, limits: BundleLimits) -> Document:
+def _read_part(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: Part, limits: ZipLimits) -> Document:
     body = _body_of(archive, entries, part, limits)
     try:
         document = read_any(body)
@@ -325,7 +259,7 @@ def _read_part(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo],
     return document
 
 
-def _read_file(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: FilePart, limits: BundleLimits) -> bytes:
+def _read_file(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: FilePart, limits: ZipLimits) -> bytes:
     if part.path != f"files/{part.profile}/{part.platform}/{part.program}/{part.below_home}":
         raise BundleError("The settings file stands elsewhere than the manifest says.", part.path, "Don't trust this file.")
     body = _body_of(archive, entries, part, limits)
@@ -335,12 +269,12 @@ def _read_file(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo],
 
 
 def _body_of(
-    archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: Part | FilePart, limits: BundleLimits
+    archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], part: Part | FilePart, limits: ZipLimits
 ) -> bytes:
     info = entries.get(part.path)
     if info is None:
         raise BundleError("The manifest names this part, and it is missing.", part.path, "Export the bundle again.")
-    body = _unpack(archive, info, limits)
+    body = unpacked(archive, info, limits)
     if digest_of(body) != part.sha256 or len(body) != part.size:
         raise BundleError(
             "This part is not what the manifest says: its digest is wrong.",

@@ -10,11 +10,12 @@ from amberkey.core.documents.texts import unfit_for_a_name
 from amberkey.core.exchange.as_sheets.profile import NEEDED, profile_from
 from amberkey.core.exchange.as_sheets.standard import NEEDED as STANDARD_NEEDED
 from amberkey.core.exchange.as_sheets.standard import standard_from
-from amberkey.core.exchange.bundle import DEFAULT_BUNDLE_LIMITS, Bundle, Part, read_bundle
+from amberkey.core.exchange.bundle import Bundle, Part, read_bundle
 from amberkey.core.exchange.errors import BundleError, SheetError
 from amberkey.core.exchange.from_file import ReadAs, as_profile, readings, speaks_of
 from amberkey.core.exchange.sheets import Sheet, is_packed, read_heads, read_sheet, too_large
 from amberkey.core.exchange.signing import Signer
+from amberkey.core.exchange.zips import BUNDLE_LIMITS
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.standard.model import Standard
 from amberkey.server.estate import current_standard
@@ -162,7 +163,7 @@ class Opened:
 
 def open_bundle(file: UploadedFile, profile_id: str = "") -> Opened:
     """`profile_id`: which of several profiles; else the first. Raises BundleError."""
-    most = DEFAULT_BUNDLE_LIMITS.packed
+    most = BUNDLE_LIMITS.packed
     if (file.size or 0) > most:
         raise BundleError(f"The file has {(file.size or 0) / 1048576:.0f} MB, and {most // 1048576} MB is the most.")
     bundle = read_bundle(file.read())

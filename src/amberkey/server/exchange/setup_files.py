@@ -6,8 +6,8 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.exchange.bundle import zipped
 from amberkey.core.exchange.rendering import NOT_APPROVED, Rendered, files_of_setup, render, wanted_on
+from amberkey.core.exchange.zips import zipped
 from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.server.estate import current_estate, in_sight
 from amberkey.server.library.approving import may_lie

@@ -11,7 +11,7 @@ from pydantic import Field
 from amberkey.core.exchange.signing import fingerprint
 from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.exchange.keys import own_key
-from amberkey.server.fleet import worklist
+from amberkey.server.fleet import surveys, worklist
 from amberkey.server.fleet.byhand import counted, items_of, ticks
 from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import EnrolKey, HandWork, Machine, MachineFile, Order
@@ -26,6 +26,7 @@ from amberkey.server.schema import Schema, Told
 
 router = Router(tags=["fleet"])
 router.add_router("", worklist.router)
+router.add_router("", surveys.router)
 
 
 class FileOut(Schema):

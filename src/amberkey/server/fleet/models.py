@@ -137,6 +137,42 @@ class Order(models.Model):
         return f"{self.state}: {self.file}"
 
 
+class Survey(models.Model):
+    """A look at what people have set for themselves, in files that agents have seen or that somebody brought.
+
+    `given`: the zip file, until it was read. `found` says who has what that isn't the default, so that nothing else of the
+    files is kept: `{"said": [{"person", "program", "platform", "said": {command: [shortcut]}}], "unread": [{"path", "says"}]}`.
+    `dropped`: own changes, by their ids, that are to be nobody's.
+    """
+
+    class State(models.TextChoices):
+        WORKING = "working"
+        READY = "ready"
+        FAILED = "failed"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    of = models.CharField(max_length=200)
+    made_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WORKING)
+    says = models.CharField(max_length=400, blank=True)
+    files = models.PositiveIntegerField(default=0)
+    given = models.BinaryField(null=True)
+    found = models.JSONField(default=dict)
+    dropped = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ("-at",)
+
+    def __str__(self) -> str:
+        return f"survey of {self.of}"
+
+    @classmethod
+    def fail(cls, survey_id: uuid.UUID, why: str) -> None:
+        """Nothing came of it; what was brought goes."""
+        cls.objects.filter(pk=survey_id).update(state=cls.State.FAILED, says=why[:400], given=None)
+
+
 class HandWork(models.Model):
     """Somebody set one thing on a machine by hand. `content` is what they set it to: where something else is wanted by now, it
     is to be done again (see `core.exchange.worklist.ByHand`)."""

@@ -1,6 +1,6 @@
 """What some changes of one profile would make of the organisation's clashes, before anything is written."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.compare.operations import Operation
@@ -27,17 +27,23 @@ NOTHING = WouldOut(solves=[], makes=[], solved=0, made=0, people=0)
 
 def would(layer: str, operations: Sequence[Operation]) -> WouldOut:
     """What some operations on a profile (by its id) would do; nothing where no setup stands on it."""
+    return would_all({layer: operations})
+
+
+def would_all(changes: Mapping[str, Sequence[Operation]]) -> WouldOut:
+    """What operations on several profiles would do together; those that no setup stands on count for nothing."""
     estate = current_estate()
-    if layer not in estate.profiles or not operations:
+    changes = {layer: operations for layer, operations in changes.items() if layer in estate.profiles and operations}
+    if not changes:
         return NOTHING
-    after = with_operations(estate, {layer: operations})
+    after = with_operations(estate, changes)
     solved, made = after.new_in(estate), estate.new_in(after)
     return WouldOut(
         solves=_say(solved, estate),
         makes=_say(made, after),
         solved=len(solved),
         made=len(made),
-        people=estate.people_of(s for s in estate.setups.values() if layer in s.layers),
+        people=estate.people_of(s for s in estate.setups.values() if changes.keys() & set(s.layers)),
     )
 
 
