@@ -30,6 +30,7 @@ export const KEYS = {
   nightly: "last",
   keys: "last",
   enrolling: "last",
+  survey: "first",
   worklist: "last",
   try: "first",
   records: "first",

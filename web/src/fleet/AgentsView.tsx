@@ -48,6 +48,7 @@ export function AgentsView() {
         </span>
         <span className={screen.right}>
           {rights.release && <Link to="/machines/enrol">Enrol many machines</Link>}{" "}
+          {rights.edit && <Link to="/machines/people-have">What people have now</Link>}{" "}
           <Link to="/machines/by-hand">What is set by hand</Link>
         </span>
       </div>

@@ -37,6 +37,7 @@ import {
   SetupsView,
   StandardView,
   StructureView,
+  SurveyView,
   TasksView,
   TodayView,
   TryView,
@@ -85,6 +86,7 @@ export function App() {
         </Route>
         <Route path="machines" element={<Screen of={AgentsView} />} />
         <Route path="machines/by-hand" element={<Screen of={ByHandView} />} />
+        <Route path="machines/people-have" element={<Screen of={SurveyView} />} />
         <Route path="machines/enrol" element={<Screen of={EnrolManyView} />} />
         <Route path="machines/*" element={<Moved />} />
         <Route path="*" element={<Navigate to={{ pathname: "/clashes", search }} replace />} />

@@ -81,6 +81,10 @@ export const NightlyView = screen(
   () => import("../organisation/nightly/NightlyView"),
   (m) => m.NightlyView,
 );
+export const SurveyView = screen(
+  () => import("../fleet/surveying/SurveyView"),
+  (m) => m.SurveyView,
+);
 export const EnrolManyView = screen(
   () => import("../fleet/enrolling/EnrolManyView"),
   (m) => m.EnrolManyView,
