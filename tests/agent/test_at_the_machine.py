@@ -1,12 +1,14 @@
 """The agent's command line, for whoever sits at the machine."""
 
+import subprocess
 import sys
 
 import pytest
 
 from amberkey.agent import __main__ as command_line
 from amberkey.agent.files import back_up, backups_of, read_file
-from amberkey.agent.state import State
+from amberkey.agent.running import machine_mark, running
+from amberkey.agent.state import State, alone
 from tests.agent.conftest import NEW, OLD, PATH, Server
 
 
@@ -125,3 +127,26 @@ def test_what_it_keeps_and_cannot_read_is_told(home, state, ask, text):
     status, said = ask("run", "--once")
     assert status == 1
     assert ".amberkey" in said
+
+
+def test_two_agents_never_work_in_one_home(home, state, ask, server_there):
+    with alone(home):
+        assert ask("run", "--once") == (1, "Another agent works in this home already.\n")
+    assert ask("run", "--once")[0] == 0
+
+
+def test_a_machine_is_known_by_the_same_mark_each_time():
+    assert machine_mark() == machine_mark()
+    assert len(machine_mark()) == 32
+
+
+def test_what_runs_is_known_by_its_name_and_by_the_file_that_it_was_started_from(tmp_path):
+    script = tmp_path / "Quaysheet.py"
+    script.write_text("import sys; print('up', flush=True); sys.stdin.read()")
+    process = subprocess.Popen([sys.executable, script], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+    try:
+        process.stdout.readline()
+        assert "quaysheet.py" in running()
+    finally:
+        process.communicate()
+    assert "quaysheet.py" not in running()

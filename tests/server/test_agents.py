@@ -312,3 +312,20 @@ def test_a_store_that_its_agent_cannot_reach_is_not_watched(ines, agent):
     release(ines, "setup/gnome-desk")
     agent.round()
     assert not MachineFile.objects.filter(root="store").exists()
+
+
+# One token, one machine
+
+
+def test_a_token_that_was_copied_to_another_machine_gets_nothing_there(ines, agent):
+    ask = {"machine": "a" * 32}
+    assert agent.api.post("/agent/work", ask, **agent.headers)[0] == 200
+    status, problem = agent.api.post("/agent/work", {"machine": "b" * 32}, **agent.headers)
+    assert (status, problem["title"]) == (403, "The token of Counter 3, Westquay is used on another machine.")
+    assert machine(ines)["doubled_at"] is not None
+    assert agent.api.post("/agent/work", ask, **agent.headers)[0] == 200, "the first one works on"
+    assert agent.api.post("/agent/work", {"machine": "no mark"}, **agent.headers)[0] == 422
+    code = ines.post("/machines/counter-3/code")[1]["code"]
+    token = Api().post("/agent/enrol", {"code": code})[1]["token"]
+    assert Api().post("/agent/work", {"machine": "b" * 32}, Authorization=f"Bearer {token}")[0] == 200
+    assert machine(ines)["doubled_at"] is None

@@ -22,7 +22,7 @@ from amberkey.agent.errors import FileProblem, ServerProblem
 from amberkey.agent.files import backups_of, digest_of, read_file, swap
 from amberkey.agent.folders import own_folder
 from amberkey.agent.paths import STATE, sound_parts
-from amberkey.agent.state import Config, State, Work
+from amberkey.agent.state import Config, State, Work, alone
 from amberkey.agent.work import work_once
 
 LONGEST_PAUSE = 300.0  # seconds
@@ -94,6 +94,11 @@ def _enrol(given: argparse.Namespace) -> None:
 
 
 def _run(given: argparse.Namespace) -> int:
+    with alone(given.home):
+        return _rounds(given)
+
+
+def _rounds(given: argparse.Namespace) -> int:
     pause = given.every
     while True:
         try:
@@ -178,7 +183,7 @@ def _uninstall(given: argparse.Namespace) -> None:
     except ServerProblem as problem:
         print(f"The server couldn't be told: {problem}", file=sys.stderr)
     with own_folder(given.home, STATE) as folder:
-        for name in ("agent.json", "state.json"):
+        for name in ("agent.json", "state.json", "lock"):
             folder.remove(name)
     print(f"Forgotten. Backups stay in {STATE}/backups.")
 

@@ -69,6 +69,15 @@ class Folder:
         finally:
             os.close(handle)
 
+    @contextlib.contextmanager
+    def open_lock(self) -> Iterator[int]:
+        """A file to hold a lock by."""
+        handle = os.open("lock", os.O_RDWR | os.O_CREAT | _FLAGS, 0o600, dir_fd=self._handle)
+        try:
+            yield handle
+        finally:
+            os.close(handle)
+
     def put_beside(self, name: str, data: bytes, like: os.stat_result | None = None) -> str:
         """A new file in this folder, on disk, with mode and group of `like`; gives its name, which nobody can guess."""
         fresh = f".{name[:100]}.{secrets.token_hex(8)}.amberkey"
@@ -147,6 +156,14 @@ class PlainFolder(Folder):
         if not os.access(self.place / name, os.W_OK):
             raise FileProblem(f"{self.shown} can't be written: it is read-only. Allow writing, then try again.")
         yield
+
+    @contextlib.contextmanager
+    def open_lock(self) -> Iterator[int]:
+        handle = os.open(self.place / "lock", os.O_RDWR | os.O_CREAT | _FLAGS, 0o600)
+        try:
+            yield handle
+        finally:
+            os.close(handle)
 
     def put_beside(self, name: str, data: bytes, like: os.stat_result | None = None) -> str:
         fresh = f".{name[:100]}.{secrets.token_hex(8)}.amberkey"

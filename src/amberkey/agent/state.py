@@ -4,9 +4,11 @@ Two files in its own folder, each written beside and renamed, so that one of the
 enrols, `state.json` changes while it works.
 """
 
+import contextlib
 import dataclasses
 import json
 import pathlib
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -41,6 +43,22 @@ class Work:
     done: dict[str, int] = field(default_factory=dict)
     reports: list[dict[str, Any]] = field(default_factory=list)
     files: dict[str, str] = field(default_factory=dict)
+
+
+@contextlib.contextmanager
+def alone(home: pathlib.Path) -> Iterator[None]:
+    """Hold the home: two agents in one would each believe that they know how far it is. Raises FileProblem where one works."""
+    try:
+        import fcntl
+    except ImportError:  # not a POSIX system: its service starts one only
+        yield
+        return
+    with own_folder(home, STATE) as folder, folder.open_lock() as handle:
+        try:
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            raise FileProblem("Another agent works in this home already.") from None
+        yield
 
 
 class State:

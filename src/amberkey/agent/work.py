@@ -13,7 +13,7 @@ from typing import Any, Protocol
 from amberkey.agent.errors import Changed, FileProblem, OrderRefused, Running, ServerProblem
 from amberkey.agent.files import Step, digest_of, no_step, read_file, swap
 from amberkey.agent.orders import Order, checked, led_to
-from amberkey.agent.running import running
+from amberkey.agent.running import machine_mark, running
 from amberkey.agent.state import State
 from amberkey.agent.stores import read_store, swap_store
 
@@ -27,7 +27,7 @@ def work_once(server: Server, state: State, step: Step = no_step, runs: Callable
     told = _tell_again(server, state)
     if state.config.paused:
         return told
-    answer = server.call("POST", "/work", {"stores": sorted(state.config.stores)})
+    answer = server.call("POST", "/work", {"stores": sorted(state.config.stores), "machine": machine_mark()})
     if not isinstance(answer, dict) or not isinstance(answer.get("files"), list):
         raise ServerProblem("The server's answer can't be understood.")
     _follow_key(answer, state)

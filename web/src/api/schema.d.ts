@@ -8486,6 +8486,8 @@ export interface components {
             /** Unreleased */
             unreleased: string[];
             by_hand: components["schemas"]["ByHandCountOut"];
+            /** Doubled At */
+            doubled_at: string | null;
         };
         /** OrdersOut */
         OrdersOut: {
@@ -9378,9 +9380,12 @@ export interface components {
         };
         /**
          * RoundIn
-         * @description `stores`: what the settings stores are called that the agent can reach.
+         * @description `stores`: what the settings stores are called that the agent can reach. `machine`: by what it knows the machine that it
+         *     runs on, the same each time.
          */
         RoundIn: {
+            /** Machine */
+            machine?: string | null;
             /**
              * Stores
              * @default []

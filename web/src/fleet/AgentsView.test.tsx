@@ -30,6 +30,7 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
     layers: ["House"],
     unreleased: [],
     by_hand: { done: 1, total: 3 },
+    doubled_at: null,
     ...parts,
   };
 }
@@ -73,6 +74,10 @@ describe("machines", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Make a code" }));
     expect(await screen.findByText("once-only")).toBeTruthy();
     expect(screen.getByText("ab12 cd34")).toBeTruthy();
+  });
+  it("say when their token is used elsewhere", async () => {
+    show("releaser", [machine("in step", { doubled_at: "2026-10-01T08:00:00Z" })]);
+    expect(await screen.findByText(/Its token was used on another machine, last 1 October/)).toBeTruthy();
   });
   it("say when there are none", async () => {
     show("releaser", []);

@@ -97,6 +97,12 @@ function MachineRow({ machine }: { machine: Machine }) {
             )}
           </div>
         ))}
+        {machine.doubled_at !== null && (
+          <strong>
+            Its token was used on another machine, last {momentOf(machine.doubled_at)}. There it gets nothing; where this
+            machine is new hardware, make a code and enrol it anew.
+          </strong>
+        )}
         {machine.by_hand.total > 0 && (
           <small>
             By hand: {machine.by_hand.done} of {machine.by_hand.total} done.{" "}

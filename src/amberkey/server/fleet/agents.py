@@ -15,7 +15,7 @@ from amberkey.core.exchange.signing import SigningKey, fingerprint, leading_to
 from amberkey.server.exchange.keys import handovers, own_key
 from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.orders import said_of, sections_of
-from amberkey.server.fleet.verbs.enrol import enrol, enrol_many, hashed, leave
+from amberkey.server.fleet.verbs.enrol import enrol, enrol_many, hashed, leave, stay_on
 from amberkey.server.fleet.verbs.hear import done, seen
 from amberkey.server.fleet.verbs.watch import watch_files, watched
 from amberkey.server.problems import Problem
@@ -60,8 +60,10 @@ class EnrolledOut(Schema):
 
 
 class RoundIn(Schema):
-    """`stores`: what the settings stores are called that the agent can reach."""
+    """`stores`: what the settings stores are called that the agent can reach. `machine`: by what it knows the machine that it
+    runs on, the same each time."""
 
+    machine: Annotated[str, Field(pattern=r"^[0-9a-f]{32}$")] | None = None
     stores: Annotated[list[Words], Field(max_length=_STORES)] = []
 
 
@@ -149,6 +151,7 @@ def agent_enrol_many(request: HttpRequest, given: EnrolManyIn) -> EnrolledOut:
 def agent_work(request: HttpRequest, given: RoundIn) -> RoundOut:
     """The files to watch and the orders that wait, those given first at the beginning."""
     machine, own = _machine(request), own_key()
+    stay_on(machine, given.machine)
     watch_files(machine, given.stores)
     files = watched(machine, given.stores)
     waiting = Order.objects.filter(file__in=files, state=Order.State.WAITING).order_by("number")

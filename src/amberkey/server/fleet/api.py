@@ -61,6 +61,7 @@ class MachineOut(Schema):
     layers: list[str]
     unreleased: list[str]
     by_hand: ByHandCountOut
+    doubled_at: datetime.datetime | None
 
 
 class ApplyIn(Schema):
@@ -174,6 +175,7 @@ def machines(request: HttpRequest) -> list[MachineOut]:
                 files=files,
                 layers=[names[i] for i in setup.layers] if setup else [],
                 unreleased=[names[i] for i in setup.layers if i in newer] if setup else [],
+                doubled_at=machine.doubled_at,
                 by_hand=_by_hand(setup.id if setup else "", ticked.get(machine.id, {})),
             )
         )

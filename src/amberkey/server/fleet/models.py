@@ -23,6 +23,10 @@ class Machine(models.Model):
     token_hash = models.CharField(max_length=64, blank=True, db_index=True)
     enrolled_at = models.DateTimeField(null=True, blank=True)
     heard_at = models.DateTimeField(null=True, blank=True)
+    mark = models.CharField(max_length=32, blank=True)
+    """By what its agent knows the machine; empty until it worked once."""
+    doubled_at = models.DateTimeField(null=True, blank=True)
+    """When its token was last used on another machine."""
     orders_given = models.PositiveIntegerField(default=0)
     """The number of the newest order: they only rise, and none is carried out twice."""
 

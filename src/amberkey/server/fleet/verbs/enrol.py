@@ -129,6 +129,23 @@ def enrol_many(key: str, called: str) -> tuple[Machine, str]:
     return machine, _given_token(machine, "enrolled by a key for many")
 
 
+def stay_on(machine: Machine, mark: str | None) -> None:
+    """The machine on which a token was used first is the one that it is for: a copy of it, or of the home in which it lies,
+    gets nothing elsewhere. Raises Problem."""
+    if not mark or machine.mark == mark:
+        return
+    if not machine.mark:
+        Machine.objects.filter(pk=machine.pk, mark="").update(mark=mark)
+        return
+    Machine.objects.filter(pk=machine.pk).update(doubled_at=timezone.now())
+    raise Problem(
+        403,
+        f"The token of {machine.name} is used on another machine.",
+        "It works on the first one only, so that nobody's files have two writers.",
+        "Enrol this machine with a code of its own, or this one anew where it was put on new hardware.",
+    )
+
+
 @transaction.atomic
 def leave(machine: Machine) -> None:
     """The agent is gone from its machine; what was seen of its files stays."""
@@ -139,6 +156,7 @@ def leave(machine: Machine) -> None:
 def _given_token(machine: Machine, how: str) -> str:
     token = secrets.token_urlsafe(32)
     machine.token_hash = hashed(token)
+    machine.mark, machine.doubled_at = "", None
     machine.enrolled_at = machine.heard_at = timezone.now()
     machine.save()
     watch_files(machine)
