@@ -329,3 +329,23 @@ def test_a_token_that_was_copied_to_another_machine_gets_nothing_there(ines, age
     token = Api().post("/agent/enrol", {"code": code})[1]["token"]
     assert Api().post("/agent/work", {"machine": "b" * 32}, Authorization=f"Bearer {token}")[0] == 200
     assert machine(ines)["doubled_at"] is None
+
+
+# Many machines
+
+
+def test_machines_come_by_pages_words_and_states(ines, agent):
+    Machine.objects.bulk_create(Machine(id=f"m-{n:03}", name=f"Machine {n:03}", token_hash="x") for n in range(230))
+    agent.round()
+    first = ines.get("/machines")[1]
+    assert (first["total"], first["pages"], len(first["machines"])) == (233, 3, 100)
+    assert first["states"] | {"unseen": 0} == dict.fromkeys(first["states"], 0) | {"new": 1}
+    last = ines.get("/machines?page=3")[1]["machines"]
+    assert [m["name"] for m in last] == sorted(m["name"] for m in last)
+    assert len(last) == 33
+    assert ines.get("/machines?page=4")[1]["machines"] == []
+    assert [m["id"] for m in ines.get("/machines?state=new")[1]["machines"]] == ["counter-3"]
+    some = ines.get("/machines?words=22%20machine")[1]
+    assert (some["total"], some["states"]["unseen"]) == (12, 12)
+    assert [m["id"] for m in ines.get("/machines/shown")[1]] == ["counter-3"]
+    assert ines.get("/machines?page=0")[0] == ines.get("/machines?state=odd")[0] == 422

@@ -50,7 +50,7 @@ def agent(ines, machines_folder, signing_key):
 
 
 def machine(api, machine_id="counter-3"):
-    return next(m for m in api.get("/machines")[1] if m["id"] == machine_id)
+    return next(m for m in api.get("/machines")[1]["machines"] if m["id"] == machine_id)
 
 
 def moved(api):

@@ -221,6 +221,7 @@ editor         POST   /api/surveys/files
 editor         POST   /api/surveys/{survey_id}/plan
 editor         POST   /api/surveys/{survey_id}/take
 editor         POST   /api/surveys/{survey_id}/dropped
+reader         GET    /api/machines/shown
 releaser       GET    /api/enrolment-keys
 releaser       POST   /api/enrolment-keys
 releaser       POST   /api/enrolment-keys/{key_id}

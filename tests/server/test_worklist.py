@@ -118,10 +118,10 @@ def test_unknown_machines_and_setups_are_told(whole, work):
 
 def test_by_hand_is_never_in_step(whole, tmp_path):
     load_machines(load_people(), tmp_path)
-    machine = next(m for m in whole.get("/machines")[1] if m["by_hand"]["total"])
+    machine = next(m for m in whole.get("/machines")[1]["machines"] if m["by_hand"]["total"])
     found = whole.get(f"/worklist/{machine['setup']}")[1]
     assert machine["by_hand"] == {"done": 0, "total": len(found["items"])}
     whole.post("/worklist/ticks", ticks(found, [machine["id"]]))
-    after = next(m for m in whole.get("/machines")[1] if m["id"] == machine["id"])
+    after = next(m for m in whole.get("/machines")[1]["machines"] if m["id"] == machine["id"])
     assert after["by_hand"] == {"done": len(found["items"]), "total": len(found["items"])}
     assert (after["state"], [f["state"] for f in after["files"]]) == (machine["state"], [f["state"] for f in machine["files"]])

@@ -2890,6 +2890,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Machines Shown
+         * @description The machines of which a settings file was ever seen, by name.
+         */
+        get: operations["amberkey_server_fleet_api_machines_shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -2899,7 +2919,9 @@ export interface paths {
         };
         /**
          * Machines
-         * @description Every machine that has an agent or a code for one, with how its settings stand against what is released.
+         * @description The machines that have an agent or a code for one, with how their settings stand against what is released, by name.
+         *
+         *     `words`: each has to stand in the name; `state`: only those that stand so. A page has 100.
          */
         get: operations["amberkey_server_fleet_api_machines"];
         put?: never;
@@ -8488,6 +8510,23 @@ export interface components {
             by_hand: components["schemas"]["ByHandCountOut"];
             /** Doubled At */
             doubled_at: string | null;
+        };
+        /**
+         * MachinesOut
+         * @description A page of machines. `total`: how many there are of those that were asked for; `states`: how many stand how, whatever state
+         *     was asked for.
+         */
+        MachinesOut: {
+            /** Total */
+            total: number;
+            /** Pages */
+            pages: number;
+            /** States */
+            states: {
+                [key: string]: number;
+            };
+            /** Machines */
+            machines: components["schemas"]["MachineOut"][];
         };
         /** OrdersOut */
         OrdersOut: {
@@ -23468,7 +23507,7 @@ export interface operations {
             };
         };
     };
-    amberkey_server_fleet_api_machines: {
+    amberkey_server_fleet_api_machines_shown: {
         parameters: {
             query?: never;
             header?: never;
@@ -23483,11 +23522,89 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MachineOut"][];
+                    "application/json": components["schemas"]["NamedOut"][];
                 };
             };
             /** @description Nobody is signed in. */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_machines: {
+        parameters: {
+            query?: {
+                page?: number;
+                words?: string;
+                state?: ("unseen" | "problem" | "waiting" | "new" | "behind" | "in step" | "drifted") | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinesOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -55,10 +55,7 @@ function show(found: unknown, role: "reader" | "editor" = "editor"): Sent[] {
     {
       "GET /api/compare": found,
       "GET /api/profiles": [],
-      "GET /api/machines": [
-        { id: "counter-3", name: "Counter 3", setup: "counters", files: [{ seen_at: "2026-11-20T09:00:00Z" }] },
-        { id: "counter-4", name: "Counter 4", setup: "counters", files: [{ seen_at: null }] },
-      ],
+      "GET /api/machines/shown": [{ id: "counter-3", name: "Counter 3" }],
       [PLAN]: { solves: [], makes: ["Find, F3"], solved: 0, made: 1, people: 3 },
       [TAKE]: { id: 1, title: "Took 1 difference over" },
       ...session(role),
@@ -87,7 +84,7 @@ describe("two states held against each other", () => {
       ...session("editor"),
       "GET /api/profiles": [house],
       "GET /api/lenses": [],
-      "GET /api/machines": [],
+      "GET /api/machines/shown": [],
     });
     expect(await screen.findByText("There is nothing to hold against it yet.")).toBeTruthy();
     expect(screen.queryByText(/Loading/)).toBeNull();

@@ -4,7 +4,7 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import { useAgents } from "../fleet/useAgents";
+import { useMachinesShown } from "../fleet/useAgents";
 import { useProfiles } from "../profiles/useProfiles";
 import { FileButton } from "../shared/FileButton";
 import { useLenses } from "../shared/lens";
@@ -85,10 +85,9 @@ interface ChoiceProps {
 function Choice({ label, value, title, onChange }: ChoiceProps) {
   const profiles = useProfiles().data ?? [];
   const lenses = useLenses().data ?? [];
-  const machines = useAgents(false).data ?? [];
+  const machines = useMachinesShown().data ?? [];
   const holding = lenses.map((l) => ({ id: `setup/${l.setup}`, name: `What holds for ${l.name}` }));
-  const seen = machines.filter((m) => m.setup !== "" && m.files.some((f) => f.seen_at !== null));
-  const files = seen.map((m) => ({ id: `machine/${m.id}`, name: `What the files of ${m.name} say` }));
+  const files = machines.map((m) => ({ id: `machine/${m.id}`, name: `What the files of ${m.name} say` }));
   const documents = profiles.flatMap((p) => [
     { id: `profile/${p.id}`, name: `${p.name} as it is now` },
     ...p.revisions

@@ -35,8 +35,24 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
   };
 }
 
+function page(machines: Machine[], pages = 1) {
+  const states: Record<string, number> = {};
+  for (const { state } of machines) states[state] = (states[state] ?? 0) + 1;
+  return { total: machines.length, pages, states, machines };
+}
+
+/** Notes with what the list was asked for. */
+function noting(asked: string[], machines: Machine[], pages = 1) {
+  return {
+    "GET /api/machines": (url: URL) => {
+      asked.push(url.search);
+      return page(machines, pages);
+    },
+  };
+}
+
 function show(role: "editor" | "releaser", machines: Machine[], more = {}) {
-  return stage(<AgentsView />, { ...session(role), "GET /api/machines": machines, ...more });
+  return stage(<AgentsView />, { ...session(role), "GET /api/machines": page(machines), ...more });
 }
 
 describe("machines", () => {
@@ -78,6 +94,21 @@ describe("machines", () => {
   it("say when their token is used elsewhere", async () => {
     show("releaser", [machine("in step", { doubled_at: "2026-10-01T08:00:00Z" })]);
     expect(await screen.findByText(/Its token was used on another machine, last 1 October/)).toBeTruthy();
+  });
+  it("are looked through by how they stand and by words", async () => {
+    const asked: string[] = [];
+    show("releaser", [], noting(asked, [machine("in step"), machine("drifted")]));
+    fireEvent.click(await screen.findByRole("button", { name: "drifted 1" }));
+    await waitFor(() => expect(asked.some((a) => a.includes("state=drifted"))).toBe(true));
+    fireEvent.change(screen.getByLabelText("Words in the name"), { target: { value: "gate" } });
+    await waitFor(() => expect(asked.some((a) => a.includes("words=gate"))).toBe(true));
+  });
+  it("come page by page where there are many", async () => {
+    const asked: string[] = [];
+    show("releaser", [], noting(asked, [machine("in step"), machine("new")], 3));
+    fireEvent.click(await screen.findByRole("button", { name: "The next ones" }));
+    await waitFor(() => expect(asked.some((a) => a.includes("page=2"))).toBe(true));
+    expect(screen.getByText("page 2 of 3")).toBeTruthy();
   });
   it("say when there are none", async () => {
     show("releaser", []);

@@ -1,14 +1,16 @@
 import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Link } from "react-router";
 import { momentOf } from "../shared/days";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
+import { useSettled } from "../shared/useSettled";
 import styles from "./Agents.module.css";
 import { EnrolAgent } from "./enrolling/EnrolAgent";
 import { PutRight } from "./PutRight";
-import type { Machine } from "./useAgents";
+import type { Looking, Machine } from "./useAgents";
 import { useAgents, useApply } from "./useAgents";
 
 const STATES: Record<Machine["state"], string> = {
@@ -23,11 +25,15 @@ const STATES: Record<Machine["state"], string> = {
 
 /** Is it on the machines, and which have drifted? */
 export function AgentsView() {
-  const machines = useAgents(2_000);
+  const [looking, setLooking] = useState<Looking>({ page: 1, words: "", state: null });
+  const words = useSettled(looking.words);
+  const machines = useAgents({ ...looking, words });
   const rights = useRights();
   if (machines.isError) return <Trouble error={machines.error} again={() => machines.refetch()} />;
   if (!machines.data) return <Waiting what="the agents" />;
-  if (machines.data.length === 0) {
+  const { states, total, pages } = machines.data;
+  const all = Object.values(states).reduce((sum, n) => sum + n, 0);
+  if (all === 0 && words === "" && looking.words === "") {
     return (
       <Empty whole title="No machine has an agent yet.">
         <p>
@@ -37,14 +43,14 @@ export function AgentsView() {
       </Empty>
     );
   }
-  const inStep = machines.data.filter((m) => m.state === "in step").length;
+  const look = (parts: Partial<Looking>) => setLooking((before) => ({ ...before, page: 1, ...parts }));
   return (
     <>
       <div className={screen.top}>
         <h1>Agents</h1>
         <span role="status">
-          <b>{inStep}</b> of {machines.data.length} {machines.data.length === 1 ? "machine" : "machines"} in step with
-          what is released
+          <b>{states["in step"] ?? 0}</b> of {all.toLocaleString("en")} {all === 1 ? "machine" : "machines"} in step
+          with what is released
         </span>
         <span className={screen.right}>
           {rights.release && <Link to="/machines/enrol">Enrol many machines</Link>}{" "}
@@ -52,11 +58,50 @@ export function AgentsView() {
           <Link to="/machines/by-hand">What is set by hand</Link>
         </span>
       </div>
+      {(all > 1 || looking.words !== "") && (
+        <div className={styles.look}>
+          <TextField
+            label="Words in the name"
+            value={looking.words}
+            onChange={(e) => look({ words: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 120 } }}
+          />
+          <fieldset className={styles.states}>
+            <legend className="unseen">How they stand</legend>
+            {(Object.keys(STATES) as Machine["state"][])
+              .filter((s) => (states[s] ?? 0) > 0 || looking.state === s)
+              .map((s) => (
+                <button
+                  key={s}
+                  type="button"
+                  aria-pressed={looking.state === s}
+                  onClick={() => look({ state: looking.state === s ? null : s })}
+                >
+                  {STATES[s]} <b>{(states[s] ?? 0).toLocaleString("en")}</b>
+                </button>
+              ))}
+          </fieldset>
+        </div>
+      )}
+      {total === 0 && <Empty title="No machine is called or stands so." />}
       <ul className={styles.list} aria-label="Agents">
-        {machines.data.map((m) => (
+        {machines.data.machines.map((m) => (
           <MachineRow key={m.id} machine={m} />
         ))}
       </ul>
+      {pages > 1 && (
+        <nav className={styles.pages} aria-label="Pages">
+          <Button color="inherit" disabled={looking.page === 1} onClick={() => look({ page: looking.page - 1 })}>
+            The ones before
+          </Button>
+          <span>
+            page {looking.page} of {pages}
+          </span>
+          <Button color="inherit" disabled={looking.page >= pages} onClick={() => look({ page: looking.page + 1 })}>
+            The next ones
+          </Button>
+        </nav>
+      )}
     </>
   );
 }
@@ -99,8 +144,8 @@ function MachineRow({ machine }: { machine: Machine }) {
         ))}
         {machine.doubled_at !== null && (
           <strong>
-            Its token was used on another machine, last {momentOf(machine.doubled_at)}. There it gets nothing; where this
-            machine is new hardware, make a code and enrol it anew.
+            Its token was used on another machine, last {momentOf(machine.doubled_at)}. There it gets nothing; where
+            this machine is new hardware, make a code and enrol it anew.
           </strong>
         )}
         {machine.by_hand.total > 0 && (

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
@@ -7,9 +7,25 @@ import { useSays } from "../shared/Says";
 export type Machine = Schemas["MachineOut"];
 const KEY = key("machines");
 
-/** Machines speak when they like, so they are asked about again and again while somebody looks. */
-export function useAgents(every: number | false = 15_000) {
-  return useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/machines")), refetchInterval: every });
+export interface Looking {
+  page: number;
+  words: string;
+  state: Machine["state"] | null;
+}
+
+/** A page of machines. They speak when they like, so they are asked about again and again while somebody looks. */
+export function useAgents({ page, words, state }: Looking) {
+  return useQuery({
+    queryKey: [...KEY, page, words, state],
+    queryFn: () => answer(api.GET("/api/machines", { params: { query: { page, words, state } } })),
+    placeholderData: keepPreviousData,
+    refetchInterval: 2_000,
+  });
+}
+
+/** The machines whose files were ever seen. */
+export function useMachinesShown() {
+  return useQuery({ queryKey: key("machines", "shown"), queryFn: () => answer(api.GET("/api/machines/shown")) });
 }
 
 /** How many machines need somebody: a small question, so every page may ask it all the time. */

@@ -3,8 +3,9 @@
 import hashlib
 import json
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal, NamedTuple
 
 from amberkey.core.organisation.census import Census, Tally
@@ -38,8 +39,26 @@ class Derived:
 
     def setups_of(self, *, person: str | None = None, machine: str | None = None) -> tuple[str, ...]:
         """The setups of a person, of a machine, or of both together; each once."""
-        wanted = (s for s in self.seated if person in (None, s.person) and machine in (None, s.machine))
-        return tuple(dict.fromkeys(s.setup for s in wanted))
+        if machine is not None:
+            found = self._at_machine.get(machine, ())
+        else:
+            found = self.seated if person is None else self._of_person.get(person, ())
+        return tuple(dict.fromkeys(s.setup for s in found if person in (None, s.person)))
+
+    @cached_property
+    def _at_machine(self) -> Mapping[str, Sequence[Seated]]:
+        return _by(self.seated, lambda s: s.machine)
+
+    @cached_property
+    def _of_person(self) -> Mapping[str, Sequence[Seated]]:
+        return _by(self.seated, lambda s: s.person)
+
+
+def _by(seated: Iterable[Seated], what: Callable[[Seated], str]) -> Mapping[str, Sequence[Seated]]:
+    found: dict[str, list[Seated]] = {}
+    for one in seated:
+        found.setdefault(what(one), []).append(one)
+    return found
 
 
 HELPER = "Personal helper"

@@ -1,9 +1,11 @@
 """Machines for specialists (what agents say and ask: `agents`)."""
 
 import datetime
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
+from django.db.models import Case, IntegerField, Min, Prefetch, Value, When
+from django.db.models.functions import Coalesce
 from django.http import HttpRequest
 from ninja import Router
 from pydantic import Field
@@ -22,7 +24,7 @@ from amberkey.server.fleet.verbs.enrol import MOST_BY_KEY, make_code, make_key, 
 from amberkey.server.library.documents import not_as_released
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
-from amberkey.server.schema import Schema, Told
+from amberkey.server.schema import NamedOut, Schema, Told
 
 router = Router(tags=["fleet"])
 router.add_router("", worklist.router)
@@ -62,6 +64,16 @@ class MachineOut(Schema):
     unreleased: list[str]
     by_hand: ByHandCountOut
     doubled_at: datetime.datetime | None
+
+
+class MachinesOut(Schema):
+    """A page of machines. `total`: how many there are of those that were asked for; `states`: how many stand how, whatever
+    state was asked for."""
+
+    total: int
+    pages: int
+    states: dict[State, int]
+    machines: list[MachineOut]
 
 
 class ApplyIn(Schema):
@@ -115,6 +127,14 @@ class OrdersOut(Schema):
 
 
 _WORST: tuple[State, ...] = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
+_PAGE = 100
+_RANK = Case(*(When(files__standing__state=s, then=Value(n)) for n, s in enumerate(_WORST)), output_field=IntegerField())
+_WITH_FILES = (
+    Prefetch("files", MachineFile.objects.defer("content", "applied").order_by("program", "number", "pk")),
+    Prefetch("files__orders", Order.objects.only("file", "state", "says", "at")),
+)
+Page = Annotated[int, Field(ge=1, le=10_000)]
+SearchWords = Annotated[str, Field(max_length=120)]
 
 
 class WaitingMachinesOut(Schema):
@@ -131,15 +151,38 @@ def waiting(request: HttpRequest) -> WaitingMachinesOut:
     return WaitingMachinesOut(need_you=files.values("machine").distinct().count())
 
 
-@router.get("/machines", response=list[MachineOut])
-def machines(request: HttpRequest) -> list[MachineOut]:
-    """Every machine that has an agent or a code for one, with how its settings stand against what is released."""
+@router.get("/machines/shown", response=list[NamedOut])
+def machines_shown(request: HttpRequest) -> list[NamedOut]:
+    """The machines of which a settings file was ever seen, by name."""
+    rows = Machine.objects.filter(files__content__isnull=False).distinct().order_by("name", "id")
+    return [NamedOut(id=machine.id, name=machine.name) for machine in rows.only("id", "name")]
+
+
+@router.get("/machines", response=MachinesOut)
+def machines(request: HttpRequest, page: Page = 1, words: SearchWords = "", state: State | None = None) -> MachinesOut:
+    """The machines that have an agent or a code for one, with how their settings stand against what is released, by name.
+
+    `words`: each has to stand in the name; `state`: only those that stand so. A page has 100.
+    """
     refresh()
+    everything = Machine.objects.annotate(rank=Coalesce(Min(_RANK), Value(_WORST.index("unseen"))))
+    for word in words.split():
+        everything = everything.filter(name__icontains=word)
+    counts = dict.fromkeys(_WORST, 0)
+    for row in everything.order_by().values("rank"):
+        counts[_WORST[row["rank"]]] += 1
+    rows = everything.filter(rank=_WORST.index(state)) if state is not None else everything
+    total = counts[state] if state is not None else sum(counts.values())
+    first = (page - 1) * _PAGE
+    shown = rows.order_by("name", "id").prefetch_related(*_WITH_FILES)[first : first + _PAGE]
+    return MachinesOut(total=total, pages=-(-total // _PAGE) or 1, states=counts, machines=_told(list(shown)))
+
+
+def _told(rows: Sequence[Machine]) -> list[MachineOut]:
     estate = current_estate(released=True)
     newer = set(not_as_released().filter(format="amberkey/profile@1").values_list("doc_id", flat=True))
-    names, ticked = layer_names(estate), ticks()
+    names, ticked = layer_names(estate), ticks([m.id for m in rows])
     found = []
-    rows = Machine.objects.order_by("name").prefetch_related("files", "files__orders")
     for machine in rows:
         setup = estate.setups.get(setup_of(machine, released=True))
         programs = {u.id: u.version for u in setup.programs} if setup else {}
@@ -149,7 +192,7 @@ def machines(request: HttpRequest) -> list[MachineOut]:
             program = estate.programs.get((file.program, programs.get(file.program, "")))
             if standing is None or program is None:
                 continue
-            last = file.orders.first()
+            last = next(iter(file.orders.all()), None)
             files.append(
                 FileOut(
                     program=file.program,

@@ -4,20 +4,19 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('fleet', '0008_survey'),
+        ("fleet", "0008_survey"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='machine',
-            name='doubled_at',
+            model_name="machine",
+            name="doubled_at",
             field=models.DateTimeField(blank=True, null=True),
         ),
         migrations.AddField(
-            model_name='machine',
-            name='mark',
+            model_name="machine",
+            name="mark",
             field=models.CharField(blank=True, max_length=32),
         ),
     ]
