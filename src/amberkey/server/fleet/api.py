@@ -4,21 +4,22 @@ import datetime
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
-from django.db.models import Case, IntegerField, Min, Prefetch, Value, When
+from django.db.models import Count, OuterRef, Prefetch, Subquery, Value
 from django.db.models.functions import Coalesce
 from django.http import HttpRequest
 from ninja import Router
 from pydantic import Field
 
 from amberkey.core.exchange.signing import fingerprint
+from amberkey.core.exchange.worklist import ByHand
 from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet import surveys, worklist
 from amberkey.server.fleet.byhand import counted, items_of, ticks
 from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import EnrolKey, HandWork, Machine, MachineFile, Order
-from amberkey.server.fleet.setups import setup_of
-from amberkey.server.fleet.standing import State
+from amberkey.server.fleet.setups import setups_of
+from amberkey.server.fleet.standing import WORST, State
 from amberkey.server.fleet.verbs.apply import apply
 from amberkey.server.fleet.verbs.enrol import MOST_BY_KEY, make_code, make_key, withdraw_key
 from amberkey.server.library.documents import not_as_released
@@ -126,9 +127,9 @@ class OrdersOut(Schema):
     orders: int
 
 
-_WORST: tuple[State, ...] = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
 _PAGE = 100
-_RANK = Case(*(When(files__standing__state=s, then=Value(n)) for n, s in enumerate(_WORST)), output_field=IntegerField())
+_FILES = MachineFile.objects.filter(machine=OuterRef("pk"), rank__isnull=False).order_by("rank").values("rank")[:1]
+_RANK = Coalesce(Subquery(_FILES), Value(WORST.index("unseen")))
 _WITH_FILES = (
     Prefetch("files", MachineFile.objects.defer("content", "applied").order_by("program", "number", "pk")),
     Prefetch("files__orders", Order.objects.only("file", "state", "says", "at")),
@@ -165,13 +166,13 @@ def machines(request: HttpRequest, page: Page = 1, words: SearchWords = "", stat
     `words`: each has to stand in the name; `state`: only those that stand so. A page has 100.
     """
     refresh()
-    everything = Machine.objects.annotate(rank=Coalesce(Min(_RANK), Value(_WORST.index("unseen"))))
+    everything = Machine.objects.all()
     for word in words.split():
         everything = everything.filter(name__icontains=word)
-    counts = dict.fromkeys(_WORST, 0)
-    for row in everything.order_by().values("rank"):
-        counts[_WORST[row["rank"]]] += 1
-    rows = everything.filter(rank=_WORST.index(state)) if state is not None else everything
+    counts = dict.fromkeys(WORST, 0)
+    for rank, many in everything.annotate(rank=_RANK).order_by().values_list("rank").annotate(Count("pk")):
+        counts[WORST[rank]] = many
+    rows = everything.alias(rank=_RANK).filter(rank=WORST.index(state)) if state is not None else everything
     total = counts[state] if state is not None else sum(counts.values())
     first = (page - 1) * _PAGE
     shown = rows.order_by("name", "id").prefetch_related(*_WITH_FILES)[first : first + _PAGE]
@@ -182,9 +183,11 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
     estate = current_estate(released=True)
     newer = set(not_as_released().filter(format="amberkey/profile@1").values_list("doc_id", flat=True))
     names, ticked = layer_names(estate), ticks([m.id for m in rows])
+    setups = setups_of(rows, released=True)
+    by_hand = {setup_id: items_of(setup_id) for setup_id in set(setups.values())}
     found = []
     for machine in rows:
-        setup = estate.setups.get(setup_of(machine, released=True))
+        setup = estate.setups.get(setups[machine.id])
         programs = {u.id: u.version for u in setup.programs} if setup else {}
         files = []
         for file in machine.files.all():
@@ -214,19 +217,19 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
                 setup_name=setup.name if setup else "in nothing that is released",
                 enrolled=bool(machine.token_hash),
                 heard_at=machine.heard_at,
-                state=min((f.state for f in files), key=_WORST.index, default="unseen"),
+                state=min((f.state for f in files), key=WORST.index, default="unseen"),
                 files=files,
                 layers=[names[i] for i in setup.layers] if setup else [],
                 unreleased=[names[i] for i in setup.layers if i in newer] if setup else [],
                 doubled_at=machine.doubled_at,
-                by_hand=_by_hand(setup.id if setup else "", ticked.get(machine.id, {})),
+                by_hand=_counted(by_hand[setups[machine.id]], ticked.get(machine.id, {})),
             )
         )
     return found
 
 
-def _by_hand(setup_id: str, ticked: Mapping[str, HandWork]) -> ByHandCountOut:
-    count = counted(items_of(setup_id), ticked)
+def _counted(items: Sequence[ByHand], ticked: Mapping[str, HandWork]) -> ByHandCountOut:
+    count = counted(items, ticked)
     return ByHandCountOut(done=count.done, total=count.total)
 
 

@@ -5,11 +5,12 @@ So looking how many machines need somebody is a question to the database, and no
 
 import dataclasses
 from collections.abc import Iterable
+from typing import cast
 
 from amberkey.server.estate import current_estate
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.fleet.setups import setup_of
-from amberkey.server.fleet.standing import Standing, standing_of
+from amberkey.server.fleet.standing import WORST, Standing, State, standing_of
 from amberkey.server.fleet.verbs.watch import described_by
 from amberkey.server.library.given import released_basis
 
@@ -25,7 +26,7 @@ def refresh() -> str:
         file.standing, file.stands_on = _worked_out(file), basis
         # Only if nobody has put another content in its place meanwhile.
         MachineFile.objects.filter(pk=file.pk, content=file.content, applied=file.applied, problem=file.problem).update(
-            standing=file.standing, stands_on=basis
+            standing=file.standing, stands_on=basis, rank=_rank(file.standing)
         )
     return basis
 
@@ -38,6 +39,10 @@ def _worked_out(file: MachineFile) -> dict[str, object] | None:
     if board is None or program is None or described_by(file, program, board.setup.setup.works_on) is None:
         return None
     return dataclasses.asdict(standing_of(file, board, program))
+
+
+def _rank(standing: dict[str, object] | None) -> int | None:
+    return WORST.index(cast(State, standing["state"])) if standing is not None else None
 
 
 def kept(file: MachineFile) -> Standing | None:

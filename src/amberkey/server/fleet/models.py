@@ -30,6 +30,9 @@ class Machine(models.Model):
     orders_given = models.PositiveIntegerField(default=0)
     """The number of the newest order: they only rise, and none is carried out twice."""
 
+    class Meta:
+        indexes = (models.Index(fields=("name", "id"), name="machines_by_name"),)
+
     def __str__(self) -> str:
         return self.name
 
@@ -101,11 +104,14 @@ class MachineFile(models.Model):
     applied_at = models.DateTimeField(null=True, blank=True)
     standing = models.JSONField(null=True, blank=True)
     """How it stands against what is released (see `standing.Standing`), as worked out last."""
+    rank = models.PositiveSmallIntegerField(null=True, blank=True)
+    """Where its standing is among all of them, the worst one 0; none where it has none."""
     stands_on = models.CharField(max_length=64, blank=True, db_index=True)
     """The digest of everything that was released when `standing` was worked out; empty where it has to be worked out anew."""
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("machine", "program", "root", "path"), name="a_file_once_a_machine"),)
+        indexes = (models.Index(fields=("machine", "rank"), name="files_by_rank"),)
 
     def __str__(self) -> str:
         return f"{self.path} of {self.program} on {self.machine_id}"

@@ -20,6 +20,10 @@ from amberkey.server.fleet.verbs.watch import described_by
 State = Literal["unseen", "problem", "waiting", "new", "behind", "in step", "drifted"]
 
 
+WORST: tuple[State, ...] = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
+"""How a file may stand, what needs somebody first; a machine stands as the first of its files."""
+
+
 @dataclass(frozen=True)
 class Standing:
     """`differences` are sentences: what the machine has, and what the profile says."""
