@@ -128,7 +128,7 @@ def test_an_order_says_what_is_signed_and_its_number_rises(ines, agent, signing_
     ines.post("/machines/counter-3/apply", {})
     (order,) = agent.call("POST", "/work", {})["orders"]
     said = json.loads(order["said"])
-    content = Order.objects.get(state="waiting").content.digest
+    content = Order.objects.get(state="waiting").digest
     assert said.items() >= {"machine": "counter-3", "number": 2, "path": "Quaysheet/settings.json", "root": "home"}.items()
     assert (said["digest"], said["format"], said["waits_for"]) == (content, "amberkey/order@1", [])
     assert order["said"] == json.dumps(said, separators=(",", ":"), sort_keys=True)

@@ -113,10 +113,11 @@ def _of_machine(machine_id: str, text: str) -> Side:
     for file in machine.files.select_related("content").order_by("pk"):
         program = resolved.program(file.program)
         described = described_by(file, program, resolved.setup.works_on) if program is not None else None
-        if file.content is None or program is None or described is None:
+        seen = file.seen
+        if seen is None or program is None or described is None:
             continue
         try:
-            read = read_settings(file.content.data, program, described[1], resolved.setup.works_on)
+            read = read_settings(seen, program, described[1], resolved.setup.works_on)
             said[program.id] = {**said.get(program.id, {}), **read.entries}
         except SettingsFileError as error:
             raise Problem(

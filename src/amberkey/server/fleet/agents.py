@@ -160,25 +160,28 @@ def agent_work(request: HttpRequest, given: RoundIn) -> RoundOut:
         key=key,
         handovers=[HandOverOut(old=h.old, new=h.new, signature=h.signature) for h in leading_to(key, handovers())],
         files=[_watch(file) for file in files],
-        orders=[_order(o, own.key) for o in waiting.select_related("content", "file__machine")] if own else [],
+        orders=[o for order in waiting.select_related("content", "file__machine") if own and (o := _order(order, own.key))],
     )
 
 
-def _order(order: Order, key: SigningKey) -> OrderOut:
+def _order(order: Order, key: SigningKey) -> OrderOut | None:
+    content = order.content.data if order.content is not None else None
+    if content is None:  # sealed with another secret: whoever asked for it asks again
+        return None
     said = said_of(order)
     return OrderOut(
         id=order.id,
         file=order.file_id,
         said=said,
         signature=key.sign_order(said.encode()),
-        content=base64.b64encode(order.content.data).decode(),
+        content=base64.b64encode(content).decode(),
         says=order.says,
         asked_in=order.asked_in,
     )
 
 
 def _watch(file: MachineFile) -> WatchOut:
-    digest = file.content.digest if file.content else ""
+    digest = file.content.digest if file.content is not None and file.seen is not None else ""
     sections = sections_of(file)
     return WatchOut(id=file.pk, root=file.root, path=file.path, digest=digest, problem=file.problem, sections=sections)
 

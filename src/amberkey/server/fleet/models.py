@@ -6,6 +6,8 @@ from typing import Literal
 from django.db import models
 from django.utils import timezone
 
+from amberkey.core.documents.canonical import digest_of
+from amberkey.server.fleet.sealed import seal, unseal
 from amberkey.server.library.models import Body
 from amberkey.server.people.models import User
 
@@ -83,6 +85,30 @@ class Root(models.TextChoices):
     STORE = "store"
 
 
+class FileBytes(models.Model):
+    """The bytes of a settings file as it was seen or shall be, sealed, for 30 days."""
+
+    digest = models.CharField(max_length=64, primary_key=True)
+    sealed = models.BinaryField()
+    kept_at = models.DateTimeField(db_index=True)
+
+    def __str__(self) -> str:
+        return self.digest[:12]
+
+    @classmethod
+    def keep(cls, data: bytes) -> "FileBytes":
+        digest = digest_of(data)
+        found, _ = cls.objects.update_or_create(
+            digest=digest, defaults={"sealed": seal(data, digest), "kept_at": timezone.now()}
+        )
+        return found
+
+    @property
+    def data(self) -> bytes | None:
+        """None where the server's secret is another one by now."""
+        return unseal(bytes(self.sealed), self.digest)
+
+
 class MachineFile(models.Model):
     """A program's settings file on a machine: as last seen, and as it was when Amber Key last wrote it.
 
@@ -97,7 +123,7 @@ class MachineFile(models.Model):
     number = models.PositiveSmallIntegerField(default=0)
     root = models.CharField(max_length=10, choices=Root.choices, default=Root.HOME)
     path = models.CharField(max_length=300)
-    content = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    content = models.ForeignKey(FileBytes, null=True, on_delete=models.SET_NULL, related_name="+")
     problem = models.CharField(max_length=400, blank=True)
     seen_at = models.DateTimeField(null=True, blank=True)
     applied = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
@@ -116,6 +142,11 @@ class MachineFile(models.Model):
     def __str__(self) -> str:
         return f"{self.path} of {self.program} on {self.machine_id}"
 
+    @property
+    def seen(self) -> bytes | None:
+        """What the file held when it was seen last; None where it wasn't, or that isn't kept any more."""
+        return self.content.data if self.content is not None else None
+
 
 class Order(models.Model):
     """Write this content if the file still has that digest. One waits at a time for a file."""
@@ -129,7 +160,9 @@ class Order(models.Model):
     file = models.ForeignKey(MachineFile, on_delete=models.CASCADE, related_name="orders")
     number = models.PositiveIntegerField(default=0)
     expect = models.CharField(max_length=64)
-    content = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+    digest = models.CharField(max_length=64)
+    content = models.ForeignKey(FileBytes, null=True, on_delete=models.SET_NULL, related_name="+")
+    """What shall be in the file; it goes when it is old, `digest` stays."""
     wanted = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
     actor = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)

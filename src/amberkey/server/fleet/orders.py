@@ -17,7 +17,7 @@ def said_of(order: Order) -> str:
     how = _described(file)
     said = {
         "at": order.at.isoformat(timespec="seconds"),
-        "digest": order.content.digest,
+        "digest": order.digest,
         "expect": order.expect,
         "format": FORMAT,
         "machine": file.machine_id,

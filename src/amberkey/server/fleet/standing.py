@@ -72,7 +72,8 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
     if waiting is not None:
         told = waiting.says or "The machine hasn't answered yet."
         return Standing("waiting", f"{waiting.actor.display_name} asked for it. {told}")
-    if file.content is None:
+    seen = file.seen
+    if seen is None:
         return Standing("unseen", "The agent hasn't shown this file yet.")
     platform = board.setup.setup.works_on
     described = described_by(file, program, platform)
@@ -80,7 +81,7 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
         return Standing("problem", f"{program.name} {program.version} doesn't say any more what this file is.")
     try:
         how = described[1]
-        read = read_settings(file.content.data, program, how, platform)
+        read = read_settings(seen, program, how, platform)
     except SettingsFileError as error:
         return Standing("problem", f"The file can't be read: {error.says}")
     if read.missing:

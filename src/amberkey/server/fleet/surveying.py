@@ -18,7 +18,7 @@ from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import read_settings
 from amberkey.server.estate import current_derived, current_estate, current_organisation
-from amberkey.server.fleet.models import Machine, Survey
+from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order, Survey
 from amberkey.server.fleet.verbs.watch import described_by
 
 LIVES = datetime.timedelta(days=30)
@@ -63,11 +63,12 @@ def _of_agents() -> tuple[list[FromFile], list[dict[str, str]], int]:
         for file in machine.files.all():
             program = setup.program(file.program)
             described = described_by(file, program, platform) if program is not None else None
-            if file.content is None or program is None or described is None:
+            seen = file.seen
+            if seen is None or program is None or described is None:
                 continue
             files += 1
             try:
-                entries = read_settings(file.content.data, program, described[1], platform).entries
+                entries = read_settings(seen, program, described[1], platform).entries
             except SettingsFileError as error:
                 unread.append({"path": f"{file.path} on {machine.name}", "says": error.says[:300]})
                 continue
@@ -111,6 +112,13 @@ def program_with(one: OwnChange) -> Program | None:
     return max(found, key=lambda p: figures_of(p.version), default=None)
 
 
-def forget_old_ones() -> None:
-    """What people had set for themselves is kept no longer than it is of use."""
-    Survey.objects.filter(at__lt=timezone.now() - LIVES).delete()
+def forget_old_ones() -> int:
+    """What people had set for themselves, and what else stands in their files, is kept no longer than it is of use: surveys and
+    files' bytes go after 30 days, but for those that are to be written. Returns how many went."""
+    before = timezone.now() - LIVES
+    surveys, _ = Survey.objects.filter(at__lt=before).delete()
+    waiting = Order.objects.filter(state=Order.State.WAITING, content__isnull=False).values("content")
+    old = FileBytes.objects.filter(kept_at__lt=before).exclude(pk__in=waiting)
+    MachineFile.objects.filter(content__in=old).update(stands_on="")
+    gone, _ = old.delete()
+    return surveys + gone

@@ -23,6 +23,14 @@ def put_to_work(survey: Survey) -> None:
 
 
 @for_the_worker
+def old_files_go() -> int:
+    """Nobody has to ask for it: what is kept of people's files goes after 30 days."""
+    from amberkey.server.fleet.surveying import forget_old_ones
+
+    return forget_old_ones()
+
+
+@for_the_worker
 def surveys_without_a_job() -> int:
     """Puts surveys to work that say somebody reads them while no job does; returns how many."""
     busy = Survey.objects.filter(state=Survey.State.WORKING)

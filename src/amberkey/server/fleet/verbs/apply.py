@@ -4,13 +4,13 @@ from django.db import transaction
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.descriptions.described import Described
-from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.canonical import Json, digest_of
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.server.estate import board_of, current_estate
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet.kept import forget
-from amberkey.server.fleet.models import Machine, MachineFile, Order, Root
+from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order, Root
 from amberkey.server.fleet.setups import setup_of
 from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
 from amberkey.server.fleet.verbs.watch import described_by, watched
@@ -82,10 +82,11 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
 
 
 def _order(actor: Actor, file: MachineFile, program: Program, how: Described, board: Board, given: Body) -> Order:
-    assert file.content is not None
+    seen = file.seen
+    assert seen is not None
     platform = board.setup.setup.works_on
     wanted = wanted_entries(board, program, file)
-    content = write_settings(file.content.data, program, how, wanted, platform).data
+    content = write_settings(seen, program, how, wanted, platform).data
     applied: Json = {
         "wanted": {c: v for c, v in entries_json(wanted).items() if v is not None},
         "entries": entries_json(read_settings(content, program, how, platform).entries),
@@ -98,8 +99,9 @@ def _order(actor: Actor, file: MachineFile, program: Program, how: Described, bo
     return Order.objects.create(
         file=file,
         number=machine.orders_given,
-        expect=file.content.digest,
-        content=Body.keep(content),
+        expect=digest_of(seen),
+        digest=digest_of(content),
+        content=FileBytes.keep(content),
         wanted=Body.keep_json(applied),
         actor=actor.user,
         given=given,

@@ -3,8 +3,8 @@
 from django.db import transaction
 from django.utils import timezone
 
-from amberkey.server.fleet.models import Machine, MachineFile, Order
-from amberkey.server.library.models import Body, Given
+from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order
+from amberkey.server.library.models import Given
 from amberkey.server.people.models import AuditEntry
 from amberkey.server.problems import NotFound
 
@@ -16,7 +16,7 @@ def seen(machine: Machine, file_id: int, content: bytes | None, problem: str) ->
     if file is None:
         raise NotFound(f"settings file {file_id}")
     if content is not None:
-        file.content = Body.keep(content)
+        file.content = FileBytes.keep(content)
     file.problem = problem[:400]
     file.seen_at, file.stands_on = timezone.now(), ""
     file.save()
