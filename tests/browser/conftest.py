@@ -50,6 +50,7 @@ def homes(tmp_path_factory):
 def home(transactional_db, settings, tmp_path, live_server, homes):
     """The example in the database, and one machine's home with its agent enrolled."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    settings.SIGNING_KEY = "11" * 32
 
     def load():
         small.load(load_people())
