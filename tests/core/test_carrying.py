@@ -400,6 +400,11 @@ def test_what_was_never_there_is_said_and_what_is_no_such_file_too():
         write_file(INI_FILE.encode(), described(INI), {Wanted("a", "attic"): sc("F9")})
     with pytest.raises(SettingsFileError, match="MB is the most"):
         read_file(b" " * (MOST_BYTES + 1), described(JSON))
+    for line_end in (b"\n", b"\r"):
+        with pytest.raises(SettingsFileError, match="more than 150,000 lines"):
+            read_file(line_end * 150_001, described(INI))
+    with pytest.raises(SettingsFileError, match="more than 50,000 values"):
+        read_file(b'{"x": [' + b"0," * 50_000 + b"0]}", described(JSON))
     with pytest.raises(SettingsFileError, match="not written in utf-8: byte 1"):
         read_file(b"{\xff}", described(JSON))
     with pytest.raises(SettingsFileError, match="number 0"):

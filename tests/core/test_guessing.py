@@ -10,7 +10,7 @@ import amberkey.demo
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.carrying import read_file, write_file
 from amberkey.core.descriptions.guessing import Guess, guess
-from amberkey.core.descriptions.records import Wanted
+from amberkey.core.descriptions.records import MOST_BYTES, Wanted
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.keys.reading import read_shortcut
@@ -111,7 +111,7 @@ def test_where_nothing_reads_as_keys_nothing_is_proposed(text: bytes) -> None:
 
 def test_what_is_too_large_is_refused() -> None:
     with pytest.raises(SettingsFileError, match="the most"):
-        guess(b" " * (50 * 1024 * 1024 + 1))
+        guess(b" " * (MOST_BYTES + 1))
 
 
 HOSTILE = (

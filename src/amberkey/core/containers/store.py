@@ -27,7 +27,7 @@ from amberkey.core.documents.canonical import Json
 
 _SECTION = re.compile(r"\[([^\[\]\r\n]+)\][ \t]*$")
 _NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]*")
-_TEXT = re.compile(r"'((?:[^'\\]|\\.)*)'|\"((?:[^\"\\]|\\.)*)\"")
+_TEXT = re.compile(r"'((?:[^'\\]++|\\.)*+)'|\"((?:[^\"\\]++|\\.)*+)\"")
 _ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|(.))", re.DOTALL)
 _LETTERS: Mapping[str, str] = {"n": "\n", "t": "\t", "r": "\r", "b": "\b", "f": "\f", "a": "\a", "v": "\v"}
 _EMPTY = re.compile(r"(?:@as[ \t]*)?\[[ \t]*\]")

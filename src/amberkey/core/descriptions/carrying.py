@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import NamedTuple, cast
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.containers.tree import Append, Change, Cut, Node, Put, Rename, walk
+from amberkey.core.containers.tree import Append, Change, Counting, Cut, Member, Node, Put, Rename
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.dialect import read, write
 from amberkey.core.descriptions.keys_as import GONE, check_written, fields_of, shortcuts_of
@@ -64,10 +64,7 @@ def read_file(data: bytes, how: Described) -> Reading:
 def _read(file: File, how: Described) -> Reading:
     found: list[Found] = []
     unread: list[Unread] = []
-    for record in file.records():
-        what = what_of(record, how)
-        if what is None:
-            continue
+    for record, what in file.named():
         line = file.line(record.member.name_start if record.member is not None else record.node.start)
         try:
             found.append(Found(what, shortcuts_of(record, how), line))
@@ -93,9 +90,7 @@ def places_of(data: bytes, how: Described) -> tuple[Place, ...]:
     if parts is not None:
         locators += [*([parts.at] if parts.at else []), *parts.fields.values()]
     spans: set[tuple[int, int]] = set()
-    for record in file.records():
-        if what_of(record, how) is None:
-            continue
+    for record, _ in file.named():
         for locator in locators:
             slot = None if locator.startswith("{") else record.slot(locator)
             if isinstance(slot, Node):
@@ -136,11 +131,9 @@ def write_file(data: bytes, how: Described, wanted: Mapping[Wanted, tuple[Shortc
     before = _read(file, how)
     standing = before.shortcuts
     records: dict[Wanted, list[Record]] = {}
-    for record in file.records():
-        what = what_of(record, how)
-        if what is not None:
-            records.setdefault(what, []).append(record)
-    broken = _broken(file, how, records)
+    for record, what in file.named():
+        records.setdefault(what, []).append(record)
+    broken = {one.what for one in before.unread}
     changes: list[Change] = []
     changed: list[Wanted] = []
     for what, shortcuts in wanted.items():
@@ -167,18 +160,6 @@ def write_file(data: bytes, how: Described, wanted: Mapping[Wanted, tuple[Shortc
         raise SettingsFileError(f"{error.object[error.start]!r} can't be written in {file.encoding}.") from error
     _prove(file, before, after_data, how, wanted, changed)
     return Written(after_data, tuple(changed))
-
-
-def _broken(file: File, how: Described, records: Mapping[Wanted, list[Record]]) -> set[Wanted]:
-    """Commands of which a record can't be read."""
-    found = set()
-    for what, own in records.items():
-        for record in own:
-            try:
-                shortcuts_of(record, how)
-            except SettingsFileError:
-                found.add(what)
-    return found
 
 
 def _set(file: File, how: Described, what: Wanted, own: list[Record], shortcuts: tuple[Shortcut, ...]) -> list[Change]:
@@ -325,22 +306,45 @@ def _prove(
     for what in was.keys() | said.keys():
         if what not in wanted and was.get(what) != said.get(what):
             raise SettingsFileError(f"{what.command} would be read as something else, so nothing was written.")
-    if _others(file, how, set(wanted)) != _others(again, how, set(wanted)):
+    if not _same_but(file, again, set(wanted)):
         raise SettingsFileError("Something else in the file would be read in another way, so nothing was written.")
 
 
-def _others(file: File, how: Described, ours: set[Wanted]) -> Json:
-    """Everything in a file but the records of some commands."""
-    hidden = {id(r.node) for r in file.records() if what_of(r, how) in ours}
+def _same_but(before: File, after: File, ours: set[Wanted]) -> bool:
+    """Whether everything in two states of a file is the same but the records of some commands. Raises SettingsFileError where
+    aliases multiply each other without end."""
+    hidden = {id(r.node) for file in (before, after) for r, what in file.named() if what in ours}
+    counting = Counting()
+    waiting = [(before.opened.root, after.opened.root)]
+    while waiting:
+        one, other = waiting.pop()
+        counting.one(one.start)
+        if one.is_scalar and other.is_scalar:
+            if one.value != other.value:
+                return False
+            continue
+        if (one.items is None, one.members is None) != (other.items is None, other.members is None):
+            return _is_empty(one, hidden) and _is_empty(other, hidden) and not (one.is_scalar or other.is_scalar)
+        if one.items is not None and other.items is not None:
+            pairs = [n for n in one.items if id(n) not in hidden], [n for n in other.items if id(n) not in hidden]
+            if len(pairs[0]) != len(pairs[1]):
+                return False
+            waiting.extend(zip(*pairs, strict=True))
+            continue
+        left, right = _seen(one, hidden), _seen(other, hidden)
+        if [m.name for m in left] != [m.name for m in right]:
+            return False
+        waiting.extend((a.node, b.node) for a, b in zip(left, right, strict=True))
+    return True
 
-    def plain(node: Node) -> Json:
-        if node.items is not None:
-            return [plain(n) for n in node.items if id(n) not in hidden]
-        if node.members is not None:
-            inner = [(m.name, plain(m.node)) for m in node.members if id(m.node) not in hidden]
-            return [[name, value] for name, value in inner if value != []]  # some formats have no word for an empty list
-        return node.value
 
-    for _ in walk(file.opened.root):  # raises where aliases multiply each other, before they are spelled out
-        pass
-    return plain(file.opened.root)
+def _seen(node: Node, hidden: set[int]) -> list[Member]:
+    """The members of a node but for hidden ones, and for empty ones: some formats have no word for an empty list."""
+    return [m for m in node.members or () if id(m.node) not in hidden and not _is_empty(m.node, hidden)]
+
+
+def _is_empty(node: Node, hidden: set[int]) -> bool:
+    """Whether a list or a map has nothing in it that isn't hidden."""
+    if node.items is not None:
+        return all(id(n) in hidden for n in node.items)
+    return node.members is not None and not _seen(node, hidden)

@@ -32,7 +32,8 @@ CONTAINERS: Mapping[ContainerName, Container] = {
     "lines": Lines(),
     "store": Store(),
 }
-MOST_BYTES = 50 * 1024 * 1024
+MOST_BYTES = 4 * 1024 * 1024
+MOST_LINES = 150_000
 MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16-le"), (codecs.BOM_UTF16_BE, "utf-16-be"))
 
 
@@ -89,7 +90,23 @@ class File:
     how: Described
     places: list[tuple[Node, Mapping[str, str]]] = field(default_factory=list)
 
-    def records(self) -> Iterator[Record]:
+    def records(self) -> Sequence[Record]:
+        """The records in the file's order."""
+        return self._records
+
+    def named(self) -> Sequence[tuple[Record, Wanted]]:
+        """The records of commands, each with which it is."""
+        return self._named
+
+    @cached_property
+    def _named(self) -> tuple[tuple[Record, Wanted], ...]:
+        return tuple((r, what) for r in self._records if (what := what_of(r, self.how)) is not None)
+
+    @cached_property
+    def _records(self) -> tuple[Record, ...]:
+        return tuple(self._found())
+
+    def _found(self) -> Iterator[Record]:
         for place, holes in self.places:
             if place.items is not None:
                 for n, item in enumerate(place.items):
@@ -119,6 +136,8 @@ def open_file(data: bytes, how: Described) -> File:
         ) from error
     if "\0" in text:
         raise SettingsFileError("There is a character with the number 0 in it, so it is no text file.", text.index("\0"))
+    if max(text.count("\n"), text.count("\r")) > MOST_LINES:
+        raise SettingsFileError(f"The file has more than {MOST_LINES:,} lines.")
     options = cast(Mapping[str, Json], how.options.model_dump(exclude_none=True))
     file = File(mark, encoding, CONTAINERS[how.container].open(text, options), how)
     file.places = list(_places(file.opened.root, how.at, {}))
