@@ -222,11 +222,13 @@ editor         POST   /api/surveys/{survey_id}/plan
 editor         POST   /api/surveys/{survey_id}/take
 editor         POST   /api/surveys/{survey_id}/dropped
 reader         GET    /api/machines/shown
+editor         POST   /api/machines/{machine_id}/facts
 releaser       GET    /api/enrolment-keys
 releaser       POST   /api/enrolment-keys
 releaser       POST   /api/enrolment-keys/{key_id}
 agent          POST   /api/agent/work
 agent          POST   /api/agent/leave
+agent          POST   /api/agent/facts
 agent          POST   /api/agent/seen
 agent          POST   /api/agent/orders/{order_id}
 """

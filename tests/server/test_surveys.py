@@ -172,3 +172,40 @@ def test_a_survey_whose_job_died_is_taken_up_and_old_ones_go(jorun, crew):
 
 def test_nobody_has_looked_yet(jorun):
     assert jorun.get("/surveys/newest") == (200, {"survey": None})
+
+
+# What a machine says of itself
+
+
+def told(api, machine_id="counter-3"):
+    return next(m for m in api.get("/machines")[1]["machines"] if m["id"] == machine_id)["contradicted"]
+
+
+def test_what_a_machine_says_otherwise_than_the_list_is_shown_and_one_is_taken(jorun, crew, machines_folder, signing_key):
+    agent = Agent(machines_folder / "counter-3")
+    assert agent.call("POST", "/work", {})["facts"] is True
+    facts = {"edition": "Windows 11 Enterprise", "layouts": ["0000040c", "en-GB"]}
+    agent.call("POST", "/facts", facts)
+    assert agent.call("POST", "/work", {})["facts"] is False
+    assert [(c["part"], c["listed"], c["said"], c["known"]) for c in told(jorun)] == [
+        ("edition", "Pro", "Windows 11 Enterprise", True),
+        ("layouts", "de", "0000040c, en-GB", True),
+    ]
+    status, done = jorun.post("/machines/counter-3/facts", {"part": "layouts"})
+    assert (status, done["title"]) == (200, "Counter-3 has what it says itself: 0000040c, en-GB")
+    value = Document.objects.get(key="organisation/organisation").newest.body.json()
+    assert next(m for m in value["machines"] if m["id"] == "counter-3")["layouts"] == ["fr(azerty)", "gb"]
+    assert [c["part"] for c in told(jorun)] == ["edition"]
+    assert jorun.post(f"/history/{done['id']}/undo")[0] == 200
+    assert len(told(jorun)) == 2
+    assert jorun.post("/machines/counter-3/facts", {"part": "colour"})[0] == 422
+    assert jorun.post("/machines/nowhere/facts", {"part": "edition"})[0] == 404
+
+
+def test_what_nobody_knows_is_shown_and_not_taken(jorun, crew, machines_folder, signing_key):
+    agent = Agent(machines_folder / "counter-3")
+    agent.call("POST", "/facts", {"edition": "Moonlight 3", "layouts": []})
+    assert [(c["said"], c["known"]) for c in told(jorun)] == [("Moonlight 3", False)]
+    status, problem = jorun.post("/machines/counter-3/facts", {"part": "edition"})
+    assert (status, problem["title"]) == (409, "Nobody here knows what Moonlight 3 is.")
+    assert agent.api.post("/agent/facts", {"edition": "x" * 121}, **agent.headers)[0] == 422

@@ -11,6 +11,7 @@ from functools import partial
 from typing import Any, Protocol
 
 from amberkey.agent.errors import Changed, FileProblem, OrderRefused, Running, ServerProblem
+from amberkey.agent.facts import facts
 from amberkey.agent.files import Step, digest_of, no_step, read_file, swap
 from amberkey.agent.orders import Order, checked, led_to
 from amberkey.agent.running import machine_mark, running
@@ -31,6 +32,9 @@ def work_once(server: Server, state: State, step: Step = no_step, runs: Callable
     if not isinstance(answer, dict) or not isinstance(answer.get("files"), list):
         raise ServerProblem("The server's answer can't be understood.")
     _follow_key(answer, state)
+    if answer.get("facts") is True:
+        server.call("POST", "/facts", facts())
+        told += 1
     known: dict[str, str] = {}
     ordered = set()
     for given in _maps(answer.get("orders")):

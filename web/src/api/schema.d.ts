@@ -2932,6 +2932,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Fact
+         * @description Take into the organisation's list what a machine says of itself, as one change that can be undone.
+         */
+        post: operations["amberkey_server_fleet_api_take_fact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/apply": {
         parameters: {
             query?: never;
@@ -3817,6 +3837,26 @@ export interface paths {
          * @description What came of an order.
          */
         post: operations["amberkey_server_fleet_agents_agent_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agent/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Agent Facts
+         * @description What the machine says it is. Nothing follows from it by itself: where the list says otherwise, both are shown.
+         */
+        post: operations["amberkey_server_fleet_agents_agent_facts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8458,6 +8498,24 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * ContradictedPartOut
+         * @description A part of a machine that its list has otherwise than the machine itself. `known`: whether it is clear what it says, so
+         *     that the list can take it.
+         */
+        ContradictedPartOut: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "edition" | "layouts";
+            /** Listed */
+            listed: string;
+            /** Said */
+            said: string;
+            /** Known */
+            known: boolean;
+        };
         /** FileOut */
         FileOut: {
             /** Program */
@@ -8510,11 +8568,13 @@ export interface components {
             by_hand: components["schemas"]["ByHandCountOut"];
             /** Doubled At */
             doubled_at: string | null;
+            /** Contradicted */
+            contradicted: components["schemas"]["ContradictedPartOut"][];
         };
         /**
          * MachinesOut
-         * @description A page of machines. `total`: how many there are of those that were asked for; `states`: how many stand how, whatever state
-         *     was asked for.
+         * @description A page of machines. `total`: how many there are of those that were asked for; `states`: how many stand how, whatever
+         *     state was asked for.
          */
         MachinesOut: {
             /** Total */
@@ -8527,6 +8587,14 @@ export interface components {
             };
             /** Machines */
             machines: components["schemas"]["MachineOut"][];
+        };
+        /** FactTakeIn */
+        FactTakeIn: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "edition" | "layouts";
         };
         /** OrdersOut */
         OrdersOut: {
@@ -9386,9 +9454,12 @@ export interface components {
         };
         /**
          * RoundOut
-         * @description `key`: with which orders are signed now, and `handovers` those that lead to it.
+         * @description `key`: with which orders are signed now, and `handovers` those that lead to it. `facts`: whether the machine shall say
+         *     again what it is.
          */
         RoundOut: {
+            /** Facts */
+            facts: boolean;
             /** Key */
             key: string;
             /** Handovers */
@@ -9463,6 +9534,22 @@ export interface components {
              * @default
              */
             says: string;
+        };
+        /**
+         * FactsIn
+         * @description What the machine is, in its system's own words.
+         */
+        FactsIn: {
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: string[];
         };
         /**
          * ReceivedOut
@@ -23623,6 +23710,104 @@ export interface operations {
             };
         };
     };
+    amberkey_server_fleet_api_take_fact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactTakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     amberkey_server_fleet_api_apply_profile: {
         parameters: {
             query?: never;
@@ -27385,6 +27570,102 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DoneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OkOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_agents_agent_facts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactsIn"];
             };
         };
         responses: {

@@ -31,6 +31,7 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
     unreleased: [],
     by_hand: { done: 1, total: 3 },
     doubled_at: null,
+    contradicted: [],
     ...parts,
   };
 }
@@ -90,6 +91,19 @@ describe("machines", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Make a code" }));
     expect(await screen.findByText("once-only")).toBeTruthy();
     expect(screen.getByText("ab12 cd34")).toBeTruthy();
+  });
+  it("are shown beside what the list says of them, and one is taken", async () => {
+    const contradicted = [
+      { part: "edition", listed: "GNOME 48", said: "GNOME 43", known: true },
+      { part: "layouts", listed: "us", said: "emoji", known: false },
+    ] satisfies Machine["contradicted"];
+    const sent = show("editor", [machine("in step", { contradicted })], {
+      "POST /api/machines/in-step/facts": { id: 3, title: "It has what it says itself: GNOME 43" },
+    });
+    expect((await screen.findByText("GNOME 43")).parentElement?.textContent).toContain("the list says GNOME 48.");
+    fireEvent.click(screen.getByRole("button", { name: "Take what it says of its edition" }));
+    await waitFor(() => expect(sent.find((s) => s.method === "POST")?.body).toEqual({ part: "edition" }));
+    expect(screen.getAllByRole("button", { name: /Take what it says/ })).toHaveLength(1);
   });
   it("say when their token is used elsewhere", async () => {
     show("releaser", [machine("in step", { doubled_at: "2026-10-01T08:00:00Z" })]);

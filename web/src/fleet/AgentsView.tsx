@@ -11,7 +11,7 @@ import styles from "./Agents.module.css";
 import { EnrolAgent } from "./enrolling/EnrolAgent";
 import { PutRight } from "./PutRight";
 import type { Looking, Machine } from "./useAgents";
-import { useAgents, useApply } from "./useAgents";
+import { useAgents, useApply, useTakeFact } from "./useAgents";
 
 const STATES: Record<Machine["state"], string> = {
   problem: "can't be read",
@@ -109,6 +109,7 @@ export function AgentsView() {
 function MachineRow({ machine }: { machine: Machine }) {
   const rights = useRights();
   const apply = useApply(machine);
+  const take = useTakeFact(machine.id);
   const [asking, setAsking] = useState(false);
   const drifted = machine.state === "drifted";
   const canApply = machine.enrolled && (machine.state === "new" || machine.state === "behind" || drifted);
@@ -139,6 +140,17 @@ function MachineRow({ machine }: { machine: Machine }) {
                   <li key={d}>{d}</li>
                 ))}
               </ul>
+            )}
+          </div>
+        ))}
+        {machine.contradicted.map((c) => (
+          <div key={c.part} className={styles.otherwise}>
+            It says {c.part === "edition" ? "it is" : "its layouts are"} <b>{c.said}</b>; the list says{" "}
+            <b>{c.listed}</b>.{" "}
+            {rights.edit && c.known && (
+              <Button color="inherit" loading={take.isPending} onClick={() => take.mutate(c.part)}>
+                Take what it says<span className="unseen"> of its {c.part}</span>
+              </Button>
             )}
           </div>
         ))}

@@ -3,6 +3,7 @@ import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
 import { useSays } from "../shared/Says";
+import { useDone } from "../shared/useDone";
 
 export type Machine = Schemas["MachineOut"];
 const KEY = key("machines");
@@ -35,6 +36,15 @@ export function useWaitingMachines() {
     queryFn: () => answer(api.GET("/api/machines/waiting")),
     refetchInterval: 15_000,
   });
+}
+
+/** The list says from now on what the machine says of itself. */
+export function useTakeFact(machineId: string) {
+  return useDone((part: Machine["contradicted"][number]["part"]) =>
+    answer(
+      api.POST("/api/machines/{machine_id}/facts", { params: { path: { machine_id: machineId } }, body: { part } }),
+    ),
+  );
 }
 
 export function useApply(machine: Machine) {

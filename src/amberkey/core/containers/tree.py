@@ -14,7 +14,7 @@ from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.documents.canonical import Json
 
 MOST_NODES = 50_000
-"""Values in one file, and steps through it: aliases that multiply each other come to more. Reading so many takes at most 2 s."""
+"""Values in one file, and steps through it: aliases that multiply each other come to more. So many are read within 2 s."""
 MAX_DEPTH = 200
 
 

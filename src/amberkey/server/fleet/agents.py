@@ -2,6 +2,7 @@
 
 import base64
 import binascii
+import datetime
 import uuid
 from typing import Annotated, Any, Literal
 
@@ -23,6 +24,7 @@ from amberkey.server.schema import Schema, Told, Words
 
 MAX_FILE = 4 * 1024 * 1024
 _STORES = 20
+_FACTS_LIVE = datetime.timedelta(hours=1)
 
 
 class AgentAuth(HttpBearer):
@@ -99,8 +101,18 @@ class HandOverOut(Schema):
     signature: str
 
 
+class FactsIn(Schema):
+    """What the machine is, in its system's own words."""
+
+    edition: Annotated[str, Field(max_length=120)] = ""
+    layouts: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=16)] = []
+
+
 class RoundOut(Schema):
-    """`key`: with which orders are signed now, and `handovers` those that lead to it."""
+    """`key`: with which orders are signed now, and `handovers` those that lead to it. `facts`: whether the machine shall say
+    again what it is."""
+
+    facts: bool
 
     key: str
     handovers: list[HandOverOut]
@@ -156,7 +168,9 @@ def agent_work(request: HttpRequest, given: RoundIn) -> RoundOut:
     files = watched(machine, given.stores)
     waiting = Order.objects.filter(file__in=files, state=Order.State.WAITING).order_by("number")
     key = own.key.public if own else ""
+    said_at = machine.facts_at
     return RoundOut(
+        facts=said_at is None or said_at < timezone.now() - _FACTS_LIVE,
         key=key,
         handovers=[HandOverOut(old=h.old, new=h.new, signature=h.signature) for h in leading_to(key, handovers())],
         files=[_watch(file) for file in files],
@@ -205,6 +219,14 @@ def agent_seen(request: HttpRequest, given: SeenIn) -> OkOut:
 def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOut:
     """What came of an order."""
     done(_machine(request), str(order_id), given.outcome, given.says)
+    return OkOut()
+
+
+@agent.post("/facts", response=OkOut)
+def agent_facts(request: HttpRequest, given: FactsIn) -> OkOut:
+    """What the machine says it is. Nothing follows from it by itself: where the list says otherwise, both are shown."""
+    facts = {"edition": given.edition, "layouts": given.layouts}
+    Machine.objects.filter(pk=_machine(request).pk).update(facts=facts, facts_at=timezone.now())
     return OkOut()
 
 

@@ -12,6 +12,7 @@ from pydantic import Field
 
 from amberkey.core.exchange.signing import fingerprint
 from amberkey.core.exchange.worklist import ByHand
+from amberkey.core.organisation.reported import Part
 from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet import surveys, worklist
@@ -22,7 +23,9 @@ from amberkey.server.fleet.setups import setups_of
 from amberkey.server.fleet.standing import WORST, State
 from amberkey.server.fleet.verbs.apply import apply
 from amberkey.server.fleet.verbs.enrol import MOST_BY_KEY, make_code, make_key, withdraw_key
+from amberkey.server.fleet.verbs.take_fact import contradicted, take
 from amberkey.server.library.documents import not_as_released
+from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.schema import NamedOut, Schema, Told
@@ -52,6 +55,20 @@ class ByHandCountOut(Schema):
     total: int
 
 
+class ContradictedPartOut(Schema):
+    """A part of a machine that its list has otherwise than the machine itself. `known`: whether it is clear what it says, so
+    that the list can take it."""
+
+    part: Part
+    listed: str
+    said: str
+    known: bool
+
+
+class FactTakeIn(Schema):
+    part: Part
+
+
 class MachineOut(Schema):
     id: str
     name: str
@@ -65,6 +82,7 @@ class MachineOut(Schema):
     unreleased: list[str]
     by_hand: ByHandCountOut
     doubled_at: datetime.datetime | None
+    contradicted: list[ContradictedPartOut]
 
 
 class MachinesOut(Schema):
@@ -184,6 +202,7 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
     newer = set(not_as_released().filter(format="amberkey/profile@1").values_list("doc_id", flat=True))
     names, ticked = layer_names(estate), ticks([m.id for m in rows])
     setups = setups_of(rows, released=True)
+    other = contradicted(rows)
     by_hand = {setup_id: items_of(setup_id) for setup_id in set(setups.values())}
     found = []
     for machine in rows:
@@ -222,10 +241,21 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
                 layers=[names[i] for i in setup.layers] if setup else [],
                 unreleased=[names[i] for i in setup.layers if i in newer] if setup else [],
                 doubled_at=machine.doubled_at,
+                contradicted=[
+                    ContradictedPartOut(part=c.part, listed=c.listed, said=c.said, known=c.taken is not None)
+                    for c in other.get(machine.id, ())
+                ],
                 by_hand=_counted(by_hand[setups[machine.id]], ticked.get(machine.id, {})),
             )
         )
     return found
+
+
+@router.post("/machines/{machine_id}/facts", response=ChangeOut, auth=By(Role.EDITOR))
+def take_fact(request: HttpRequest, machine_id: str, given: FactTakeIn) -> ChangeOut:
+    """Take into the organisation's list what a machine says of itself, as one change that can be undone."""
+    done = take(actor_of(request), machine_id, given.part)
+    return ChangeOut(id=done.id, title=done.title)
 
 
 def _counted(items: Sequence[ByHand], ticked: Mapping[str, HandWork]) -> ByHandCountOut:

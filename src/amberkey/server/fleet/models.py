@@ -29,6 +29,9 @@ class Machine(models.Model):
     """By what its agent knows the machine; empty until it worked once."""
     doubled_at = models.DateTimeField(null=True, blank=True)
     """When its token was last used on another machine."""
+    facts = models.JSONField(null=True, blank=True)
+    """What the machine says it is: `{"edition": text, "layouts": [text]}`, in its system's own words."""
+    facts_at = models.DateTimeField(null=True, blank=True)
     orders_given = models.PositiveIntegerField(default=0)
     """The number of the newest order: they only rise, and none is carried out twice."""
 
