@@ -68,7 +68,7 @@ def agent(home, *words):
     """One run of the real agent, as its own process."""
     subprocess.run(
         [sys.executable, "-m", "amberkey.agent", *words, "--home", home],
-        env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+        env={**os.environ, "PYTHONPATH": str(ROOT / "src"), "AMBERKEY_MACHINE_FACTS": str(home.parent / "facts.json")},
         check=True,
         capture_output=True,
     )

@@ -28,6 +28,8 @@ USERS = (
 )
 # Machines of the organisation, and whether an agent is simulated for them.
 MACHINES = (("counter-3", True), ("training-1", True), ("web-5", True), ("harbour-desk-2", False))
+# What a machine calls its edition where the list has it otherwise.
+SAYS_ITSELF = {"web-5": "GNOME 43"}
 NOTE = "Part of the example"
 SECOND = "arvid"
 """Who looks at what Ines writes and releases."""
@@ -124,10 +126,10 @@ def begin_course() -> None:
 
 
 def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> None:
-    """The home of a simulated machine and its settings store, with a code beside it until its agent has enrolled, and what
-    whoever runs the machine tells the agent then: which folders it may work in, and how the store is reached."""
+    """The home of a simulated machine and its settings store, with what the machine says of itself, a code until its agent has
+    enrolled, and what whoever runs the machine tells the agent then: which folders it may work in, how the store is reached."""
     from amberkey.core.programs.settings_files import described_on
-    from amberkey.server.estate import board_of, current_estate
+    from amberkey.server.estate import board_of, current_estate, current_organisation
     from amberkey.server.fleet.setups import setup_of
     from amberkey.server.fleet.verbs.enrol import make_code
 
@@ -148,6 +150,10 @@ def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> No
                 command = shlex.join([sys.executable, "-m", "amberkey.demo.store", str(store)])
                 lines = ["--get", f"{command} get", "--put", f"{command} put"]
                 asked.append(["store", "--called", how.export.called, *lines])
+    listed = current_organisation().machines_by_id.get(machine.id)
+    edition = SAYS_ITSELF.get(machine.id, f"{listed.edition} {listed.edition_version}".strip() if listed else "")
+    facts = {"edition": edition, "layouts": list(listed.layouts) if listed else []}
+    (place / "facts.json").write_text(json.dumps(facts, indent=1), encoding="utf-8")
     (place / "agent-is-told.json").write_text(json.dumps(asked, indent=1), encoding="utf-8")
     if not machine.token_hash or not _is_enrolled(place / "home/.amberkey/agent.json"):
         (place / "enrol-code").write_text(make_code(actor, machine.id), encoding="utf-8")

@@ -96,7 +96,7 @@ def _start_machines(processes: Processes, machines: pathlib.Path, address: str) 
     for place in sorted(machines.iterdir()) if machines.exists() else []:
         home = place / "home"
         code = place / "enrol-code"
-        env = environment()
+        env = environment(AMBERKEY_MACHINE_FACTS=str(place / "facts.json"))
         if code.exists():
             run(
                 f"Enrolling the machine {place.name}",
