@@ -3,12 +3,15 @@
 import os
 import signal
 import subprocess
+import sys
 import urllib.request
+
+import pytest
 
 from amberkey.launcher import state
 from amberkey.launcher.postgres import Cluster
 from amberkey.launcher.processes import Processes
-from amberkey.launcher.say import ROOT
+from amberkey.launcher.say import ROOT, Stop
 
 COUNT = "import django; django.setup(); from amberkey.server.people.models import User; print(User.objects.count())"
 
@@ -41,3 +44,21 @@ def test_start_migrates_and_serves_without_the_example():
     finally:
         processes.stop()
         cluster.stop()
+
+
+def test_what_is_not_vital_is_begun_again_and_what_is_ends_everything(tmp_path, capsys):
+    processes = Processes(tmp_path)
+    ends = [sys.executable, "-c", "raise SystemExit(3)"]
+    try:
+        processes.start("agent", ends, dict(os.environ), vital=False)
+        first = processes.running[0][1]
+        first.wait()
+        processes.look()
+        assert processes.running[0][1] is not first
+        assert "agent ended by itself with code 3" in capsys.readouterr().out
+        processes.start("web", ends, dict(os.environ))
+        processes.running[-1][1].wait()
+        with pytest.raises(Stop, match="web ended by itself with code 3"):
+            processes.look()
+    finally:
+        processes.stop()

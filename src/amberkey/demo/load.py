@@ -30,6 +30,8 @@ USERS = (
 MACHINES = (("counter-3", True), ("training-1", True), ("web-5", True), ("harbour-desk-2", False))
 # What a machine calls its edition where the list has it otherwise.
 SAYS_ITSELF = {"web-5": "GNOME 43"}
+# Machines on which somebody opens and closes the programs that write their files anew when they end.
+RUN_PROGRAMS = ("counter-3",)
 NOTE = "Part of the example"
 SECOND = "arvid"
 """Who looks at what Ines writes and releases."""
@@ -153,6 +155,13 @@ def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> No
     listed = current_organisation().machines_by_id.get(machine.id)
     edition = SAYS_ITSELF.get(machine.id, f"{listed.edition} {listed.edition_version}".strip() if listed else "")
     facts = {"edition": edition, "layouts": list(listed.layouts) if listed else []}
+    running = [
+        [p.id, str(place / "home" / how.path[platform]), "--does", "rewrites", "--open", "20", "--closed", "20"]
+        for p in setup.programs
+        for _, how in described_on(p, platform)
+        if how.rewrites_at_exit and platform in how.path and machine.id in RUN_PROGRAMS
+    ]
+    (place / "programs.json").write_text(json.dumps(running, indent=1), encoding="utf-8")
     (place / "facts.json").write_text(json.dumps(facts, indent=1), encoding="utf-8")
     (place / "agent-is-told.json").write_text(json.dumps(asked, indent=1), encoding="utf-8")
     if not machine.token_hash or not _is_enrolled(place / "home/.amberkey/agent.json"):

@@ -8,7 +8,7 @@ import subprocess
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from amberkey.launcher import state
 from amberkey.launcher.say import Stop
@@ -19,10 +19,15 @@ class Processes:
 
     def __init__(self, home: pathlib.Path | None = None) -> None:
         self.running: list[tuple[str, subprocess.Popen[bytes]]] = []
+        self.again: dict[str, Callable[[], None]] = {}
+        """How those are begun again whose end doesn't end everything, by name."""
         self.logs = (home or state.folder()) / "logs"
         self.logs.mkdir(exist_ok=True)
 
-    def start(self, name: str, command: Sequence[str | pathlib.Path], env: Mapping[str, str]) -> None:
+    def start(self, name: str, command: Sequence[str | pathlib.Path], env: Mapping[str, str], *, vital: bool = True) -> None:
+        """`vital`: everything ends with it; else it is begun again when it ends by itself."""
+        if not vital:
+            self.again[name] = lambda: self.start(name, command, env, vital=False)
         with (self.logs / f"{name}.log").open("ab") as log:
             # A session of its own: Ctrl+C reaches the launcher only, which then stops all in order.
             process = subprocess.Popen(
@@ -38,12 +43,22 @@ class Processes:
         self.running.append((name, process))
 
     def watch(self) -> None:
-        """Wait until one of them ends; raises Stop with its log."""
+        """Wait until one of them ends that is vital; raises Stop with its log."""
         while True:
-            for name, process in self.running:
-                if process.poll() is not None:
-                    raise Stop(f"{name} ended by itself with code {process.returncode}. Its log is {self.logs / name}.log")
+            self.look()
             time.sleep(0.5)
+
+    def look(self) -> None:
+        """See whether all still run, and begin those again that aren't vital. Raises Stop."""
+        for name, process in list(self.running):
+            if process.poll() is None:
+                continue
+            said = f"{name} ended by itself with code {process.returncode}. Its log is {self.logs / name}.log"
+            if name not in self.again:
+                raise Stop(said)
+            print(f"  {said}. It is begun again.", flush=True)
+            self.running.remove((name, process))
+            self.again[name]()
 
     def wait_for(self, name: str, address: str, seconds: float = 60) -> None:
         process = next(p for n, p in self.running if n == name)

@@ -112,7 +112,11 @@ def _start_machines(processes: Processes, machines: pathlib.Path, address: str) 
         else:
             _point_agent(home, address)
         agent: list[str | pathlib.Path] = [PYTHON, "-m", "amberkey.agent", "run", "--home", home, "--every", AGENT_PAUSE]
-        processes.start(f"machine-{place.name}", agent, env)
+        processes.start(f"machine-{place.name}", agent, env, vital=False)
+        programs = place / "programs.json"
+        for words in json.loads(programs.read_text()) if programs.exists() else []:
+            command: list[str | pathlib.Path] = [PYTHON, "-m", "amberkey.demo.programs", *words]
+            processes.start(f"{words[0]}-on-{place.name}", command, env, vital=False)
 
 
 def _point_agent(home: pathlib.Path, address: str) -> None:
