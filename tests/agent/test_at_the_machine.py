@@ -150,3 +150,17 @@ def test_what_runs_is_known_by_its_name_and_by_the_file_that_it_was_started_from
     finally:
         process.communicate()
     assert "quaysheet.py" not in running()
+
+
+def test_as_a_service_it_enrols_once_by_the_key_that_the_installer_left(home, ask, server_there, tmp_path):
+    config = tmp_path / "agent.json"
+    assert ask("serve", "--config", str(config), "--once")[0] == 1
+    config.write_text('{"server": "https://keys.example"}')
+    assert "says no server and key" in ask("serve", "--config", str(config), "--once")[1]
+    config.write_text('{"server": "https://keys.example", "key": "k3y", "machine": "Gate 3", "allow": [".config/folio"]}')
+    assert ask("serve", "--config", str(config), "--once")[0] == 0
+    assert ask("serve", "--config", str(config), "--once")[0] == 0
+    assert [c for c in server_there.calls if c[0].startswith("/enrol")] == [
+        ("/enrol-many", {"key": "k3y", "machine": "Gate 3"})
+    ]
+    assert State.of(home).config.allowed == [".config/folio"]

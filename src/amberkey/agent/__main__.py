@@ -3,6 +3,7 @@
 python -m amberkey.agent enrol --home DIR --server URL --code CODE
 python -m amberkey.agent enrol --home DIR --server URL --key KEY --machine NAME
 python -m amberkey.agent run --home DIR [--every SECONDS] [--once]
+python -m amberkey.agent serve --home DIR --config FILE
 python -m amberkey.agent status | pause | go-on | uninstall --home DIR
 python -m amberkey.agent allow --home DIR FOLDER_OR_FILE
 python -m amberkey.agent store --home DIR --called NAME --get "COMMAND" --put "COMMAND"
@@ -10,6 +11,7 @@ python -m amberkey.agent restore --home DIR FILE
 """
 
 import argparse
+import json
 import pathlib
 import random
 import shlex
@@ -59,6 +61,12 @@ def _parser() -> argparse.ArgumentParser:
     run = verb("run", _run, "Watch the settings files and carry out orders.")
     run.add_argument("--every", type=float, default=60.0, help="seconds between rounds")
     run.add_argument("--once", action="store_true")
+    serve = verb("serve", _serve, "Enrol by the key of an installer's file where that wasn't done yet, and run.")
+    serve.add_argument(
+        "--config", type=pathlib.Path, required=True, help='a JSON file: {"server": ..., "key": ..., "machine": ...}'
+    )
+    serve.add_argument("--every", type=float, default=60.0, help="seconds between rounds")
+    serve.add_argument("--once", action="store_true")
     verb("status", _status, "What it does, for which server, and how its files stand.")
     verb("pause", _pause, "Neither read nor write until it goes on.")
     verb("go-on", _go_on, "Go on after a pause.")
@@ -91,6 +99,22 @@ def _enrol(given: argparse.Namespace) -> None:
     state.keep_config()
     state.keep_work()
     print(f"Enrolled as {answer['machine']}. Its organisation's key is {answer['fingerprint']}.")
+
+
+def _serve(given: argparse.Namespace) -> int:
+    try:
+        State.of(given.home)
+    except FileProblem:
+        try:
+            said = json.loads(given.config.read_text("utf-8"))
+            server, key = str(said["server"]), str(said["key"])
+        except (OSError, ValueError, KeyError, TypeError) as error:
+            raise FileProblem(f"{given.config} says no server and key: {error}") from error
+        given.server, given.code, given.key = server, None, key
+        given.machine = str(said.get("machine") or socket.gethostname())
+        given.allow = [str(one) for one in said.get("allow") or ()]
+        _enrol(given)
+    return _run(given)
 
 
 def _run(given: argparse.Namespace) -> int:
