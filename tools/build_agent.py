@@ -57,7 +57,7 @@ STEPS = {
         "Fetch Python's embeddable package for Windows (64 bit, the version of this project) and unpack it into agent\\.",
         "pip download --only-binary=:all: --platform win_amd64 --no-deps -d wheels cryptography=={cryptography} "
         "cffi=={cffi} pycparser=={pycparser}; unpack the wheels into agent\\.",
-        "Copy src\\amberkey\\__init__.py and src\\amberkey\\agent into agent\\amberkey; add the line . to agent\\python3*._pth.",
+        "Copy src\\amberkey\\__init__.py and src\\amberkey\\agent into agent\\amberkey; add the line . to python3*._pth.",
         "Put agent\\ into an installer that takes SERVER and KEY, writes %ProgramData%\\amberkey-agent.json, and makes a "
         "task at sign-in for everybody: pythonw.exe -m amberkey.agent serve --home %USERPROFILE% --config "
         "%ProgramData%\\amberkey-agent.json. Silent: msiexec /i amberkey-agent.msi /qn SERVER=... KEY=...",
