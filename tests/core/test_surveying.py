@@ -132,6 +132,10 @@ def test_a_profile_takes_a_change_in_place_of_what_it_said():
     after = with_change(before, change, APP)
     assert [(e.command, [str(g.keys) for g in e.shortcuts]) for e in after.entries] == [("open", ["F9"]), ("save", ["F2"])]
     assert with_change(after, change, APP) == after
+    of_one = entry("save", ["F7"]).model_copy(update={"layouts": ("de",)})
+    of_values = entry("save", ["F6"]).model_copy(update={"arguments": {"n": 1}})
+    apart = Profile(id="house", name="House", entries=(of_one, of_values))
+    assert with_change(apart, change, APP).entries[:2] == (of_one, of_values), "those for single layouts and values stay"
     fresh = with_change(Profile(id="own", name="Own"), change, APP)
     assert fresh.entries[0].over == APP.command("save").defaults_on("windows")
 
@@ -175,6 +179,21 @@ def test_files_in_a_zip_are_told_by_person_and_what_cannot_be_read_says_why():
         ("p0/holiday.txt", "No program of this person has a file that reads so."),
         ("p7/keys.ini", "No program of this person has a file that reads so."),
     ]
+
+
+def test_a_file_that_cannot_be_unpacked_keeps_no_other_from_being_read():
+    data = bytearray(packed({"p0/App/keys.ini": "[keys]\nsave=F2\n", "p1/App/keys.ini": "[keys]\nsave=F2\n"}))
+    at = data.index(b"save=F2")
+    data[at : at + 4] = b"evas"  # its checksum is another one now
+    found, left = from_people(bytes(data), crew(), {p: [(APP, "windows")] for p in PEOPLE})
+    assert ([f.person for f in found], [n.path for n in left]) == (["p1"], ["p0/App/keys.ini"])
+
+
+def test_a_file_that_is_called_so_is_read_as_that_programs_whatever_else_would_read_it():
+    other = program({**KEYED, "path": {"windows": "Other/other.ini"}}).model_copy(update={"id": "other", "name": "Other"})
+    programs = {"p0": [(other, "windows"), (APP, "windows")]}
+    found, _ = from_people(packed({"p0/keys.ini": "[keys]\nsave=F2\n", "p0/other.ini": "[keys]\nsave=F2\n"}), crew(), programs)
+    assert [f.program for f in found] == ["app", "other"]
 
 
 @pytest.mark.parametrize("name", ["../p0/x", "/p0/x", "p0/../../x", "p0\\x"])

@@ -48,7 +48,7 @@ def contradictions(
 
 
 def _edition(machine: Machine, said: str, tables: Collection[Program]) -> Contradicted | None:
-    table = next((t for t in tables if t.platforms == (machine.platform,) and t.known_editions), None)
+    table = next((t for t in tables if t.platforms == (machine.platform,)), None)
     if not said or table is None:
         return None
     listed, read = table.read_edition(machine.edition, machine.edition_version), table.read_edition(said)

@@ -114,10 +114,7 @@ def _profiles_by_person(organisation: Organisation) -> dict[str, tuple[str, ...]
     """The profiles of each person that others may have too, the widest first: everybody's, the departments', the roles'."""
     found: dict[str, dict[str, None]] = {}
     for seat in organisation.seats:
-        person = organisation.people_by_id.get(seat.person)
-        machine = organisation.machines_by_id.get(seat.machine)
-        if person is None or machine is None:
-            continue
+        person, machine = organisation.people_by_id[seat.person], organisation.machines_by_id[seat.machine]
         for layer in layers_of(organisation, person, machine):
             if any(b.through in ("everybody", "department", "role") for b in layer.because):
                 found.setdefault(person.id, {})[layer.profile] = None
