@@ -52,6 +52,26 @@ def test_an_order_that_was_carried_out_is_not_again_when_it_is_played_back(serve
     assert (home / PATH).read_bytes() == OLD
 
 
+def test_an_order_that_the_server_forgot_was_done_is_told_as_done_while_the_file_is_so(server, home, round_of):
+    order = server.ask()
+    round_of()
+    server.orders = [order]
+    round_of()
+    assert server.last == ("written", "It was written already.")
+
+
+def test_a_report_is_kept_until_the_server_hears_it(server, home, round_of):
+    server.ask()
+    server.lose_reports = True
+    for _ in range(3):
+        with pytest.raises(ServerProblem, match="gone"):
+            round_of()
+    assert [r["outcome"] for r in State.of(home).work.reports] == ["written"]
+    server.lose_reports = False
+    round_of()
+    assert State.of(home).work.reports == []
+
+
 def test_an_older_order_does_not_come_after_a_newer_one(server, home, round_of):
     server.ask(number=5)
     round_of()

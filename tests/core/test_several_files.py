@@ -139,6 +139,9 @@ def test_a_default_is_taken_away_by_saying_that_its_key_does_nothing():
     moved = put(before, OFF, {"row": keys("F9")})
     assert said(moved, OFF) == {"row": keys("F9")}
     assert b'"F5": "nothing"' in moved
+    app = program(OFF)
+    changed = write_settings(before, app, app.settings_files[0], {"row": keys("F9")}, "windows").changed
+    assert [w.command for w in changed] == ["row"], "keys that do nothing are no command"
     given = put(moved, OFF, {"save": keys("F5")})  # another command takes the key that was off
     assert said(given, OFF) == {"row": keys("F9"), "save": keys("F5")}
     assert b'"F5": "save"' in given
