@@ -207,11 +207,10 @@ function Row({ change: c, target, onChoose }: RowProps) {
         <option value="">Leave it as it is</option>
         {c.layers.map((l) => (
           <option key={l.profile} value={l.profile}>
-            Into {l.name}, for {l.having} of {l.seen}
-            {l.profile === c.proposed ? " (proposed)" : ""}
+            {l.profile === c.proposed ? "Proposed: into" : "Into"} {l.name}, {l.having} of {l.seen}
           </option>
         ))}
-        <option value={OWN}>Each one's own{c.proposed === OWN ? " (proposed)" : ""}</option>
+        <option value={OWN}>{c.proposed === OWN ? "Proposed: each one's own" : "Each one's own"}</option>
         <option value="nobody">Nobody's</option>
       </select>
     </li>
