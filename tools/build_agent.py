@@ -12,20 +12,17 @@ Windows and macOS need tools of their own; what is to be done there is written d
 """
 
 import argparse
-import importlib.metadata
-import importlib.util
-import json
 import os
 import pathlib
-import shutil
 import subprocess
 import sys
 import tempfile
 import tomllib
 
+from amberkey.server.fleet.packing import files, versions
+
 ROOT = pathlib.Path(__file__).resolve().parent.parent
 PLACE = "opt/amberkey-agent"
-NEEDED = ("cryptography", "cffi", "pycparser")
 CONFIG = "etc/amberkey-agent.json"
 SERVICE = f"""[Unit]
 Description=Keeps settings files in step with their profile
@@ -82,11 +79,10 @@ def main() -> int:
     parser.add_argument("out", type=pathlib.Path)
     parser.add_argument("--dry-run", action="store_true", help="tell what would be done")
     given = parser.parse_args()
-    versions = {name: importlib.metadata.version(name) for name in NEEDED}
     version = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["version"]
     if given.platform != "linux":
         for n, step in enumerate(STEPS[given.platform], 1):
-            print(f"{n}. {step.format(version=version, **versions)}")
+            print(f"{n}. {step.format(version=version, **versions())}")
         if not given.dry_run:
             print("These steps need that platform's own tools.", file=sys.stderr)
         return 0 if given.dry_run else 1
@@ -128,20 +124,9 @@ def build_deb(out: pathlib.Path, version: str) -> pathlib.Path:
 
 def _lay_out(place: pathlib.Path) -> None:
     """The agent and the packages that it needs, taken from the running interpreter."""
-    skipped = shutil.ignore_patterns("__pycache__", "*.pyc")
-    shutil.copytree(ROOT / "src/amberkey/agent", place / "amberkey/agent", ignore=skipped)
-    shutil.copy(ROOT / "src/amberkey/__init__.py", place / "amberkey/__init__.py")
-    for name in NEEDED:
-        spec = importlib.util.find_spec(name)
-        assert spec is not None
-        assert spec.origin is not None
-        source = pathlib.Path(spec.origin).parent
-        shutil.copytree(source, place / name, ignore=skipped)
-    backend = importlib.util.find_spec("_cffi_backend")
-    assert backend is not None
-    assert backend.origin is not None
-    shutil.copy(backend.origin, place)
-    _write(place / "versions.json", json.dumps({n: importlib.metadata.version(n) for n in NEEDED}, indent=1) + "\n")
+    for path, data in files():
+        (place / path).parent.mkdir(parents=True, exist_ok=True)
+        (place / path).write_bytes(data)
 
 
 def _write(file: pathlib.Path, text: str, mode: int = 0o644) -> None:

@@ -1,6 +1,7 @@
 """The agent's package: built, unpacked, and run by the system's own Python with nothing else."""
 
 import json
+import os
 import pathlib
 import shutil
 import subprocess
@@ -14,7 +15,8 @@ SYSTEM = pathlib.Path("/usr/bin/python3")
 
 
 def build(*words):
-    return subprocess.run([sys.executable, BUILD, *words], capture_output=True, text=True)
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    return subprocess.run([sys.executable, BUILD, *words], capture_output=True, text=True, env=env)
 
 
 @pytest.fixture(scope="module")

@@ -1,8 +1,12 @@
 """Agents as the server knows them: how they enrol, which files they watch, and what an order says."""
 
 import datetime
+import hashlib
+import io
 import json
+import subprocess
 import sys
+import zipfile
 
 import pytest
 from django.utils import timezone
@@ -349,3 +353,18 @@ def test_machines_come_by_pages_words_and_states(ines, agent):
     assert (some["total"], some["states"]["unseen"]) == (12, 12)
     assert [m["id"] for m in ines.get("/machines/shown")[1]] == ["counter-3"]
     assert ines.get("/machines?page=0")[0] == ines.get("/machines?state=odd")[0] == 422
+
+
+# The agent to take along
+
+
+def test_the_application_gives_the_agent_with_all_that_it_needs_and_its_digest(ines, tmp_path):
+    told = ines.get("/agents/package")[1]
+    data = ines.client.get("/api/agents/package.zip").content
+    assert (told["size"], told["digest"]) == (len(data), hashlib.sha256(data).hexdigest())
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        archive.extractall(tmp_path)
+    code = "import amberkey.agent.__main__ as m, cryptography as c; print(m.__file__, c.__file__, m.main.__name__)"
+    run = [sys.executable, "-I", "-S", "-c", f"import sys; sys.path.insert(0, {str(tmp_path)!r}); {code}"]
+    where = subprocess.run(run, capture_output=True, text=True, check=True).stdout
+    assert where.count(str(tmp_path)) == 2

@@ -222,6 +222,8 @@ editor         POST   /api/surveys/{survey_id}/plan
 editor         POST   /api/surveys/{survey_id}/take
 editor         POST   /api/surveys/{survey_id}/dropped
 reader         GET    /api/machines/shown
+reader         GET    /api/agents/package
+reader         GET    /api/agents/package.zip
 editor         POST   /api/machines/{machine_id}/facts
 releaser       GET    /api/enrolment-keys
 releaser       POST   /api/enrolment-keys

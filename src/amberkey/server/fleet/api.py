@@ -15,7 +15,7 @@ from amberkey.core.exchange.worklist import ByHand
 from amberkey.core.organisation.reported import Part
 from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.exchange.keys import own_key
-from amberkey.server.fleet import surveys, worklist
+from amberkey.server.fleet import package, surveys, worklist
 from amberkey.server.fleet.byhand import counted, items_of, ticks
 from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import EnrolKey, HandWork, Machine, MachineFile, Order
@@ -33,6 +33,7 @@ from amberkey.server.schema import NamedOut, Schema, Told
 router = Router(tags=["fleet"])
 router.add_router("", worklist.router)
 router.add_router("", surveys.router)
+router.add_router("", package.router)
 
 
 class FileOut(Schema):

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useRights } from "../../shared/useSession";
 import styles from "./Enrolling.module.css";
-import { useCode } from "./useEnrolling";
+import { useAgentPackage, useCode } from "./useEnrolling";
 
 interface EnrolAgentProps {
   machine: string;
@@ -19,6 +19,7 @@ export function EnrolAgent({ machine, name, children = "Make a code for its agen
       <div className={styles.given}>
         The agent of {name} enrols once with this code within seven days; it is not shown again.
         <code>{code.data.code}</code>
+        <AgentShown />
         <KeyShown fingerprint={code.data.fingerprint} />
       </div>
     );
@@ -27,6 +28,21 @@ export function EnrolAgent({ machine, name, children = "Make a code for its agen
     <Button variant="outlined" color="inherit" loading={code.isPending} onClick={() => code.mutate()}>
       {children}
     </Button>
+  );
+}
+
+/** The agent to take along, and how it is known to be the right one. */
+export function AgentShown() {
+  const found = useAgentPackage();
+  if (!found.data) return null;
+  return (
+    <span>
+      <a href="/api/agents/package.zip" download>
+        The agent
+      </a>{" "}
+      for {found.data.made_for} ({(found.data.size / 1_048_576).toFixed(1)} MB). Its SHA-256 is{" "}
+      <code>{found.data.digest}</code>
+    </span>
   );
 }
 

@@ -23,6 +23,7 @@ function show(keys: EnrolKey[], role: "editor" | "releaser" = "releaser") {
     ...session(role),
     "GET /api/enrolment-keys": keys,
     "POST /api/enrolment-keys": { key: "shown-once", fingerprint: "ab12 cd34", made: made() },
+    "GET /api/agents/package": { made_for: "linux-x86_64, Python 3.11", digest: "d".repeat(64), size: 3_000_000 },
     "POST /api/enrolment-keys/7": made({ state: "withdrawn" }),
   });
 }
@@ -35,6 +36,8 @@ describe("keys for many machines", () => {
     fireEvent.click(screen.getByRole("button", { name: "Make the key" }));
     expect(await screen.findByText("shown-once")).toBeTruthy();
     expect(screen.getByText("ab12 cd34")).toBeTruthy();
+    expect(await screen.findByText("d".repeat(64))).toBeTruthy();
+    expect(screen.getByRole("link", { name: "The agent" }).getAttribute("href")).toBe("/api/agents/package.zip");
     expect(sent.find((s) => s.method === "POST")?.body).toEqual({ note: "Gates", limit: 40, days: 14 });
   });
   it.each(["", "0", "-3", "2.5", "many"])("are not made for %j machines", async (limit) => {

@@ -6,7 +6,7 @@ import { dayOf } from "../../shared/days";
 import screen from "../../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../../shared/states";
 import { useRights } from "../../shared/useSession";
-import { KeyShown } from "./EnrolAgent";
+import { AgentShown, KeyShown } from "./EnrolAgent";
 import styles from "./Enrolling.module.css";
 import type { EnrolKey } from "./useEnrolling";
 import { useEnrolKeys, useMakeKey, useWithdrawKey } from "./useEnrolling";
@@ -91,6 +91,7 @@ function MakeKey() {
             The agent enrols with <code>enrol --server ADDRESS --key KEY --machine NAME</code>, where the name is the
             organisation's; without one it says what the machine calls itself.
           </span>
+          <AgentShown />
           <KeyShown fingerprint={make.data.fingerprint} />
         </div>
       )}

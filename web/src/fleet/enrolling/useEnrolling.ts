@@ -6,7 +6,7 @@ import { useSays } from "../../shared/Says";
 
 export type EnrolKey = Schemas["EnrolKeyOut"];
 export type Wanted = Schemas["EnrolKeyIn"];
-const KEYS = key("enrolling");
+const KEYS = key("enrolling", "keys");
 
 export function useCode(machineId: string) {
   const queries = useQueryClient();
@@ -17,6 +17,11 @@ export function useCode(machineId: string) {
     onSuccess: () => queries.invalidateQueries({ queryKey: key("machines") }),
     onError: says.refused,
   });
+}
+
+/** The agent to take along, for machines like the server's. */
+export function useAgentPackage() {
+  return useQuery({ queryKey: key("enrolling", "package"), queryFn: () => answer(api.GET("/api/agents/package")) });
 }
 
 export function useEnrolKeys(enabled: boolean) {
