@@ -393,6 +393,15 @@ def test_what_a_file_has_no_text_for_is_refused_and_says_which(name, wanted, why
         write_file(text.encode(), described(value), {Wanted("sheet.save", context): sc(*wanted)})
 
 
+@pytest.mark.parametrize("text", ["9 " * 6000, "C-x " * 3000, "C-" * 5000, "9" * 6000])
+def test_a_text_of_presses_without_end_is_told_and_left_alone(text):
+    how = described({**INI, "dialect": {**YAML["dialect"], "then": [" "]}})
+    reading = read_file(f"[keys/map]\nzoom.in={text.strip()}\nzoom.fit=C-k\n".encode(), how)
+    assert [f.what.command for f in reading.found] == ["zoom.fit"]
+    (left,) = reading.unread
+    assert (left.what.command, left.line, len(left.says) < 150) == ("zoom.in", 2, True)
+
+
 def test_what_was_never_there_is_said_and_what_is_no_such_file_too():
     with pytest.raises(SettingsFileError, match="may never have been started"):
         write_file(b"{}", described(JSON), {Wanted("a"): sc("F9")})

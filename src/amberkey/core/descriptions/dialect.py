@@ -202,17 +202,17 @@ def _read(how: Dialect, text: str) -> Shortcut:
     return Shortcut(tuple(presses))
 
 
-def _presses(how: Dialect, text: str) -> list[Press] | None:
+def _presses(how: Dialect, text: str, most: int = MOST_PRESSES) -> list[Press] | None:
     """The presses of a text: one, or several with what parts them between; the first way of parting that reads counts."""
     one = _press(how, text)
     if one is not None:
         return [one]
-    for between in how.then:
+    for between in how.then if most > 1 else ():
         at = text.find(between)
         while at > 0:
             first = _press(how, text[:at])
-            rest = _presses(how, text[at + len(between) :]) if first is not None else None
-            if first is not None and rest is not None and len(rest) < MOST_PRESSES:
+            rest = _presses(how, text[at + len(between) :], most - 1) if first is not None else None
+            if first is not None and rest is not None:
                 return [first, *rest]
             at = text.find(between, at + 1)
     return None
