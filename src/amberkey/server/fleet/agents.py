@@ -18,7 +18,7 @@ from amberkey.server.fleet.models import Machine, MachineFile, Order
 from amberkey.server.fleet.orders import said_of, sections_of
 from amberkey.server.fleet.verbs.enrol import enrol, enrol_many, hashed, leave, stay_on
 from amberkey.server.fleet.verbs.hear import done, seen
-from amberkey.server.fleet.verbs.watch import watch_files, watched
+from amberkey.server.fleet.verbs.watch import watch_files
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Told, Words
 
@@ -164,8 +164,7 @@ def agent_work(request: HttpRequest, given: RoundIn) -> RoundOut:
     """The files to watch and the orders that wait, those given first at the beginning."""
     machine, own = _machine(request), own_key()
     stay_on(machine, given.machine)
-    watch_files(machine, given.stores)
-    files = watched(machine, given.stores)
+    files = watch_files(machine, given.stores)
     waiting = Order.objects.filter(file__in=files, state=Order.State.WAITING).order_by("number")
     key = own.key.public if own else ""
     said_at = machine.facts_at
@@ -195,7 +194,7 @@ def _order(order: Order, key: SigningKey) -> OrderOut | None:
 
 
 def _watch(file: MachineFile) -> WatchOut:
-    digest = file.content.digest if file.content is not None and file.seen is not None else ""
+    digest = file.content.digest if file.content is not None and file.content.is_readable else ""
     sections = sections_of(file)
     return WatchOut(id=file.pk, root=file.root, path=file.path, digest=digest, problem=file.problem, sections=sections)
 

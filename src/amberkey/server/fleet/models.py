@@ -7,7 +7,7 @@ from django.db import models
 from django.utils import timezone
 
 from amberkey.core.documents.canonical import digest_of
-from amberkey.server.fleet.sealed import seal, unseal
+from amberkey.server.fleet.sealed import mark, seal, unseal
 from amberkey.server.library.models import Body
 from amberkey.server.people.models import User
 
@@ -93,6 +93,8 @@ class FileBytes(models.Model):
 
     digest = models.CharField(max_length=64, primary_key=True)
     sealed = models.BinaryField()
+    mark = models.CharField(max_length=16, default="")
+    """Which secret it was sealed with."""
     kept_at = models.DateTimeField(db_index=True)
 
     def __str__(self) -> str:
@@ -102,9 +104,14 @@ class FileBytes(models.Model):
     def keep(cls, data: bytes) -> "FileBytes":
         digest = digest_of(data)
         found, _ = cls.objects.update_or_create(
-            digest=digest, defaults={"sealed": seal(data, digest), "kept_at": timezone.now()}
+            digest=digest, defaults={"sealed": seal(data, digest), "mark": mark(), "kept_at": timezone.now()}
         )
         return found
+
+    @property
+    def is_readable(self) -> bool:
+        """Whether its bytes come out again; asked without looking at them."""
+        return self.mark == mark()
 
     @property
     def data(self) -> bytes | None:

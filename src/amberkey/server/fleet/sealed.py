@@ -32,6 +32,16 @@ def unseal(sealed: bytes, digest: str) -> bytes | None:
         return None
 
 
+def mark() -> str:
+    """By what it is known which secret something was sealed with: 16 hexadecimal digits."""
+    return _marked(settings.SECRET_KEY)
+
+
+@lru_cache(maxsize=4)
+def _marked(secret: str) -> str:
+    return HKDF(algorithm=hashes.SHA256(), length=8, salt=None, info=b"amberkey files mark").derive(secret.encode()).hex()
+
+
 @lru_cache(maxsize=4)
 def _key(secret: str) -> AESGCM:
     derived = HKDF(algorithm=hashes.SHA256(), length=32, salt=None, info=b"amberkey files 1").derive(secret.encode())

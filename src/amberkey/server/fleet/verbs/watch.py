@@ -1,11 +1,12 @@
 """Which settings files of a machine are watched: those that its programs' descriptions name, at paths that were approved."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 
 from django.db import transaction
 
 from amberkey.core.descriptions.described import Described
 from amberkey.core.keys.platform import Platform
+from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import described_on
 from amberkey.server.estate import current_estate
@@ -25,53 +26,78 @@ def described_by(file: MachineFile, program: Program, platform: Platform) -> tup
 
 
 def watched(machine: Machine, stores: Collection[str] | None = None) -> list[MachineFile]:
-    """The files of a machine that a description names. `stores`: those that its agent can reach now; None for every one that it
-    ever reached. Of a file that no description names any more the rows stay, and nothing is read."""
-    estate, setup_id = current_estate(), setup_of(machine)
-    if setup_id not in estate.setups:
-        return []
-    setup = estate.board(setup_id).setup
-    found = []
-    for file in machine.files.select_related("content", "applied").order_by("program", "number", "pk"):
-        program = setup.program(file.program)
-        reached = file.root != Root.STORE or stores is None or file.path in stores
-        if program is not None and reached and described_by(file, program, setup.setup.works_on) is not None:
-            file.machine = machine
-            found.append(file)
-    return found
+    """The files of a machine that a description names. `stores`: those that its agent can reach now; None for every one that
+    it ever reached. Of a file that no description names any more the rows stay, and nothing is read."""
+    setup = _setup(machine)
+    return _named(setup, _rows(machine), stores) if setup is not None else []
 
 
-@transaction.atomic
-def watch_files(machine: Machine, stores: Collection[str] = ()) -> None:
+def watch_files(machine: Machine, stores: Collection[str] = ()) -> list[MachineFile]:
     """Watch the settings files that programs of the machine's setup keep, and the settings stores that its agent can reach.
 
     Those of programs that were described or installed since are watched too; of a path that was changed the one before stays
-    until the new one is approved. Does nothing for a machine that is in no setup.
+    until the new one is approved. Gives all that are watched; none for a machine that is in no setup. Asked by every agent every
+    minute, so nothing is written where nothing is new.
     """
-    estate, setup_id = current_estate(), setup_of(machine)
-    if setup_id not in estate.setups:
-        return
-    setup = estate.board(setup_id).setup
-    platform, approved = setup.setup.works_on, may_lie()
-    rows: dict[str, list[MachineFile]] = {}
-    for row in machine.files.order_by("pk"):
-        rows.setdefault(row.program, []).append(row)
+    setup = _setup(machine)
+    if setup is None:
+        return []
+    rows = _rows(machine)
+    platform = setup.setup.works_on
+    missing: list[tuple[Program, int, Root, str]] = []
     for program in setup.programs:
-        own = rows.get(program.id, [])
-        described = described_on(program, platform)
-        places = {
-            (Root.STORE, how.export.called) if how.export else (Root.HOME, how.path[platform]): number
-            for number, how in described
-            if (how.export.called in stores if how.export else platform in how.path)
-        }
-        known = {(Root(row.root), row.path): row for row in own}
-        moved = [row for place, row in known.items() if place not in places and row.root == Root.HOME]
-        for (root, path), number in places.items():
-            if (root, path) in known or (root == Root.HOME and not approved(program, platform, path)):
-                continue
-            before = next((row for row in moved if row.number == number), None)
-            if before is not None:
-                before.path = path
-                before.save(update_fields=["path"])
-            else:
-                MachineFile.objects.create(machine=machine, program=program.id, number=number, root=root, path=path)
+        own = {(Root(row.root), row.path) for row in rows if row.program == program.id}
+        for number, how in described_on(program, platform):
+            place = (Root.STORE, how.export.called) if how.export else (Root.HOME, how.path.get(platform, ""))
+            reached = how.export.called in stores if how.export else bool(place[1])
+            if reached and place not in own:
+                missing.append((program, number, *place))
+    if missing and _begin(machine, setup, missing):
+        rows = _rows(machine)
+    return _named(setup, rows, stores)
+
+
+@transaction.atomic
+def _begin(machine: Machine, setup: ResolvedSetup, missing: Sequence[tuple[Program, int, Root, str]]) -> bool:
+    """Rows for places that aren't watched yet, if they may be; whether there are any."""
+    platform, approved = setup.setup.works_on, may_lie()
+    begun = False
+    rows = _rows(machine)
+    for program, number, root, path in missing:
+        if root == Root.HOME and not approved(program, platform, path):
+            continue
+        begun = True
+        named = {how.path.get(platform) for _, how in described_on(program, platform)}
+        own = (r for r in rows if (r.program, r.number, r.root) == (program.id, number, Root.HOME) and r.path not in named)
+        before = next(own, None) if root == Root.HOME else None
+        if before is not None:
+            before.path = path
+            before.save(update_fields=["path"])
+        else:
+            MachineFile.objects.get_or_create(
+                machine=machine, program=program.id, root=root, path=path, defaults={"number": number}
+            )
+    return begun
+
+
+def _setup(machine: Machine) -> ResolvedSetup | None:
+    estate, setup_id = current_estate(), setup_of(machine)
+    return estate.board(setup_id).setup if setup_id in estate.setups else None
+
+
+def _rows(machine: Machine) -> list[MachineFile]:
+    kept = machine.files.select_related("content", "applied").defer("content__sealed", "applied__packed")
+    rows = list(kept.order_by("program", "number", "pk"))
+    for row in rows:
+        row.machine = machine
+    return rows
+
+
+def _named(setup: ResolvedSetup, rows: Sequence[MachineFile], stores: Collection[str] | None) -> list[MachineFile]:
+    found = []
+    for file in rows:
+        program = setup.program(file.program)
+        reached = file.root != Root.STORE or stores is None or file.path in stores
+        if program is not None and reached and described_by(file, program, setup.setup.works_on) is not None:
+            found.append(file)
+    return found
