@@ -36,8 +36,8 @@ def watch_files(machine: Machine, stores: Collection[str] = ()) -> list[MachineF
     """Watch the settings files that programs of the machine's setup keep, and the settings stores that its agent can reach.
 
     Those of programs that were described or installed since are watched too; of a path that was changed the one before stays
-    until the new one is approved. Gives all that are watched; none for a machine that is in no setup. Asked by every agent every
-    minute, so nothing is written where nothing is new.
+    until the new one is approved. Gives all that are watched; none for a machine that is in no setup. Every agent asks for it
+    every minute, so nothing is written where nothing is new.
     """
     setup = _setup(machine)
     if setup is None:
