@@ -135,6 +135,13 @@ def test_two_agents_never_work_in_one_home(home, state, ask, server_there):
     assert ask("run", "--once")[0] == 0
 
 
+def test_what_a_killed_agent_left_in_its_own_folder_goes_when_one_begins_again(home, state):
+    left = home / ".amberkey" / f".state.json.{'0' * 16}.amberkey"
+    left.write_text("cut off")
+    with alone(home):
+        assert not left.exists()
+
+
 def test_a_machine_is_known_by_the_same_mark_each_time():
     assert machine_mark() == machine_mark()
     assert len(machine_mark()) == 32

@@ -230,7 +230,7 @@ def test_a_link_planted_where_the_new_file_would_stand_is_never_written_to(home,
         if step == "backed up":
             (home / f"App/.settings.json.{'0' * 16}.amberkey").symlink_to(tmp_path / "victim")
 
-    monkeypatch.setattr(files, "strays", lambda folder: ())
+    monkeypatch.setattr(files, "clear", lambda folder: None)
     with pytest.raises(FileProblem, match="can't be written"):
         write(home, step=plant)
     assert (tmp_path / "victim").read_text() == "theirs"

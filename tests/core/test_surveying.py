@@ -202,6 +202,16 @@ def test_a_zip_that_leads_outside_is_refused_whole(name):
         from_people(packed({name: "x"}), crew(), {})
 
 
+def test_a_zip_that_blows_up_is_told_and_one_of_too_many_files_is_refused():
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("p0/App/keys.ini", b"0" * 20_000_000)
+    found, left = from_people(out.getvalue(), crew(), {"p0": [(APP, "windows")]})
+    assert (found, left[0].says) == ([], "This part blows up when it is unpacked.")
+    with pytest.raises(BundleError, match="20000 is the most"):
+        from_people(packed({f"p0/{n}": "" for n in range(20_001)}), crew(), {})
+
+
 def test_what_is_no_zip_file_is_refused():
     with pytest.raises(BundleError, match="not a zip file"):
         from_people(b"PK nothing", crew(), {})

@@ -12,7 +12,7 @@ import secrets
 from collections.abc import Callable, Iterable, Iterator
 
 from amberkey.agent.errors import Changed, FileProblem
-from amberkey.agent.folders import Folder, Seen, opened, own_folder, strays
+from amberkey.agent.folders import Folder, Seen, clear, opened, own_folder
 from amberkey.agent.paths import STATE, sound_parts
 
 BACKUPS_KEPT = 10
@@ -47,8 +47,7 @@ def swap(home: pathlib.Path, path: str, expect: str, content: bytes, allowed: It
         try:
             back_up(home, path, current.data)
             step("backed up")
-            for stray in strays(folder):
-                folder.remove(stray)
+            clear(folder)
             fresh = folder.put_beside(name, content, current.stat)
             step("written beside")
             try:
@@ -94,6 +93,7 @@ def backups_of(home: pathlib.Path, path: str) -> list[tuple[str, bytes]]:
 def back_up(home: pathlib.Path, path: str, current: bytes) -> None:
     """Keep the present bytes; the newest ten of a file stay, in the order in which they were kept, whatever the clock says."""
     with own_folder(home, STATE, "backups", _called(path)) as folder:
+        clear(folder)
         kept = _kept(folder)
         if kept and kept[-1].endswith(digest_of(current)):
             return

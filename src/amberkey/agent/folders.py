@@ -46,18 +46,22 @@ class Folder:
 
     def read(self, name: str) -> Seen:
         """A file of this folder, never through a link. Raises FileProblem, FileNotFoundError, OSError."""
-        handle = os.open(name, os.O_RDONLY | _FLAGS | _AT_ONCE, dir_fd=self._handle)
+        handle = self._open(name, os.O_RDONLY | _AT_ONCE)
         try:
             return _read(handle, self.shown)
         finally:
             os.close(handle)
+
+    def _open(self, name: str, flags: int) -> int:
+        """A handle of a file of this folder, never through a link."""
+        return os.open(name, flags | _FLAGS, 0o600, dir_fd=self._handle)
 
     @contextlib.contextmanager
     def locked(self, name: str) -> Iterator[None]:
         """Hold the file's advisory lock; a program that holds it is asked to be closed."""
         import fcntl
 
-        handle = os.open(name, os.O_RDONLY | _FLAGS | _AT_ONCE, dir_fd=self._handle)
+        handle = self._open(name, os.O_RDONLY | _AT_ONCE)
         try:
             if not os.access(name, os.W_OK, dir_fd=self._handle, follow_symlinks=False):
                 raise FileProblem(f"{self.shown} can't be written: it is read-only. Allow writing, then try again.")
@@ -72,7 +76,7 @@ class Folder:
     @contextlib.contextmanager
     def open_lock(self) -> Iterator[int]:
         """A file to hold a lock by."""
-        handle = os.open("lock", os.O_RDWR | os.O_CREAT | _FLAGS, 0o600, dir_fd=self._handle)
+        handle = self._open("lock", os.O_RDWR | os.O_CREAT)
         try:
             yield handle
         finally:
@@ -81,7 +85,7 @@ class Folder:
     def put_beside(self, name: str, data: bytes, like: os.stat_result | None = None) -> str:
         """A new file in this folder, on disk, with mode and group of `like`; gives its name, which nobody can guess."""
         fresh = f".{name[:100]}.{secrets.token_hex(8)}.amberkey"
-        handle = os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_EXCL | _FLAGS, 0o600, dir_fd=self._handle)
+        handle = self._open(fresh, os.O_WRONLY | os.O_CREAT | os.O_EXCL)
         try:
             with os.fdopen(handle, "wb") as out:
                 out.write(data)
@@ -141,14 +145,10 @@ class PlainFolder(Folder):
     def close(self) -> None:
         pass
 
-    def read(self, name: str) -> Seen:
-        if (self.place / name).is_symlink():
+    def _open(self, name: str, flags: int) -> int:
+        if not flags & os.O_EXCL and (self.place / name).is_symlink():
             raise FileProblem(f"{self.shown} is a link.")
-        handle = os.open(self.place / name, os.O_RDONLY | _FLAGS | _AT_ONCE)
-        try:
-            return _read(handle, self.shown)
-        finally:
-            os.close(handle)
+        return os.open(self.place / name, flags | _FLAGS, 0o600)
 
     @contextlib.contextmanager
     def locked(self, name: str) -> Iterator[None]:
@@ -156,29 +156,6 @@ class PlainFolder(Folder):
         if not os.access(self.place / name, os.W_OK):
             raise FileProblem(f"{self.shown} can't be written: it is read-only. Allow writing, then try again.")
         yield
-
-    @contextlib.contextmanager
-    def open_lock(self) -> Iterator[int]:
-        handle = os.open(self.place / "lock", os.O_RDWR | os.O_CREAT | _FLAGS, 0o600)
-        try:
-            yield handle
-        finally:
-            os.close(handle)
-
-    def put_beside(self, name: str, data: bytes, like: os.stat_result | None = None) -> str:
-        fresh = f".{name[:100]}.{secrets.token_hex(8)}.amberkey"
-        handle = os.open(self.place / fresh, os.O_WRONLY | os.O_CREAT | os.O_EXCL | _FLAGS, 0o600)
-        try:
-            with os.fdopen(handle, "wb") as out:
-                out.write(data)
-                out.flush()
-                os.fsync(out.fileno())
-            if like is not None:
-                (self.place / fresh).chmod(stat.S_IMODE(like.st_mode))
-        except BaseException:
-            self.remove(fresh)
-            raise
-        return fresh
 
     def exchange(self, fresh: str, name: str) -> None:
         raise NotImplementedError
@@ -316,9 +293,11 @@ def by_paths(home: pathlib.Path, parts: tuple[str, ...]) -> tuple[Folder, str]:
     return PlainFolder(place.parent, path), place.name
 
 
-def strays(folder: Folder) -> Iterator[str]:
-    """Files that a writing left which was cut off."""
-    yield from (n for n in folder.names() if _STRAY.fullmatch(n))
+def clear(folder: Folder) -> None:
+    """Take away what a writing left that was cut off."""
+    for name in folder.names():
+        if _STRAY.fullmatch(name):
+            folder.remove(name)
 
 
 def _read(handle: int, shown: str) -> Seen:
@@ -337,6 +316,8 @@ def _read(handle: int, shown: str) -> Seen:
 
 
 def _liken(handle: int, like: os.stat_result) -> None:
+    if not hasattr(os, "fchmod"):  # Windows gives a new file the rights of its folder
+        return
     os.fchmod(handle, stat.S_IMODE(like.st_mode))
     if os.fstat(handle).st_gid != like.st_gid:
         os.fchown(handle, -1, like.st_gid)

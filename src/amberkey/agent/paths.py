@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 from amberkey.agent.errors import FileProblem
 
-# Names that Windows gives to devices, whatever their ending (Microsoft, "Naming Files, Paths, and Namespaces").
+# Names that Windows gives to devices, whatever their ending (Windows documentation, "Naming Files, Paths, and Namespaces").
 _DEVICES = frozenset(
     {"con", "prn", "aux", "nul", "conin$", "conout$", *(f"{d}{n}" for d in ("com", "lpt") for n in "0123456789¹²³")}
 )

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from amberkey.agent.errors import FileProblem
-from amberkey.agent.folders import own_folder
+from amberkey.agent.folders import clear, own_folder
 from amberkey.agent.paths import STATE
 
 CONFIG, WORK = "agent.json", "state.json"
@@ -58,6 +58,7 @@ def alone(home: pathlib.Path) -> Iterator[None]:
             fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
             raise FileProblem("Another agent works in this home already.") from None
+        clear(folder)
         yield
 
 
