@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { session, stage } from "../../testing/stage";
 import { SurveyView } from "./SurveyView";
@@ -101,6 +101,13 @@ describe("what people have now", () => {
     expect(await screen.findByText("Nobody has looked yet.")).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Look at what agents have seen" }));
     await waitFor(() => expect(sent.some((s) => s.method === "POST")).toBe(true));
+  });
+  it("says when there was nothing to look at, and when nobody has anything of their own", async () => {
+    show(survey({ people: 0, files: 1, changes: [] }));
+    expect(await screen.findByText("There was no file of anybody to look at.")).toBeTruthy();
+    cleanup();
+    show(survey({ changes: [] }));
+    expect(await screen.findByText("Nobody has set anything of their own.")).toBeTruthy();
   });
   it("is no reader's", async () => {
     show(null, "reader");

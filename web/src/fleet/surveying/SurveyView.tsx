@@ -95,6 +95,16 @@ function Changes({ survey }: { survey: Survey }) {
   const open = survey.changes.filter((c) => !c.dropped);
   const dropped = survey.changes.filter((c) => c.dropped);
   const able = here.length > 0 && !take.isPending;
+  if (survey.people === 0) {
+    return (
+      <Empty title="There was no file of anybody to look at.">
+        <p>
+          Agents show files of programs whose settings file is described, on machines at which somebody sits. In a zip
+          file each lies in a folder that is called like its person.
+        </p>
+      </Empty>
+    );
+  }
   if (survey.changes.length === 0) {
     return (
       <Empty title="Nobody has set anything of their own.">
