@@ -106,6 +106,10 @@ def test_what_is_taken_stands_in_profiles_as_one_change_that_can_be_undone(ines,
     assert entries("control") == {}
     assert Document.objects.get(key="profile/own-ada").deleted_at is not None
     assert len(jorun.get("/surveys/newest")[1]["survey"]["changes"]) == 2
+    status, again = jorun.post(f"/surveys/{found['id']}/take", {"into": into})
+    assert status == 200, again
+    assert entries("own-ada") == {("quaysheet", "insert-row"): [{"keys": "Control+F7"}]}
+    assert Document.objects.get(key="profile/own-ada").deleted_at is None
 
 
 def test_who_has_own_settings_already_keeps_them_in_the_same_profile(jorun, crew):

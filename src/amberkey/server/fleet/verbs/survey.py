@@ -16,7 +16,7 @@ from amberkey.server.estate import ORGANISATION, current_organisation
 from amberkey.server.fleet.models import Survey
 from amberkey.server.fleet.surveying import changes_in, forget_old_ones, program_with
 from amberkey.server.fleet.tasks import put_to_work
-from amberkey.server.library.documents import load
+from amberkey.server.library.documents import load, newest_of, parsed
 from amberkey.server.library.models import ChangeSet, Document
 from amberkey.server.library.verbs.change import Making, change
 from amberkey.server.people.acting import Actor
@@ -55,10 +55,12 @@ def drop(actor: Actor, survey: Survey, items: Sequence[str], *, dropped: bool) -
 
 @dataclass
 class Planned:
-    """What taking some own changes would write: operations by document, and profiles that are made for people."""
+    """What taking some own changes would write: operations by document, profiles that are made for people, and such
+    as were deleted and come back, by their keys."""
 
     operations: dict[str, list[Operation]] = field(default_factory=dict)
     made: list[CoreDocument] = field(default_factory=list)
+    revived: list[str] = field(default_factory=list)
 
 
 def planned(survey: Survey, into: Mapping[str, str]) -> Planned:
@@ -85,6 +87,7 @@ def planned(survey: Survey, into: Mapping[str, str]) -> Planned:
             plan.operations[f"profile/{profile_id}"] = list(compare(_json(before[profile_id]), _json(profile)))
         else:
             plan.made.append(profile)
+    plan.revived = [f"profile/{i}" for i in given.values() if i in before]
     if given:
         people = [
             p.model_copy(update={"profiles": (*p.profiles, given[p.id])}) if p.id in given else p for p in organisation.people
@@ -113,9 +116,12 @@ def _targets(
         profile_id = given.get(person_id) or next((p for p in person.profiles if _is_of_one(organisation, p)), "")
         if not profile_id:
             profile_id = given[person_id] = f"own-{person_id}"[:80]
-            if Document.objects.filter(key=f"profile/{profile_id}").exists():
-                raise Problem(409, f"There is a profile {profile_id} already.", "", "Give it to its person, or rename it.")
             changed[profile_id] = Profile(id=profile_id, name="Own settings")
+            once = Document.objects.filter(key=f"profile/{profile_id}").select_related("newest__body").first()
+            if once is not None and once.deleted_at is None:
+                raise Problem(409, f"There is a profile {profile_id} already.", "", "Give it to its person, or rename it.")
+            if once is not None and isinstance(was := parsed(newest_of(once).digest), Profile):
+                before[profile_id] = was  # taken once and undone: it comes back with what is taken now
         elif profile_id not in changed:
             changed[profile_id] = before[profile_id] = _of_hands(profile_id)
         found.append(profile_id)
@@ -170,4 +176,6 @@ def take(actor: Actor, survey: Survey, into: Mapping[str, str]) -> ChangeSet:
     actor.require(Role.EDITOR)
     plan = planned(survey, into)
     many = f"{len(into)} own change{'' if len(into) == 1 else 's'}"
-    return change(actor, f"Took {many} that people had set", plan.operations, making=Making(make=plan.made))
+    return change(
+        actor, f"Took {many} that people had set", plan.operations, making=Making(make=plan.made, revive=plan.revived)
+    )
