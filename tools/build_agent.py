@@ -24,6 +24,8 @@ from amberkey.server.fleet.packing import files, versions
 ROOT = pathlib.Path(__file__).resolve().parent.parent
 PLACE = "opt/amberkey-agent"
 CONFIG = "etc/amberkey-agent.json"
+OWN_HOME = "var/lib/amberkey-agent"
+"""Where the agent that works in what is the machine's own keeps what it needs."""
 SERVICE = f"""[Unit]
 Description=Keeps settings files in step with their profile
 
@@ -35,6 +37,18 @@ RestartSec=60
 [Install]
 WantedBy=default.target
 """
+MACHINE_SERVICE = f"""[Unit]
+Description=Keeps the machine's own settings files in step with their profile
+
+[Service]
+ExecStart=/usr/bin/amberkey-agent serve --home /{OWN_HOME} --for-the-machine --config /{CONFIG}
+StateDirectory=amberkey-agent
+Restart=on-failure
+RestartSec=60
+
+[Install]
+WantedBy=multi-user.target
+"""
 RUNS = f"""#!/bin/sh
 PYTHONPATH=/{PLACE} exec /usr/bin/python3 -m amberkey.agent "$@"
 """
@@ -44,10 +58,16 @@ if [ -n "$AMBERKEY_SERVER" ] && [ -n "$AMBERKEY_KEY" ]; then
     umask 022
     printf '{{"server": "%s", "key": "%s"}}\\n' "$AMBERKEY_SERVER" "$AMBERKEY_KEY" > /{CONFIG}
 fi
-if command -v systemctl > /dev/null; then systemctl --global enable amberkey-agent.service > /dev/null 2>&1 || true; fi
+if command -v systemctl > /dev/null; then
+    systemctl --global enable amberkey-agent.service > /dev/null 2>&1 || true
+    systemctl enable --now amberkey-agent-machine.service > /dev/null 2>&1 || true
+fi
 """
 BEFORE_REMOVAL = """#!/bin/sh
-if command -v systemctl > /dev/null; then systemctl --global disable amberkey-agent.service > /dev/null 2>&1 || true; fi
+if command -v systemctl > /dev/null; then
+    systemctl --global disable amberkey-agent.service > /dev/null 2>&1 || true
+    systemctl disable --now amberkey-agent-machine.service > /dev/null 2>&1 || true
+fi
 """
 STEPS = {
     "windows": (
@@ -57,7 +77,8 @@ STEPS = {
         "Copy src\\amberkey\\__init__.py and src\\amberkey\\agent into agent\\amberkey; add the line . to python3*._pth.",
         "Put agent\\ into an installer that takes SERVER and KEY, writes %ProgramData%\\amberkey-agent.json, and makes a "
         "task at sign-in for everybody: pythonw.exe -m amberkey.agent serve --home %USERPROFILE% --config "
-        "%ProgramData%\\amberkey-agent.json. Silent: msiexec /i amberkey-agent.msi /qn SERVER=... KEY=...",
+        "%ProgramData%\\amberkey-agent.json, and one at the machine's start as SYSTEM: --home %ProgramData%\\amberkey-agent "
+        "--for-the-machine. Silent: msiexec /i amberkey-agent.msi /qn SERVER=... KEY=...",
         "Sign the installer with the organisation's certificate for code.",
     ),
     "macos": (
@@ -66,7 +87,8 @@ STEPS = {
         "cffi=={cffi} pycparser=={pycparser}; unpack the wheels into it.",
         "Copy src/amberkey/__init__.py and src/amberkey/agent into its amberkey folder.",
         "Put Library/LaunchAgents/local.amberkey.agent.plist beside it: serve --home $HOME --config "
-        "/Library/Application Support/Amberkey/agent.json, at load, kept alive.",
+        "/Library/Application Support/Amberkey/agent.json, at load, kept alive. Put a daemon of the same kind into "
+        "Library/LaunchDaemons: --home /Library/Application Support/Amberkey/machine --for-the-machine.",
         "pkgbuild --root ROOT --identifier local.amberkey.agent --version {version} amberkey-agent.pkg; sign it with the "
         "organisation's certificate. Silent: installer -pkg amberkey-agent.pkg -target /",
     ),
@@ -105,6 +127,7 @@ def build_deb(out: pathlib.Path, version: str) -> pathlib.Path:
         _lay_out(root / PLACE)
         _write(root / "usr/bin/amberkey-agent", RUNS, 0o755)
         _write(root / "usr/lib/systemd/user/amberkey-agent.service", SERVICE)
+        _write(root / "usr/lib/systemd/system/amberkey-agent-machine.service", MACHINE_SERVICE)
         control = {
             "Package": "amberkey-agent",
             "Version": version,

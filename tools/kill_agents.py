@@ -46,6 +46,7 @@ class Twin:
             said = json.dumps(
                 {
                     "at": "", "digest": digest_of(content), "expect": expect, "format": "amberkey/order@1",
+                    "home": "",
                     "machine": "m", "number": self.number, "path": path, "root": "home", "sections": [], "waits_for": [],
                 }
             )  # fmt: skip

@@ -19,6 +19,7 @@ class Server:
     """The agent's API for one machine and some files."""
 
     def __init__(self, key=None, paths=(PATH,)):
+        self.account = ""
         self.key = key or SigningKey(bytes(32))
         self.handovers = []
         self.files = [{"id": n, "root": "home", "path": p, "digest": "", "problem": ""} for n, p in enumerate(paths)]
@@ -62,6 +63,7 @@ class Server:
             "digest": digest_of(content),
             "expect": digest_of(expect),
             "format": "amberkey/order@1",
+            "home": self.account,
             "machine": "counter-3",
             "number": number,
             "path": self.files[file]["path"],

@@ -7,7 +7,7 @@ import pytest
 
 from amberkey.agent import __main__ as command_line
 from amberkey.agent.files import back_up, backups_of, read_file
-from amberkey.agent.running import machine_mark, running
+from amberkey.agent.running import account, machine_mark, running
 from amberkey.agent.state import State, alone
 from tests.agent.conftest import NEW, OLD, PATH, Server
 
@@ -36,6 +36,7 @@ def server_there(monkeypatch):
         def call(self, method, path, body=None, asked_in=""):
             calls.append((path, body))
             if path.startswith("/enrol"):
+                server.account = body.get("account", "")
                 return {"machine": "counter-3", "token": "fresh", "key": server.key.public, "fingerprint": "ab12 cd34"}
             if path == "/leave":
                 return {"ok": True}
@@ -63,7 +64,7 @@ def test_it_enrols_shows_the_key_that_it_obeys_and_works(home, ask, server_there
 
 def test_it_enrols_by_a_key_for_many_under_the_name_that_it_is_given(ask, server_there):
     assert ask("enrol", "--server", "https://keys.example", "--key", "k", "--machine", "Gate 3")[0] == 0
-    assert server_there.calls[0] == ("/enrol-many", {"key": "k", "machine": "Gate 3"})
+    assert server_there.calls[0] == ("/enrol-many", {"key": "k", "machine": "Gate 3", "account": account()})
 
 
 def test_enrolled_again_it_keeps_its_stores_and_how_far_it_was(home, state, ask, server_there):
@@ -168,6 +169,6 @@ def test_as_a_service_it_enrols_once_by_the_key_that_the_installer_left(home, as
     assert ask("serve", "--config", str(config), "--once")[0] == 0
     assert ask("serve", "--config", str(config), "--once")[0] == 0
     assert [c for c in server_there.calls if c[0].startswith("/enrol")] == [
-        ("/enrol-many", {"key": "k3y", "machine": "Gate 3"})
+        ("/enrol-many", {"key": "k3y", "machine": "Gate 3", "account": account()})
     ]
     assert State.of(home).config.allowed == [".config/folio"]

@@ -5,8 +5,8 @@ import pytest
 from amberkey.core.exchange.approving import launcher_of, path_of, sensitive_in
 from amberkey.core.exchange.bundle import read_bundle
 from amberkey.core.profiles.model import Launcher
-from amberkey.server.fleet.models import Machine
-from amberkey.server.fleet.setups import setup_of
+from amberkey.server.fleet.models import Agent, Machine
+from amberkey.server.fleet.setups import setup_of_agent
 from amberkey.server.fleet.verbs.watch import watch_files
 from amberkey.server.library.documents import known_programs
 from amberkey.server.library.models import Approval, Document
@@ -144,15 +144,15 @@ def move(api, path):
 
 @pytest.fixture
 def counter(ines):
-    machine = Machine.objects.get(id="counter-3")
-    assert setup_of(machine) == GERMAN
-    watch_files(machine)
-    return machine
+    agent = Agent.objects.create(machine=Machine.objects.get(id="counter-3"))
+    assert setup_of_agent(agent) == GERMAN
+    watch_files(agent)
+    return agent
 
 
-def path_on(machine):
-    watch_files(machine)
-    return machine.files.get(program="quaysheet").path
+def path_on(agent):
+    watch_files(agent)
+    return agent.files.get(program="quaysheet").path
 
 
 def test_a_path_reaches_no_machine_and_no_file_before_another_releaser_said_yes(ines, jorun, counter):
@@ -179,7 +179,7 @@ def test_the_same_path_in_a_newer_version_needs_no_new_yes(ines):
 
 
 def test_a_machine_is_not_written_where_the_approval_was_taken_back(ines, arvid, counter):
-    Machine.objects.filter(pk=counter.pk).update(token_hash="x")
+    Agent.objects.filter(pk=counter.pk).update(token_hash="x")
     one = next(a for a in ines.get("/approvals")[1] if "Quaysheet/settings.json" in a["content"] and "Windows" in a["says"])
     ines.post("/approvals/withdrawn", {"id": one["id"]})
     status, problem = ines.post("/machines/counter-3/apply", {})

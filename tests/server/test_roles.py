@@ -228,6 +228,9 @@ editor         POST   /api/machines/{machine_id}/facts
 releaser       GET    /api/enrolment-keys
 releaser       POST   /api/enrolment-keys
 releaser       POST   /api/enrolment-keys/{key_id}
+releaser       GET    /api/agents/{agent_id}/people
+releaser       POST   /api/agents/{agent_id}/home
+releaser       POST   /api/agents/{agent_id}/take-off
 agent          POST   /api/agent/work
 agent          POST   /api/agent/leave
 agent          POST   /api/agent/facts

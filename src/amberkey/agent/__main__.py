@@ -1,7 +1,9 @@
-"""The agent's command line. Everything is about one home; a person runs it for their own.
+"""The agent's command line. Everything is about one home; a person runs it for their own. What is the machine's own has an
+agent of its own, which the machine's administrator runs; it keeps what it needs below --home too.
 
 python -m amberkey.agent enrol --home DIR --server URL --code CODE
 python -m amberkey.agent enrol --home DIR --server URL --key KEY --machine NAME
+python -m amberkey.agent enrol --home DIR --for-the-machine ... (what is the machine's own, and nobody's home)
 python -m amberkey.agent run --home DIR [--every SECONDS] [--once]
 python -m amberkey.agent serve --home DIR --config FILE
 python -m amberkey.agent status | pause | go-on | uninstall --home DIR
@@ -23,7 +25,8 @@ from amberkey.agent.client import Client
 from amberkey.agent.errors import FileProblem, ServerProblem
 from amberkey.agent.files import backups_of, digest_of, read_file, swap
 from amberkey.agent.folders import own_folder
-from amberkey.agent.paths import STATE, sound_parts
+from amberkey.agent.paths import STATE, machine_root, sound_parts
+from amberkey.agent.running import account
 from amberkey.agent.state import Config, State, Work, alone
 from amberkey.agent.work import work_once
 
@@ -57,6 +60,8 @@ def _parser() -> argparse.ArgumentParser:
     how.add_argument("--code", help="a code of this machine, for one use")
     how.add_argument("--key", help="an enrolment key")
     enrol.add_argument("--machine", default=socket.gethostname(), help="what the organisation calls it (its name here)")
+    enrol.add_argument("--account", default=account(), help="whose home it is, as the system calls them")
+    _for_the_machine(enrol)
     enrol.add_argument("--allow", action="append", default=[], help="a folder or file with a dot that it may work in")
     run = verb("run", _run, "Watch the settings files and carry out orders.")
     run.add_argument("--every", type=float, default=60.0, help="seconds between rounds")
@@ -65,6 +70,8 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument(
         "--config", type=pathlib.Path, required=True, help='a JSON file: {"server": ..., "key": ..., "machine": ...}'
     )
+    serve.add_argument("--account", default=account(), help="whose home it is, as the system calls them")
+    _for_the_machine(serve)
     serve.add_argument("--every", type=float, default=60.0, help="seconds between rounds")
     serve.add_argument("--once", action="store_true")
     verb("status", _status, "What it does, for which server, and how its files stand.")
@@ -82,10 +89,17 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _for_the_machine(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--for-the-machine", action="store_true", help="work in what is the machine's own")
+    parser.add_argument("--machine-root", default=machine_root(), help="the folder in which the machine keeps that")
+
+
 def _enrol(given: argparse.Namespace) -> None:
     for path in given.allow:
         sound_parts(path, [path])
     asked = {"code": given.code} if given.code else {"key": given.key, "machine": given.machine}
+    whole = given.for_the_machine
+    asked |= {"serves": "machine"} if whole else {"account": given.account}
     answer = Client(given.server).call("POST", "/enrol" if given.code else "/enrol-many", asked)
     try:
         before = State.of(given.home)
@@ -95,6 +109,7 @@ def _enrol(given: argparse.Namespace) -> None:
     if work.done and before.config.machine != answer["machine"]:
         work = Work()
     config = Config(given.server, answer["token"], answer["machine"], answer["key"], sorted(set(given.allow)), stores)
+    config.account, config.machine_root = ("", given.machine_root) if whole else (given.account, "")
     state = State(given.home, config, work)
     state.keep_config()
     state.keep_work()
@@ -146,7 +161,7 @@ def _status(given: argparse.Namespace) -> None:
     print(f"{config.machine}, for {config.server}{' (paused)' if config.paused else ''}")
     for file, says in sorted(work.files.items()):
         path = file.partition(":")[2]
-        kept = len(backups_of(given.home, path)) if file.startswith("home:") else 0
+        kept = 0 if file.startswith("store:") else len(backups_of(given.home, path))
         print(f"  {path}: {says} {kept} backup{'' if kept == 1 else 's'}.")
     if work.reports:
         print(f"  {len(work.reports)} reports wait for the server.")
@@ -191,11 +206,11 @@ def _store(given: argparse.Namespace) -> None:
 
 def _restore(given: argparse.Namespace) -> None:
     state = State.of(given.home)
-    now = read_file(given.home, given.path, state.config.allowed)
+    now = read_file(state.base, given.path, state.config.allowed)
     found = next((data for _, data in backups_of(given.home, given.path) if data != now), None)
     if found is None:
         raise FileProblem(f"There is no other backup of {given.path}.")
-    swap(given.home, given.path, digest_of(now), found, state.config.allowed)
+    swap(given.home, given.path, digest_of(now), found, state.config.allowed, base=state.base)
     print(f"{given.path} is as it was before it was written last; what was there is kept as a backup.")
 
 

@@ -27,18 +27,28 @@ def digest_of(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()
 
 
-def read_file(home: pathlib.Path, path: str, allowed: Iterable[str] = ()) -> bytes:
-    """The bytes of a settings file below the home. Raises FileProblem."""
-    with _place(home, path, allowed) as (folder, name):
+def read_file(base: pathlib.Path, path: str, allowed: Iterable[str] = ()) -> bytes:
+    """The bytes of a settings file below a home, or below the folder of what is the machine's own. Raises FileProblem."""
+    with _place(base, path, allowed) as (folder, name):
         return _read(folder, name).data
 
 
-def swap(home: pathlib.Path, path: str, expect: str, content: bytes, allowed: Iterable[str] = (), step: Step = no_step) -> str:
+def swap(
+    home: pathlib.Path,
+    path: str,
+    expect: str,
+    content: bytes,
+    allowed: Iterable[str] = (),
+    step: Step = no_step,
+    base: pathlib.Path | None = None,
+) -> str:
     """Write `content` if the file's digest is `expect`; returns `written`, or `already` where it holds the content.
+
+    `home`: where backups are kept, and below what the file lies where `base` says nothing else.
 
     Raises Changed with the present bytes, or FileProblem.
     """
-    with _place(home, path, allowed) as (folder, name), _locked(folder, name):
+    with _place(base or home, path, allowed) as (folder, name), _locked(folder, name):
         current = _read(folder, name)
         if digest_of(current.data) == digest_of(content):
             return "already"
@@ -114,9 +124,9 @@ def _called(path: str) -> str:
 
 
 @contextlib.contextmanager
-def _place(home: pathlib.Path, path: str, allowed: Iterable[str]) -> Iterator[tuple[Folder, str]]:
+def _place(base: pathlib.Path, path: str, allowed: Iterable[str]) -> Iterator[tuple[Folder, str]]:
     try:
-        with opened(home, sound_parts(path, allowed)) as found:
+        with opened(base, sound_parts(path, allowed)) as found:
             yield found
     except (OSError, UnicodeError) as error:
         says = error.strerror if isinstance(error, OSError) else "its name is odd"

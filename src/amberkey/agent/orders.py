@@ -1,4 +1,4 @@
-"""Orders of the organisation: each is signed for one machine, one file and one content, and numbered.
+"""Orders of the organisation: each is signed for one machine and home, one file and one content, and numbered.
 
 An agent carries out what its pinned key signed, or a key that this one handed over to, and nothing twice: numbers only rise.
 """
@@ -44,8 +44,8 @@ class Order:
         return f"{self.root}:{self.path}"
 
 
-def checked(given: dict[str, Any], machine: str, key: str) -> Order:
-    """An order as the server gives it. Raises OrderRefused."""
+def checked(given: dict[str, Any], machine: str, account: str, key: str) -> Order:
+    """An order as the server gives it, for the home of an account on a machine. Raises OrderRefused."""
     try:
         said_text, signature = given["said"], given["signature"]
         if not key:
@@ -65,13 +65,15 @@ def checked(given: dict[str, Any], machine: str, key: str) -> Order:
             waits_for=tuple(_text(p) for p in said["waits_for"]),
             sections=tuple(_text(s) for s in said["sections"]),
         )
-        said_machine, said_format = _text(said["machine"]), _text(said["format"])
+        said_machine, said_home, said_format = _text(said["machine"]), _text(said["home"]), _text(said["format"])
     except (KeyError, TypeError, AttributeError, ValueError, RecursionError, binascii.Error) as error:
         raise OrderRefused("The order can't be understood; nothing was written.") from error
     if said_format != FORMAT:
         raise OrderRefused(f"The order is of another kind ({said_format[:40]}); nothing was written.")
     if said_machine != machine:
         raise OrderRefused(f"The order is for another machine ({said_machine[:60]}); nothing was written.")
+    if said_home != account:
+        raise OrderRefused(f"The order is for another home ({said_home[:60]}); nothing was written.")
     if digest_of(content) != order.digest:
         raise OrderRefused("The order arrived damaged; nothing was written.")
     return order

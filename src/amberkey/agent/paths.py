@@ -1,8 +1,10 @@
-"""Which paths an agent touches at all: below the home, sound on every system, and no folder of secrets.
+"""Which paths an agent touches at all: below the home, or what is the machine's own; sound on every system, and no folder of
+secrets.
 
 Checked here whatever the server says: whoever takes over a server shall not read a person's keys through it.
 """
 
+import sys
 from collections.abc import Iterable
 
 from amberkey.agent.errors import FileProblem
@@ -14,6 +16,13 @@ _DEVICES = frozenset(
 _NEVER = '<>:"|?*\\'
 STATE = ".amberkey"
 """The agent's own folder below the home."""
+
+
+def machine_root() -> str:
+    """The folder in which programs keep settings that hold for everybody on the machine. Windows: that of its known folder
+    ProgramData; macOS: that of the local domain (File System Programming Guide, "The Library Directory"); Linux: the host's own
+    configuration (Filesystem Hierarchy Standard 3.0, 3.7)."""
+    return {"win32": "C:/ProgramData", "darwin": "/Library/Application Support"}.get(sys.platform, "/etc")
 
 
 def sound_parts(path: str, allowed: Iterable[str] = ()) -> tuple[str, ...]:

@@ -43,6 +43,19 @@ def _of_linux() -> list[str]:
     return found
 
 
+def account() -> str:
+    """What the system calls the account that this runs as, asked of the system itself and not of the environment."""
+    try:
+        import pwd
+    except ImportError:
+        with contextlib.suppress(OSError):
+            return os.getlogin()[:80]
+        return ""
+    with contextlib.suppress(KeyError):
+        return pwd.getpwuid(os.geteuid()).pw_name[:80]
+    return ""
+
+
 def machine_mark() -> str:
     """Something that stays the same on a machine and differs from every other one, told to nobody as it is: 32 hexadecimal
     digits. By it the server knows when one token is used on two machines."""

@@ -23,7 +23,9 @@ MOST_REPORTS = 200
 @dataclass
 class Config:
     """`key`: the organisation's public key (base64), pinned when it enrolled. `allowed`: folders and files with a dot that were
-    opened. `stores`: settings stores that it may reach, each with the command lines that take its export out and put one in."""
+    opened. `stores`: settings stores that it may reach, each with the command lines that take its export out and put one in.
+    `account`: whose home it is, as the system calls them; `machine_root`: the folder of what is the machine's own, where the
+    agent works in that and in no home."""
 
     server: str
     token: str
@@ -32,6 +34,13 @@ class Config:
     allowed: list[str] = field(default_factory=list)
     stores: dict[str, dict[str, list[str]]] = field(default_factory=dict)
     paused: bool = False
+    account: str = ""
+    machine_root: str = ""
+
+    @property
+    def root(self) -> str:
+        """Below what its files lie: `home` or `machine`."""
+        return "machine" if self.machine_root else "home"
 
 
 @dataclass
@@ -78,6 +87,11 @@ class State:
             return cls(home, Config(**config), Work(**(_read(home, WORK) or {})))
         except TypeError as error:
             raise FileProblem(f"What the agent keeps in {STATE} is of another version: enrol it again.") from error
+
+    @property
+    def base(self) -> pathlib.Path:
+        """The folder below which its files lie; what the agent keeps itself is always in `home`."""
+        return pathlib.Path(self.config.machine_root) if self.config.machine_root else self.home
 
     def keep_config(self) -> None:
         _write(self.home, CONFIG, dataclasses.asdict(self.config))

@@ -23,12 +23,18 @@ class Server(Protocol):
     def call(self, method: str, path: str, body: dict[str, Any] | None = None, asked_in: str = "") -> Any: ...
 
 
-def work_once(server: Server, state: State, step: Step = no_step, runs: Callable[[], frozenset[str]] = running) -> int:
+def work_once(
+    server: Server,
+    state: State,
+    step: Step = no_step,
+    runs: Callable[[], frozenset[str]] = running,
+    mark: Callable[[], str] = machine_mark,
+) -> int:
     """Returns the number of things that were told to the server. Raises ServerProblem."""
     told = _tell_again(server, state)
     if state.config.paused:
         return told
-    answer = server.call("POST", "/work", {"stores": sorted(state.config.stores), "machine": machine_mark()})
+    answer = server.call("POST", "/work", {"stores": sorted(state.config.stores), "machine": mark()})
     if not isinstance(answer, dict) or not isinstance(answer.get("files"), list):
         raise ServerProblem("The server's answer can't be understood.")
     _follow_key(answer, state)
@@ -98,7 +104,7 @@ def _tell_again(server: Server, state: State) -> int:
 
 def _carry_out(server: Server, given: dict[str, Any], state: State, step: Step, runs: Callable[[], frozenset[str]]) -> int:
     try:
-        order = checked(given, state.config.machine, state.config.key)
+        order = checked(given, state.config.machine, state.config.account, state.config.key)
         outcome, says, content = _done(order, state, step, runs)
     except OrderRefused as refused:
         outcome, says, content, order = "refused", str(refused), None, None
@@ -129,8 +135,9 @@ def _done(order: Order, state: State, step: Step, runs: Callable[[], frozenset[s
         state.begin(order.file, order.number)
         if order.root == "store":
             wrote = swap_store(state.config.stores, order.path, order.sections, order.expect, order.content)
-        elif order.root == "home":
-            wrote = swap(state.home, order.path, order.expect, order.content, state.config.allowed, step)
+        elif order.root == state.config.root:
+            allowed = state.config.allowed
+            wrote = swap(state.home, order.path, order.expect, order.content, allowed, step, state.base)
         else:
             raise OrderRefused(f"The order is for a place that this agent doesn't write to ({order.root[:20]}).")
     except Running as waits:
@@ -154,7 +161,9 @@ def _wait_for(order: Order, runs: Callable[[], frozenset[str]]) -> None:
 def _now(state: State, root: str, path: str, sections: tuple[str, ...]) -> bytes:
     if root == "store":
         return read_store(state.config.stores, path, sections)
-    return read_file(state.home, path, state.config.allowed)
+    if root != state.config.root:
+        raise FileProblem(f"This agent doesn't work below such a place ({root[:20]}).")
+    return read_file(state.base, path, state.config.allowed)
 
 
 def _show(server: Server, file: dict[str, Any], state: State, known: dict[str, str]) -> int:

@@ -12,6 +12,7 @@ import shlex
 import sys
 from typing import TYPE_CHECKING
 
+from amberkey.demo.fleet import LIST, Does, Placed, home_of, write_list
 from amberkey.demo.settings import SETTINGS, STORE
 
 if TYPE_CHECKING:
@@ -28,6 +29,28 @@ USERS = (
 )
 # Machines of the organisation, and whether an agent is simulated for them.
 MACHINES = (("counter-3", True), ("training-1", True), ("web-5", True), ("harbour-desk-2", False))
+# Machines whose agents run together in one process, with whose homes there are and what is odd about them (`fleet.Does`).
+FLEET: tuple[tuple[str, tuple[tuple[str, Does], ...]], ...] = (
+    ("counter-1", (("kaja", "as it should"),)),
+    ("counter-2", (("lorin", "slow"),)),
+    ("counter-4", (("alva", "as it should"), ("odile", "as it should"))),
+    ("counter-5", (("bento", "edited by hand"),)),
+    ("counter-6", (("nils", "read-only"),)),
+    ("counter-7", (("counters", "as it should"),)),
+    ("counter-8", (("counters", "full"),)),
+    ("counter-9", (("carys", "as it should"),)),
+    ("counter-10", (("dagny", "wrong time"),)),
+    ("counter-11", (("edda", "two agents"),)),
+    ("counter-12", (("hanno", "as it should"),)),
+    ("gate-1", (("gate", "as it should"),)),
+    ("gate-2", (("gate", "offline"),)),
+    ("gate-3", (("gate", "as it should"),)),
+    ("training-2", (("learner", "as it should"),)),
+    ("training-3", (("learner", "as it should"),)),
+)
+FLEET_FOLDER = "fleet"
+FLEET_NOTE = "The example's simulated machines"
+ACCOUNTS = {"counter-3": "mirte", "training-1": "viggo", "web-5": "otis"}
 # What a machine calls its edition where the list has it otherwise.
 SAYS_ITSELF = {"web-5": "GNOME 43"}
 # Machines on which somebody opens and closes the programs that write their files anew when they end.
@@ -46,6 +69,7 @@ def main() -> None:
     actor = load_people()
     load_documents(actor)
     load_machines(actor, folder)
+    load_fleet(actor, folder / FLEET_FOLDER)
     begin_course()
 
 
@@ -117,6 +141,42 @@ def load_machines(actor: "Actor", folder: pathlib.Path) -> None:
             lay_out_home(actor, machine, folder)
 
 
+def load_fleet(actor: "Actor", folder: pathlib.Path) -> None:
+    """The homes of the machines that run together, and a key with which their agents enrol; nothing where that was done."""
+    from amberkey.core.programs.settings_files import described_on
+    from amberkey.server.estate import board_of, current_derived, current_estate
+    from amberkey.server.fleet.models import EnrolKey
+    from amberkey.server.fleet.verbs.enrol import make_key
+
+    if (folder / LIST).exists() and EnrolKey.objects.filter(note=FLEET_NOTE).exists():
+        return
+    estate, derived, placed = current_estate(), current_derived(), []
+    for machine_id, homes in FLEET:
+        setup = board_of(estate, max(derived.setups_of(machine=machine_id), key=lambda i: derived.setups[i].people)).setup
+        platform = setup.setup.works_on
+        described = [(p.id, how.path[platform]) for p in setup.programs for _, how in described_on(p, platform) if how.path]
+        files = {program: path for program, path in described if program in SETTINGS}
+        for account, does in homes:
+            facts = folder / f"{machine_id}.{account}" / "facts.json"
+            opened = tuple(path for path in files.values() if path.startswith("."))
+            one = Placed(machine_id, account, does, files, opened, str(facts))
+            for program, path in files.items():
+                _keep(home_of(folder, one) / path, SETTINGS[program])
+            facts.write_text(json.dumps(_facts(machine_id), indent=1), encoding="utf-8")
+            placed.append(one)
+    _, key = make_key(actor, FLEET_NOTE, len(FLEET), 365)
+    write_list(folder, key, placed)
+
+
+def _facts(machine_id: str) -> dict[str, object]:
+    """What a machine says of itself: mostly what the list says."""
+    from amberkey.server.estate import current_organisation
+
+    listed = current_organisation().machines_by_id.get(machine_id)
+    edition = SAYS_ITSELF.get(machine_id, f"{listed.edition} {listed.edition_version}".strip() if listed else "")
+    return {"edition": edition, "layouts": list(listed.layouts) if listed else []}
+
+
 def begin_course() -> None:
     """How far everybody is at first: the line of coverage over revisions begins with it."""
     from amberkey.server.standard.models import CoveragePoint
@@ -131,7 +191,7 @@ def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> No
     """The home of a simulated machine and its settings store, with what the machine says of itself, a code until its agent has
     enrolled, and what whoever runs the machine tells the agent then: which folders it may work in, how the store is reached."""
     from amberkey.core.programs.settings_files import described_on
-    from amberkey.server.estate import board_of, current_estate, current_organisation
+    from amberkey.server.estate import board_of, current_estate
     from amberkey.server.fleet.setups import setup_of
     from amberkey.server.fleet.verbs.enrol import make_code
 
@@ -152,9 +212,6 @@ def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> No
                 command = shlex.join([sys.executable, "-m", "amberkey.demo.store", str(store)])
                 lines = ["--get", f"{command} get", "--put", f"{command} put"]
                 asked.append(["store", "--called", how.export.called, *lines])
-    listed = current_organisation().machines_by_id.get(machine.id)
-    edition = SAYS_ITSELF.get(machine.id, f"{listed.edition} {listed.edition_version}".strip() if listed else "")
-    facts = {"edition": edition, "layouts": list(listed.layouts) if listed else []}
     running = [
         [p.id, str(place / "home" / how.path[platform]), "--does", "rewrites", "--open", "20", "--closed", "20"]
         for p in setup.programs
@@ -162,9 +219,10 @@ def lay_out_home(actor: "Actor", machine: "Machine", folder: pathlib.Path) -> No
         if how.rewrites_at_exit and platform in how.path and machine.id in RUN_PROGRAMS
     ]
     (place / "programs.json").write_text(json.dumps(running, indent=1), encoding="utf-8")
-    (place / "facts.json").write_text(json.dumps(facts, indent=1), encoding="utf-8")
+    (place / "facts.json").write_text(json.dumps(_facts(machine.id), indent=1), encoding="utf-8")
+    (place / "account").write_text(ACCOUNTS.get(machine.id, ""), encoding="utf-8")
     (place / "agent-is-told.json").write_text(json.dumps(asked, indent=1), encoding="utf-8")
-    if not machine.token_hash or not _is_enrolled(place / "home/.amberkey/agent.json"):
+    if not machine.agents.exclude(token_hash="").exists() or not _is_enrolled(place / "home/.amberkey/agent.json"):
         (place / "enrol-code").write_text(make_code(actor, machine.id), encoding="utf-8")
 
 

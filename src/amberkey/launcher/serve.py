@@ -93,14 +93,21 @@ def _for_figures(env: dict[str, str]) -> dict[str, str]:
 
 
 def _start_machines(processes: Processes, machines: pathlib.Path, address: str) -> None:
+    fleet = machines / "fleet"
+    if (fleet / "fleet.json").exists():
+        command: list[str | pathlib.Path] = [PYTHON, "-m", "amberkey.demo.fleet", fleet, address]
+        processes.start("fleet", command, environment(), vital=False)
     for place in sorted(machines.iterdir()) if machines.exists() else []:
+        if place == fleet:
+            continue
         home = place / "home"
         code = place / "enrol-code"
         env = environment(AMBERKEY_MACHINE_FACTS=str(place / "facts.json"))
         if code.exists():
+            where = ["--home", home, "--account", (place / "account").read_text()]
             run(
                 f"Enrolling the machine {place.name}",
-                [PYTHON, "-m", "amberkey.agent", "enrol", "--server", address, "--code", code.read_text(), "--home", home],
+                [PYTHON, "-m", "amberkey.agent", "enrol", "--server", address, "--code", code.read_text(), *where],
                 hint=f"Remove {place} to set the machine up anew.",
                 env=env,
             )
@@ -115,7 +122,7 @@ def _start_machines(processes: Processes, machines: pathlib.Path, address: str) 
         processes.start(f"machine-{place.name}", agent, env, vital=False)
         programs = place / "programs.json"
         for words in json.loads(programs.read_text()) if programs.exists() else []:
-            command: list[str | pathlib.Path] = [PYTHON, "-m", "amberkey.demo.programs", *words]
+            command = [PYTHON, "-m", "amberkey.demo.programs", *words]
             processes.start(f"{words[0]}-on-{place.name}", command, env, vital=False)
 
 

@@ -2932,6 +2932,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/agents/{agent_id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People Of Agent
+         * @description Who sits at the agent's machine: one of them is whose home it works in.
+         */
+        get: operations["amberkey_server_fleet_api_people_of_agent"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agents/{agent_id}/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Agent Home
+         * @description Say whose home an agent works in: the settings of that person go there from now on.
+         */
+        post: operations["amberkey_server_fleet_api_give_agent_home"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agents/{agent_id}/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Off Agent
+         * @description An agent gets nothing any more; it comes back only by a new code.
+         */
+        post: operations["amberkey_server_fleet_api_take_off_agent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/facts": {
         parameters: {
             query?: never;
@@ -8528,6 +8588,28 @@ export interface components {
             need_you: number;
         };
         /**
+         * AgentOut
+         * @description What works on a machine. `person`: whose home it is, and `whose` what they are called; empty where nobody said and it
+         *     isn't clear.
+         */
+        AgentOut: {
+            /** Id */
+            id: number;
+            serves: components["schemas"]["Serves"];
+            /** Account */
+            account: string;
+            /** Person */
+            person: string;
+            /** Whose */
+            whose: string;
+            /** Enrolled */
+            enrolled: boolean;
+            /** Heard At */
+            heard_at: string | null;
+            /** Doubled At */
+            doubled_at: string | null;
+        };
+        /**
          * ByHandCountOut
          * @description How many things have to be set on a machine by hand, since no file says them, and how many were ticked. They are never
          *     part of being in step.
@@ -8564,6 +8646,8 @@ export interface components {
             program_name: string;
             /** Path */
             path: string;
+            /** Agent */
+            agent: number;
             /**
              * State
              * @enum {string}
@@ -8599,6 +8683,8 @@ export interface components {
              * @enum {string}
              */
             state: "unseen" | "problem" | "waiting" | "new" | "behind" | "in step" | "drifted";
+            /** Agents */
+            agents: components["schemas"]["AgentOut"][];
             /** Files */
             files: components["schemas"]["FileOut"][];
             /** Layers */
@@ -8606,8 +8692,6 @@ export interface components {
             /** Unreleased */
             unreleased: string[];
             by_hand: components["schemas"]["ByHandCountOut"];
-            /** Doubled At */
-            doubled_at: string | null;
             /** Contradicted */
             contradicted: components["schemas"]["ContradictedPartOut"][];
         };
@@ -8627,6 +8711,22 @@ export interface components {
             };
             /** Machines */
             machines: components["schemas"]["MachineOut"][];
+        };
+        /**
+         * Serves
+         * @enum {string}
+         */
+        Serves: "home" | "machine";
+        /**
+         * HomeOfIn
+         * @description Whose home it is; empty: nobody's in particular.
+         */
+        HomeOfIn: {
+            /**
+             * Person
+             * @default
+             */
+            person: string;
         };
         /** FactTakeIn */
         FactTakeIn: {
@@ -9456,6 +9556,13 @@ export interface components {
         };
         /** EnrolIn */
         EnrolIn: {
+            /** @default home */
+            serves: components["schemas"]["Serves"];
+            /**
+             * Account
+             * @default
+             */
+            account: string;
             /** Code */
             code: string;
         };
@@ -9464,6 +9571,13 @@ export interface components {
          * @description `machine`: what the organisation calls it, its id or its name.
          */
         EnrolManyIn: {
+            /** @default home */
+            serves: components["schemas"]["Serves"];
+            /**
+             * Account
+             * @default
+             */
+            account: string;
             /** Key */
             key: string;
             /** Machine */
@@ -23735,6 +23849,274 @@ export interface operations {
             };
             /** @description Something was changed in the meantime, or stands against it. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_people_of_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                agent_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedOut"][];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_give_agent_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                agent_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeOfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgentOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_take_off_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                agent_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgentOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,7 +2,12 @@ import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { session, stage } from "../testing/stage";
 import { AgentsView } from "./AgentsView";
-import type { Machine } from "./useAgents";
+import type { Agent, Machine } from "./useAgents";
+
+function agent(id: number, parts: Partial<Agent> = {}): Agent {
+  const nobody = { account: "", person: "", whose: "", heard_at: null, doubled_at: null };
+  return { id, serves: "home", enrolled: true, ...nobody, ...parts };
+}
 
 function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine {
   const differences = state === "drifted" ? ["Filter has F5 on the machine; F6 is wanted."] : [];
@@ -19,6 +24,7 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
         program: "quaysheet",
         program_name: "Quaysheet",
         path: "Quaysheet/settings.json",
+        agent: 1,
         state,
         says: "",
         differences,
@@ -30,7 +36,7 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
     layers: ["House"],
     unreleased: [],
     by_hand: { done: 1, total: 3 },
-    doubled_at: null,
+    agents: [agent(1)],
     contradicted: [],
     ...parts,
   };
@@ -106,8 +112,27 @@ describe("machines", () => {
     expect(screen.getAllByRole("button", { name: /Take what it says/ })).toHaveLength(1);
   });
   it("say when their token is used elsewhere", async () => {
-    show("releaser", [machine("in step", { doubled_at: "2026-10-01T08:00:00Z" })]);
+    show("releaser", [machine("in step", { agents: [agent(1, { doubled_at: "2026-10-01T08:00:00Z" })] })]);
     expect(await screen.findByText(/Its token was used on another machine, last 1 October/)).toBeTruthy();
+  });
+  it("show each home with what is in it, and a releaser says whose it is", async () => {
+    const agents = [agent(1, { account: "al17", person: "ada", whose: "Ada" }), agent(2, { account: "desk" })];
+    const sent = show("releaser", [machine("in step", { agents })], {
+      "GET /api/agents/2/people": [
+        { id: "ada", name: "Ada" },
+        { id: "bo", name: "Bo" },
+      ],
+      "POST /api/agents/2/home": agent(2, { whose: "Bo" }),
+    });
+    const first = await screen.findByRole("region", { name: "Ada's home on Counter in step" });
+    expect(first.textContent).toContain("Quaysheet/settings.json");
+    const second = screen.getByRole("region", { name: "The home of desk on Counter in step" });
+    expect(second.textContent).not.toContain("Quaysheet/settings.json");
+    fireEvent.click(screen.getByRole("button", { name: "Whose it is: The home of desk" }));
+    fireEvent.click(await screen.findByLabelText("Bo"));
+    fireEvent.click(screen.getByRole("button", { name: "It is theirs" }));
+    await waitFor(() => expect(sent.find((s) => s.method === "POST")?.body).toEqual({ person: "bo" }));
+    await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
   });
   it("are looked through by how they stand and by words", async () => {
     const asked: string[] = [];

@@ -9,6 +9,7 @@ import { useRights } from "../shared/useSession";
 import { useSettled } from "../shared/useSettled";
 import styles from "./Agents.module.css";
 import { EnrolAgent } from "./enrolling/EnrolAgent";
+import { Homes } from "./Homes";
 import { PutRight } from "./PutRight";
 import type { Looking, Machine } from "./useAgents";
 import { useAgents, useApply, useTakeFact } from "./useAgents";
@@ -128,21 +129,32 @@ function MachineRow({ machine }: { machine: Machine }) {
         </span>
       </div>
       <div className={styles.says}>
-        {machine.files.map((f) => (
-          <div key={`${f.program} ${f.path}`}>
-            <span>
-              <b>{f.program_name}</b> {f.says} {f.last_order && `Last time: ${f.last_order}`}
-            </span>
-            <code>{f.path}</code>
-            {f.differences.length > 0 && (
-              <ul>
-                {f.differences.map((d) => (
-                  <li key={d}>{d}</li>
-                ))}
-              </ul>
-            )}
-          </div>
-        ))}
+        <Homes machine={machine}>
+          {(agent) =>
+            machine.files
+              .filter((f) => f.agent === agent.id)
+              .map((f) => (
+                <div key={`${f.program} ${f.path}`}>
+                  <span>
+                    <b>{f.program_name}</b> {f.says} {f.last_order && `Last time: ${f.last_order}`}
+                  </span>
+                  <code>{f.path}</code>
+                  {f.differences.length > 0 && (
+                    <details open={f.state === "drifted"}>
+                      <summary>
+                        What differs<span className="unseen"> in {f.program_name}</span>
+                      </summary>
+                      <ul>
+                        {f.differences.map((d) => (
+                          <li key={d}>{d}</li>
+                        ))}
+                      </ul>
+                    </details>
+                  )}
+                </div>
+              ))
+          }
+        </Homes>
         {machine.contradicted.map((c) => (
           <div key={c.part} className={styles.otherwise}>
             It says {c.part === "edition" ? "it is" : "its layouts are"} <b>{c.said}</b>; the list says{" "}
@@ -154,12 +166,6 @@ function MachineRow({ machine }: { machine: Machine }) {
             )}
           </div>
         ))}
-        {machine.doubled_at !== null && (
-          <strong>
-            Its token was used on another machine, last {momentOf(machine.doubled_at)}. There it gets nothing; where
-            this machine is new hardware, make a code and enrol it anew.
-          </strong>
-        )}
         {machine.by_hand.total > 0 && (
           <small>
             By hand: {machine.by_hand.done} of {machine.by_hand.total} done.{" "}

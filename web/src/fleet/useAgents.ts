@@ -6,6 +6,7 @@ import { useSays } from "../shared/Says";
 import { useDone } from "../shared/useDone";
 
 export type Machine = Schemas["MachineOut"];
+export type Agent = Schemas["AgentOut"];
 const KEY = key("machines");
 
 export interface Looking {
@@ -45,6 +46,51 @@ export function useTakeFact(machineId: string) {
       api.POST("/api/machines/{machine_id}/facts", { params: { path: { machine_id: machineId } }, body: { part } }),
     ),
   );
+}
+
+/** Those who sit at an agent's machine. */
+export function usePeopleThere(agentId: number) {
+  return useQuery({
+    queryKey: key("machines", "people", agentId),
+    queryFn: () => answer(api.GET("/api/agents/{agent_id}/people", { params: { path: { agent_id: agentId } } })),
+  });
+}
+
+/** Whose home an agent works in, from now on. */
+export function useHome(agentId: number, onDone: () => void) {
+  return useForAgent(
+    (person: string) =>
+      answer(api.POST("/api/agents/{agent_id}/home", { params: { path: { agent_id: agentId } }, body: { person } })),
+    (agent) => (agent.whose === "" ? "The home is nobody's in particular." : `The home is ${agent.whose}'s now.`),
+    onDone,
+  );
+}
+
+/** An agent gets nothing any more. */
+export function useTakeOff() {
+  return useForAgent(
+    (agentId: number) =>
+      answer(api.POST("/api/agents/{agent_id}/take-off", { params: { path: { agent_id: agentId } } })),
+    () => "Its agent gets nothing any more; a new code brings it back.",
+  );
+}
+
+function useForAgent<Given>(
+  send: (given: Given) => Promise<Agent>,
+  says: (agent: Agent) => string,
+  onDone?: () => void,
+) {
+  const queries = useQueryClient();
+  const saying = useSays();
+  return useMutation({
+    mutationFn: send,
+    onSuccess: async (agent) => {
+      await queries.invalidateQueries({ queryKey: KEY });
+      onDone?.();
+      saying.done(says(agent));
+    },
+    onError: saying.refused,
+  });
 }
 
 export function useApply(machine: Machine) {

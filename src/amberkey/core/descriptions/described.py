@@ -15,7 +15,10 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 
 ContainerName = Literal["json", "yaml", "toml", "xml", "ini", "properties", "table", "lines", "store"]
-# Below the home, in one folder or several; no step upwards can be written.
+Root = Literal["home", "machine"]
+"""Below what a settings file lies: a person's home, or the folder in which the machine keeps what is everybody's."""
+OF_THE_MACHINE = "machine:"
+# Below its root, in one folder or several; no step upwards can be written.
 RelativePath = Annotated[
     str, Field(max_length=300, pattern=r"^\.?[A-Za-z0-9][A-Za-z0-9 ._-]*(/\.?[A-Za-z0-9][A-Za-z0-9 ._-]*)*$")
 ]
@@ -118,16 +121,17 @@ class Exported(Value):
 
 
 class Described(Value):
-    """`at`: the steps from the root to where records stand; there they are the members, the items, or the members of one name
-    (`record`). `context`: what says where a command is live, a locator or a hole of `at`, and which text each scope has.
-    `only`: texts that must stand in a record for it to be one. `versions`: from which one and up to which one it is so.
-    `shown_behind`: the sign before a line that only shows a default; empty where the file shows none. `holds`: of a program
-    with several files, the scopes whose commands this one has; empty: those of all scopes that no other file holds.
-    `rewrites_at_exit`: the program writes the whole file when it ends, so nothing is written while it runs; `runs_as`: what its
-    processes are called then.
+    """`path`: where the file lies below its `root`. `at`: the steps from the top of it to where records stand; there they are
+    the members, the items, or the members of one name (`record`). `context`: what says where a command is live, a locator or a
+    hole of `at`, and which text each scope has. `only`: texts that must stand in a record for it to be one. `versions`: from
+    which one and up to which one it is so. `shown_behind`: the sign before a line that only shows a default; empty where the
+    file shows none. `holds`: of a program with several files, the scopes whose commands this one has; empty: those of all
+    scopes that no other file holds. `rewrites_at_exit`: the program writes the whole file when it ends, so nothing is written
+    while it runs; `runs_as`: what its processes are called then.
     """
 
     path: dict[Platform, RelativePath] = Field(default_factory=dict)
+    root: Root = "home"
     versions: tuple[Short, Short] = ("", "")
     container: ContainerName
     options: Options = Options()
@@ -158,6 +162,11 @@ class Described(Value):
             raise ValueError("what is exported from a store is no file, so it has no path")
         return self
 
+    def place(self, platform: Platform) -> str:
+        """Where the file lies on a platform, as one text; empty where it is no file there."""
+        path = self.path.get(platform, "")
+        return place_of(self.root, path) if path else ""
+
     def same(self, one: Collection[Shortcut] | None, other: Collection[Shortcut] | None) -> bool:
         """Whether a command has the same shortcuts in two states of the file; None: it isn't named there. Where records are
         called by their keys their order says nothing."""
@@ -169,3 +178,8 @@ class Described(Value):
     def keyed_by_keys(self) -> bool:
         """Whether a record's name is its keys, so that each can stand there once."""
         return self.keys.at == "name"
+
+
+def place_of(root: str, path: str) -> str:
+    """A root and a path below it as one text: the path alone for a home. No path has a colon."""
+    return f"{OF_THE_MACHINE}{path}" if root == "machine" else path

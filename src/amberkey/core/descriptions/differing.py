@@ -9,6 +9,7 @@ from amberkey.core.documents.canonical import Json
 
 _WORDS: Mapping[str, str] = {
     "path": "where it lies",
+    "root": "below what it lies",
     "container": "what kind of file it is",
     "options": "how it is written",
     "encoding": "its encoding",

@@ -1,13 +1,15 @@
 """What of documents runs something on staff machines or says where files are written: it goes out only when a releaser has
 approved that very content.
 
-Launchers run a command line; the path of a settings file says where an agent writes below somebody's home.
+Launchers run a command line; the path of a settings file says where an agent writes below somebody's home, or among what is
+the machine's own.
 """
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from amberkey.core.descriptions.described import OF_THE_MACHINE
 from amberkey.core.documents.canonical import digest_of
 from amberkey.core.documents.model import Document
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
@@ -42,10 +44,12 @@ def launcher_of(profile_id: str, launcher: Launcher, name: str = "") -> Sensitiv
     )
 
 
-def path_of(program: Program, platform: Platform, path: str) -> Sensitive:
-    """Where a program's settings file lies on a platform."""
-    says = f"The settings of {program.name} are written to {path}, below the home on {PLATFORM_NAMES[platform]}"
-    return Sensitive(f"program/{program.id} on {platform}", "path", path, says)
+def path_of(program: Program, platform: Platform, place: str) -> Sensitive:
+    """Where a program's settings file lies on a platform (see `Described.place`)."""
+    path = place.removeprefix(OF_THE_MACHINE)
+    below = "below the home" if path == place else "for everybody on the machine,"
+    says = f"The settings of {program.name} are written to {path}, {below} on {PLATFORM_NAMES[platform]}"
+    return Sensitive(f"program/{program.id} on {platform}", "path", place, says)
 
 
 def sensitive_in(document: Document) -> Iterator[Sensitive]:
@@ -55,5 +59,5 @@ def sensitive_in(document: Document) -> Iterator[Sensitive]:
             yield launcher_of(document.id, launcher, document.name)
     if isinstance(document, Program):
         for how in document.settings_files:
-            for platform, path in how.path.items():
-                yield path_of(document, platform, path)
+            for platform in how.path:
+                yield path_of(document, platform, how.place(platform))

@@ -114,7 +114,7 @@ def _files(
         if not own and len(described) > 1:
             continue
         path = how.path.get(platform, f"{program.id}-store.txt" if how.export else f"{program.id}.{how.container}")
-        if may_lie is not None and how.path and not may_lie(program, platform, path):
+        if may_lie is not None and how.path and not may_lie(program, platform, how.place(platform)):
             files.append(Rendered(program, platform, path, b"", (), (NOT_APPROVED,)))
             continue
         try:

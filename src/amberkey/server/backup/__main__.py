@@ -65,7 +65,7 @@ def _do(verb: str, file: pathlib.Path, passphrase: str, over: bool) -> dict[str,
 
 
 def _counted() -> dict[str, int]:
-    from amberkey.server.fleet.models import Machine
+    from amberkey.server.fleet.models import Agent
     from amberkey.server.library.models import Document, Revision
     from amberkey.server.people.models import User
 
@@ -73,7 +73,7 @@ def _counted() -> dict[str, int]:
         "documents": Document.objects.count(),
         "revisions": Revision.objects.count(),
         "accounts": User.objects.count(),
-        "agents": Machine.objects.exclude(token_hash="").count(),
+        "agents": Agent.objects.exclude(token_hash="").count(),
     }
 
 

@@ -105,7 +105,7 @@ def _steps() -> "list[tuple[LineStepOut, bool]]":
     decided = ChangeSet.objects.exclude(settled=None).filter(undone=False).distinct().count()
     setups = len(estate.setups)
     taken_out = AuditEntry.objects.filter(action=TAKEN_OUT).exists()
-    agents = Machine.objects.exclude(enrolled_at=None).count()
+    agents = Machine.objects.filter(agents__isnull=False).distinct().count()
     released = Document.objects.filter(format="amberkey/profile@1", deleted_at=None).exclude(released=None).exists()
     entries = sum(len(p.all_entries) for p in estate.profiles.values())
     return [

@@ -90,8 +90,8 @@ def setup_file_into(request: HttpRequest, setup_id: str, program: str, number: i
     found = resolved.program(program)
     if found is None or not 0 <= number < len(found.settings_files):
         raise NotFound(f"such a settings file of {program[:80]}")
-    path = found.settings_files[number].path.get(resolved.setup.works_on, "")
-    if path and not may_lie()(found, resolved.setup.works_on, path):
+    place = found.settings_files[number].place(resolved.setup.works_on)
+    if place and not may_lie()(found, resolved.setup.works_on, place):
         raise Problem(409, "This settings file can't be written yet.", NOT_APPROVED, "Ask a releaser to look at it.")
     try:
         data, _, left = render(found, found.settings_files[number], wanted_on(resolved.commands[program]), file.read())

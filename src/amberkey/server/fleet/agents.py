@@ -1,4 +1,4 @@
-"""The few things that an agent may say and ask. Each sees its own machine and nothing else."""
+"""The few things that an agent may say and ask. Each sees its own home on its own machine and nothing else."""
 
 import base64
 import binascii
@@ -14,7 +14,8 @@ from pydantic import Field
 
 from amberkey.core.exchange.signing import SigningKey, fingerprint, leading_to
 from amberkey.server.exchange.keys import handovers, own_key
-from amberkey.server.fleet.models import Machine, MachineFile, Order
+from amberkey.server.fleet.homes import Home
+from amberkey.server.fleet.models import Agent, Machine, MachineFile, Order, Serves
 from amberkey.server.fleet.orders import said_of, sections_of
 from amberkey.server.fleet.verbs.enrol import enrol, enrol_many, hashed, leave, stay_on
 from amberkey.server.fleet.verbs.hear import done, seen
@@ -28,23 +29,35 @@ _FACTS_LIVE = datetime.timedelta(hours=1)
 
 
 class AgentAuth(HttpBearer):
-    """An agent's token; it sees its own machine and nothing else."""
+    """An agent's token; it sees its own home and nothing else."""
 
     def authenticate(self, request: HttpRequest, token: str) -> Any:
-        machine = Machine.objects.filter(token_hash=hashed(token)).first()
-        if machine is not None:
-            Machine.objects.filter(pk=machine.pk).update(heard_at=timezone.now())
-        return machine
+        agent = Agent.objects.select_related("machine").filter(token_hash=hashed(token)).first()
+        if agent is not None:
+            Agent.objects.filter(pk=agent.pk).update(heard_at=timezone.now())
+        return agent
 
 
 agent = Router(tags=["agent"], auth=AgentAuth())
 
 
-class EnrolIn(Schema):
+class HomeIn(Schema):
+    """`serves`: whether the agent works in a home or in what is the machine's own. `account`: what the system calls the account
+    whose home it is."""
+
+    serves: Serves = Serves.HOME
+    account: Annotated[str, Field(max_length=80)] = ""
+
+    def home(self) -> Home:
+        """Where the agent works."""
+        return Home(self.serves, self.account.strip() if self.serves == Serves.HOME else "")
+
+
+class EnrolIn(HomeIn):
     code: Words
 
 
-class EnrolManyIn(Schema):
+class EnrolManyIn(HomeIn):
     """`machine`: what the organisation calls it, its id or its name."""
 
     key: Words
@@ -135,10 +148,10 @@ class OkOut(Schema):
     ok: bool = True
 
 
-def _machine(request: HttpRequest) -> Machine:
-    machine = request.auth  # type: ignore[attr-defined]
-    assert isinstance(machine, Machine)
-    return machine
+def _agent(request: HttpRequest) -> Agent:
+    agent = request.auth  # type: ignore[attr-defined]
+    assert isinstance(agent, Agent)
+    return agent
 
 
 def _enrolled(machine: Machine, token: str) -> EnrolledOut:
@@ -150,30 +163,31 @@ def _enrolled(machine: Machine, token: str) -> EnrolledOut:
 @agent.post("/enrol", response=EnrolledOut, auth=None)
 def agent_enrol(request: HttpRequest, given: EnrolIn) -> EnrolledOut:
     """Exchange a code, once, for the token of its machine."""
-    return _enrolled(*enrol(given.code))
+    return _enrolled(*enrol(given.code, given.home()))
 
 
 @agent.post("/enrol-many", response=EnrolledOut, auth=None)
 def agent_enrol_many(request: HttpRequest, given: EnrolManyIn) -> EnrolledOut:
     """Exchange an enrolment key for the token of one of the organisation's machines."""
-    return _enrolled(*enrol_many(given.key, given.machine))
+    return _enrolled(*enrol_many(given.key, given.machine, given.home()))
 
 
 @agent.post("/work", response=RoundOut)
 def agent_work(request: HttpRequest, given: RoundIn) -> RoundOut:
     """The files to watch and the orders that wait, those given first at the beginning."""
-    machine, own = _machine(request), own_key()
-    stay_on(machine, given.machine)
-    files = watch_files(machine, given.stores)
-    waiting = Order.objects.filter(file__in=files, state=Order.State.WAITING).order_by("number")
+    by, own = _agent(request), own_key()
+    stay_on(by, given.machine)
+    files = watch_files(by, given.stores)
+    orders = Order.objects.filter(file__in=files, state=Order.State.WAITING).order_by("number")
+    waiting = orders.select_related("content", "file__agent__machine")
     key = own.key.public if own else ""
-    said_at = machine.facts_at
+    said_at = by.machine.facts_at
     return RoundOut(
         facts=said_at is None or said_at < timezone.now() - _FACTS_LIVE,
         key=key,
         handovers=[HandOverOut(old=h.old, new=h.new, signature=h.signature) for h in leading_to(key, handovers())],
         files=[_watch(file) for file in files],
-        orders=[o for order in waiting.select_related("content", "file__machine") if own and (o := _order(order, own.key))],
+        orders=[o for order in waiting if own and (o := _order(order, own.key))],
     )
 
 
@@ -210,14 +224,14 @@ def agent_seen(request: HttpRequest, given: SeenIn) -> OkOut:
             raise Problem(400, "The content is not base64.") from error
         if len(content) > MAX_FILE:
             raise Problem(413, "The settings file is too large.", f"{MAX_FILE // 1048576} MB is the most.")
-    seen(_machine(request), given.file, content, given.problem)
+    seen(_agent(request), given.file, content, given.problem)
     return OkOut()
 
 
 @agent.post("/orders/{order_id}", response=OkOut)
 def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOut:
     """What came of an order."""
-    done(_machine(request), str(order_id), given.outcome, given.says)
+    done(_agent(request), str(order_id), given.outcome, given.says)
     return OkOut()
 
 
@@ -225,12 +239,12 @@ def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOu
 def agent_facts(request: HttpRequest, given: FactsIn) -> OkOut:
     """What the machine says it is. Nothing follows from it by itself: where the list says otherwise, both are shown."""
     facts = {"edition": given.edition, "layouts": given.layouts}
-    Machine.objects.filter(pk=_machine(request).pk).update(facts=facts, facts_at=timezone.now())
+    Machine.objects.filter(pk=_agent(request).machine_id).update(facts=facts, facts_at=timezone.now())
     return OkOut()
 
 
 @agent.post("/leave", response=OkOut)
 def agent_leave(request: HttpRequest) -> OkOut:
     """The agent is taken off its machine; its token is worth nothing from now on."""
-    leave(_machine(request))
+    leave(_agent(request))
     return OkOut()

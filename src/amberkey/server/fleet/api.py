@@ -17,17 +17,21 @@ from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet import package, surveys, worklist
 from amberkey.server.fleet.byhand import counted, items_of, ticks
+from amberkey.server.fleet.homes import seated
 from amberkey.server.fleet.kept import kept, refresh
-from amberkey.server.fleet.models import EnrolKey, HandWork, Machine, MachineFile, Order
+from amberkey.server.fleet.models import Agent, EnrolKey, HandWork, Machine, MachineFile, Order, Serves
 from amberkey.server.fleet.setups import setups_of
 from amberkey.server.fleet.standing import WORST, State
 from amberkey.server.fleet.verbs.apply import apply
-from amberkey.server.fleet.verbs.enrol import MOST_BY_KEY, make_code, make_key, withdraw_key
+from amberkey.server.fleet.verbs.enrol import MOST_BY_KEY, give_home, make_code, make_key, take_off, withdraw_key
 from amberkey.server.fleet.verbs.take_fact import contradicted, take
 from amberkey.server.library.documents import not_as_released
 from amberkey.server.library.history import ChangeOut
+from amberkey.server.library.names import NOBODY, SOMEBODY, Called, names_of_people
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
+from amberkey.server.people.sight import sees_personal
+from amberkey.server.problems import NotFound
 from amberkey.server.schema import NamedOut, Schema, Told
 
 router = Router(tags=["fleet"])
@@ -40,6 +44,7 @@ class FileOut(Schema):
     program: str
     program_name: str
     path: str
+    agent: int
     state: State
     says: str
     differences: list[str]
@@ -66,6 +71,26 @@ class ContradictedPartOut(Schema):
     known: bool
 
 
+class AgentOut(Schema):
+    """What works on a machine. `person`: whose home it is, and `whose` what they are called; empty where nobody said and it
+    isn't clear."""
+
+    id: int
+    serves: Serves
+    account: str
+    person: str
+    whose: str
+    enrolled: bool
+    heard_at: datetime.datetime | None
+    doubled_at: datetime.datetime | None
+
+
+class HomeOfIn(Schema):
+    """Whose home it is; empty: nobody's in particular."""
+
+    person: Annotated[str, Field(max_length=80)] = ""
+
+
 class FactTakeIn(Schema):
     part: Part
 
@@ -78,11 +103,11 @@ class MachineOut(Schema):
     enrolled: bool
     heard_at: datetime.datetime | None
     state: State
+    agents: list[AgentOut]
     files: list[FileOut]
     layers: list[str]
     unreleased: list[str]
     by_hand: ByHandCountOut
-    doubled_at: datetime.datetime | None
     contradicted: list[ContradictedPartOut]
 
 
@@ -150,6 +175,7 @@ _PAGE = 100
 _FILES = MachineFile.objects.filter(machine=OuterRef("pk"), rank__isnull=False).order_by("rank").values("rank")[:1]
 _RANK = Coalesce(Subquery(_FILES), Value(WORST.index("unseen")))
 _WITH_FILES = (
+    Prefetch("agents", Agent.objects.order_by("serves", "account", "pk")),
     Prefetch("files", MachineFile.objects.defer("content", "applied").order_by("program", "number", "pk")),
     Prefetch("files__orders", Order.objects.only("file", "state", "says", "at")),
 )
@@ -201,6 +227,7 @@ def machines(request: HttpRequest, page: Page = 1, words: SearchWords = "", stat
 def _told(rows: Sequence[Machine]) -> list[MachineOut]:
     estate = current_estate(released=True)
     newer = set(not_as_released().filter(format="amberkey/profile@1").values_list("doc_id", flat=True))
+    called = names_of_people() if sees_personal() else {}
     names, ticked = layer_names(estate), ticks([m.id for m in rows])
     setups = setups_of(rows, released=True)
     other = contradicted(rows)
@@ -221,6 +248,7 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
                     program=file.program,
                     program_name=program.name,
                     path=file.path,
+                    agent=file.agent_id,
                     state=standing.state,
                     says=standing.says,
                     differences=list(standing.differences),
@@ -229,19 +257,20 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
                     last_order=last.says if last and last.state == Order.State.REFUSED else "",
                 )
             )
+        agents = [_agent_out(agent, called) for agent in machine.agents.all()]
         found.append(
             MachineOut(
                 id=machine.id,
                 name=machine.name,
                 setup=setup.id if setup else "",
                 setup_name=setup.name if setup else "in nothing that is released",
-                enrolled=bool(machine.token_hash),
-                heard_at=machine.heard_at,
+                enrolled=any(a.enrolled for a in agents),
+                heard_at=max((a.heard_at for a in agents if a.heard_at is not None), default=None),
                 state=min((f.state for f in files), key=WORST.index, default="unseen"),
                 files=files,
                 layers=[names[i] for i in setup.layers] if setup else [],
                 unreleased=[names[i] for i in setup.layers if i in newer] if setup else [],
-                doubled_at=machine.doubled_at,
+                agents=agents,
                 contradicted=[
                     ContradictedPartOut(part=c.part, listed=c.listed, said=c.said, known=c.taken is not None)
                     for c in other.get(machine.id, ())
@@ -250,6 +279,42 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
             )
         )
     return found
+
+
+def _agent_out(agent: Agent, called: Mapping[str, Called]) -> AgentOut:
+    return AgentOut(
+        id=agent.pk,
+        serves=Serves(agent.serves),
+        account=agent.account if sees_personal() else "",
+        person=agent.person if sees_personal() else "",
+        whose=(called.get(agent.person, NOBODY).name or SOMEBODY) if agent.person else "",
+        enrolled=bool(agent.token_hash),
+        heard_at=agent.heard_at,
+        doubled_at=agent.doubled_at,
+    )
+
+
+@router.get("/agents/{agent_id}/people", response=list[NamedOut], auth=By(Role.RELEASER))
+def people_of_agent(request: HttpRequest, agent_id: int) -> list[NamedOut]:
+    """Who sits at the agent's machine: one of them is whose home it works in."""
+    agent = Agent.objects.filter(pk=agent_id).first()
+    if agent is None:
+        raise NotFound(f"agent {agent_id}")
+    called = names_of_people()
+    there = [NamedOut(id=p.id, name=called.get(p.id, NOBODY).name or SOMEBODY) for p in seated(agent.machine_id)]
+    return sorted(there, key=lambda p: (p.name.casefold(), p.id))
+
+
+@router.post("/agents/{agent_id}/home", response=AgentOut, auth=By(Role.RELEASER))
+def give_agent_home(request: HttpRequest, agent_id: int, given: HomeOfIn) -> AgentOut:
+    """Say whose home an agent works in: the settings of that person go there from now on."""
+    return _agent_out(give_home(actor_of(request), agent_id, given.person), names_of_people())
+
+
+@router.post("/agents/{agent_id}/take-off", response=AgentOut, auth=By(Role.RELEASER))
+def take_off_agent(request: HttpRequest, agent_id: int) -> AgentOut:
+    """An agent gets nothing any more; it comes back only by a new code."""
+    return _agent_out(take_off(actor_of(request), agent_id), names_of_people())
 
 
 @router.post("/machines/{machine_id}/facts", response=ChangeOut, auth=By(Role.EDITOR))

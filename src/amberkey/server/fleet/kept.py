@@ -9,7 +9,7 @@ from typing import cast
 
 from amberkey.server.estate import current_estate
 from amberkey.server.fleet.models import MachineFile
-from amberkey.server.fleet.setups import setup_of
+from amberkey.server.fleet.setups import setup_of_agent
 from amberkey.server.fleet.standing import WORST, Standing, State, standing_of
 from amberkey.server.fleet.verbs.watch import described_by
 from amberkey.server.library.given import released_basis
@@ -22,7 +22,7 @@ def refresh() -> str:
     """Work out what is not known any more, and give the digest on which everything stands that is known."""
     basis = released_basis()
     stale = MachineFile.objects.exclude(stands_on=basis).order_by("pk")[:AT_ONCE]
-    for file in stale.select_related("machine", "content", "applied"):
+    for file in stale.select_related("agent__machine", "content", "applied"):
         file.standing, file.stands_on = _worked_out(file), basis
         # Only if nobody has put another content in its place meanwhile.
         MachineFile.objects.filter(pk=file.pk, content=file.content, applied=file.applied, problem=file.problem).update(
@@ -33,7 +33,7 @@ def refresh() -> str:
 
 def _worked_out(file: MachineFile) -> dict[str, object] | None:
     estate = current_estate(released=True)
-    setup = estate.setups.get(setup_of(file.machine, released=True))
+    setup = estate.setups.get(setup_of_agent(file.agent, released=True))
     board = estate.board(setup.id) if setup else None
     program = board.setup.program(file.program) if board else None
     if board is None or program is None or described_by(file, program, board.setup.setup.works_on) is None:

@@ -13,7 +13,7 @@ from amberkey.server.people.models import User
 
 
 class Machine(models.Model):
-    """A staff machine with an agent, or a code for one. The agent's token is kept only as a hash.
+    """A staff machine with an agent, or several, or a code for one.
 
     What it runs and who sits at it says the organisation, under the same id; `setup` names a planned setup for one that isn't
     in there yet.
@@ -22,13 +22,6 @@ class Machine(models.Model):
     id = models.SlugField(max_length=60, primary_key=True)
     name = models.CharField(max_length=120)
     setup = models.CharField(max_length=80, blank=True)
-    token_hash = models.CharField(max_length=64, blank=True, db_index=True)
-    enrolled_at = models.DateTimeField(null=True, blank=True)
-    heard_at = models.DateTimeField(null=True, blank=True)
-    mark = models.CharField(max_length=32, blank=True)
-    """By what its agent knows the machine; empty until it worked once."""
-    doubled_at = models.DateTimeField(null=True, blank=True)
-    """When its token was last used on another machine."""
     facts = models.JSONField(null=True, blank=True)
     """What the machine says it is: `{"edition": text, "layouts": [text]}`, in its system's own words."""
     facts_at = models.DateTimeField(null=True, blank=True)
@@ -40,6 +33,38 @@ class Machine(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Serves(models.TextChoices):
+    HOME = "home"
+    MACHINE = "machine"
+
+
+class Agent(models.Model):
+    """What works on a machine: in the home of one account, or in what is the machine's own. It has a token, kept as a hash.
+
+    `account`: what the machine's system calls the account, empty for an agent that never said. `person`: whose home it is;
+    where that isn't known, the settings of most people who sit at the machine count for it.
+    """
+
+    machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="agents")
+    serves = models.CharField(max_length=10, choices=Serves.choices, default=Serves.HOME)
+    account = models.CharField(max_length=80, blank=True)
+    person = models.CharField(max_length=80, blank=True)
+    token_hash = models.CharField(max_length=64, blank=True, db_index=True)
+    """Empty once it has left."""
+    enrolled_at = models.DateTimeField(null=True, blank=True)
+    heard_at = models.DateTimeField(null=True, blank=True)
+    mark = models.CharField(max_length=32, blank=True)
+    """By what it knows the machine that it runs on; empty until it worked once."""
+    doubled_at = models.DateTimeField(null=True, blank=True)
+    """When its token was last used on another machine."""
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("machine", "serves", "account"), name="an_agent_a_home"),)
+
+    def __str__(self) -> str:
+        return f"{self.account or 'agent'} on {self.machine_id}"
 
 
 class EnrolCode(models.Model):
@@ -85,6 +110,7 @@ class EnrolKey(models.Model):
 
 class Root(models.TextChoices):
     HOME = "home"
+    MACHINE = "machine"
     STORE = "store"
 
 
@@ -120,7 +146,8 @@ class FileBytes(models.Model):
 
 
 class MachineFile(models.Model):
-    """A program's settings file on a machine: as last seen, and as it was when Amber Key last wrote it.
+    """A program's settings file on a machine, in a home or the machine's own: as last seen, and as it was when Amber Key last
+    wrote it.
 
     `root`: below what it lies, and `path`: where there; of a settings store `path` is what the store is called. `number`: which
     of the program's descriptions it was that said so; where a path has changed since, that one still holds.
@@ -129,6 +156,8 @@ class MachineFile(models.Model):
     """
 
     machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="files")
+    agent = models.ForeignKey(Agent, on_delete=models.CASCADE, related_name="files")
+    """Who reads and writes it, and nobody else does."""
     program = models.CharField(max_length=80)
     number = models.PositiveSmallIntegerField(default=0)
     root = models.CharField(max_length=10, choices=Root.choices, default=Root.HOME)
@@ -146,7 +175,7 @@ class MachineFile(models.Model):
     """The digest of everything that was released when `standing` was worked out; empty where it has to be worked out anew."""
 
     class Meta:
-        constraints = (models.UniqueConstraint(fields=("machine", "program", "root", "path"), name="a_file_once_a_machine"),)
+        constraints = (models.UniqueConstraint(fields=("agent", "program", "root", "path"), name="a_file_once_an_agent"),)
         indexes = (models.Index(fields=("machine", "rank"), name="files_by_rank"),)
 
     def __str__(self) -> str:

@@ -5,7 +5,7 @@ import json
 from amberkey.core.descriptions.described import Described
 from amberkey.server.estate import current_estate
 from amberkey.server.fleet.models import MachineFile, Order, Root
-from amberkey.server.fleet.setups import setup_of
+from amberkey.server.fleet.setups import setup_of_agent
 from amberkey.server.fleet.verbs.watch import described_by
 
 FORMAT = "amberkey/order@1"
@@ -20,6 +20,7 @@ def said_of(order: Order) -> str:
         "digest": order.digest,
         "expect": order.expect,
         "format": FORMAT,
+        "home": file.agent.account,
         "machine": file.machine_id,
         "number": order.number,
         "path": file.path,
@@ -34,14 +35,14 @@ def sections_of(file: MachineFile) -> list[str]:
     """The folders of a settings store in which the program's commands have their keys; of nothing else may be told."""
     if file.root != Root.STORE:
         return []
-    estate, setup_id = current_estate(), setup_of(file.machine)
+    estate, setup_id = current_estate(), setup_of_agent(file.agent)
     program = estate.board(setup_id).setup.program(file.program) if setup_id in estate.setups else None
     commands = program.commands if program is not None else ()
     return sorted({folder for c in commands if (folder := c.in_file.rpartition("/")[0])})
 
 
 def _described(file: MachineFile) -> Described | None:
-    estate, setup_id = current_estate(), setup_of(file.machine)
+    estate, setup_id = current_estate(), setup_of_agent(file.agent)
     if setup_id not in estate.setups:
         return None
     setup = estate.board(setup_id).setup

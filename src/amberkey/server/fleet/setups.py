@@ -1,9 +1,9 @@
-"""Which setup a machine's agent works for."""
+"""Which setup an agent works for."""
 
 from collections.abc import Sequence
 
 from amberkey.server.estate import current_derived
-from amberkey.server.fleet.models import Machine
+from amberkey.server.fleet.models import Agent, Machine
 
 
 def setup_of(machine: Machine, *, released: bool = False) -> str:
@@ -11,6 +11,17 @@ def setup_of(machine: Machine, *, released: bool = False) -> str:
     organisation, the planned setup that it was given. Empty where there is neither.
     """
     return setups_of([machine], released=released)[machine.id]
+
+
+def setup_of_agent(agent: Agent, *, released: bool = False) -> str:
+    """The setup of the person whose home the agent works in, at its machine; where nobody knows whose that is, or they don't
+    sit there any more, that of the machine."""
+    if agent.person:
+        derived = current_derived(released=released)
+        own = derived.setups_of(person=agent.person, machine=agent.machine_id)
+        if own:
+            return max(own, key=lambda i: derived.setups[i].people)
+    return setup_of(agent.machine, released=released)
 
 
 def setups_of(machines: Sequence[Machine], *, released: bool = False) -> dict[str, str]:

@@ -19,6 +19,7 @@ from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import read_settings
 from amberkey.server.estate import current_derived, current_estate, current_organisation
 from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order, Survey
+from amberkey.server.fleet.setups import setup_of_agent
 from amberkey.server.fleet.verbs.watch import described_by
 
 LIVES = datetime.timedelta(days=30)
@@ -46,21 +47,23 @@ def do_read(survey_id: UUID) -> None:
 
 
 def _of_agents() -> tuple[list[FromFile], list[dict[str, str]], int]:
-    """What the agents' files say, of everybody who sits at the machine."""
-    estate, derived = current_estate(), current_derived()
+    """What the agents' files say: of the person whose home it is; where nobody knows, of everybody who sits at the machine."""
+    estate = current_estate()
     people: dict[str, list[str]] = {}
     for seat in current_organisation().seats:
         people.setdefault(seat.machine, []).append(seat.person)
     said: list[FromFile] = []
     unread: list[dict[str, str]] = []
     files = 0
-    for machine in Machine.objects.order_by("id").prefetch_related("files__content"):
-        setup_id = next(iter(derived.setups_of(machine=machine.id)), "")
-        if setup_id not in estate.setups:
-            continue
-        setup = estate.board(setup_id).setup
-        platform = setup.setup.works_on
+    for machine in Machine.objects.order_by("id").prefetch_related("files__content", "files__agent"):
+        there = dict.fromkeys(people.get(machine.id, ()))
         for file in machine.files.all():
+            file.agent.machine = machine
+            setup_id = setup_of_agent(file.agent)
+            if setup_id not in estate.setups:
+                continue
+            setup = estate.board(setup_id).setup
+            platform = setup.setup.works_on
             program = setup.program(file.program)
             described = described_by(file, program, platform) if program is not None else None
             seen = file.seen
@@ -73,7 +76,10 @@ def _of_agents() -> tuple[list[FromFile], list[dict[str, str]], int]:
                 unread.append({"path": f"{file.path} on {machine.name}", "says": error.says[:300]})
                 continue
             own = not_default(program, platform, entries)
-            said += [FromFile(person, program.id, platform, own) for person in dict.fromkeys(people.get(machine.id, ()))]
+            said += [
+                FromFile(person, program.id, platform, own)
+                for person in ([file.agent.person] if file.agent.person in there else there)
+            ]
     return said, unread, files
 
 

@@ -51,7 +51,7 @@ def approved_digests() -> frozenset[str]:
 def may_lie() -> MayLie:
     """Whether somebody approved where a program's settings file lies."""
     approved = approved_digests()
-    return lambda program, platform, path: path_of(program, platform, path).digest in approved
+    return lambda program, platform, place: path_of(program, platform, place).digest in approved
 
 
 def may_run(profile_id: str) -> MayRun:

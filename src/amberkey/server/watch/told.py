@@ -13,7 +13,7 @@ from prometheus_client.multiprocess import MultiProcessCollector
 from prometheus_client.openmetrics.exposition import generate_latest
 from prometheus_client.registry import Collector
 
-from amberkey.server.fleet.models import Machine, Order
+from amberkey.server.fleet.models import Agent, Order
 from amberkey.server.watch import figures
 
 _SILENT_AFTER = datetime.timedelta(minutes=10)
@@ -28,8 +28,8 @@ class _OfTheDatabase(Collector):
             jobs.add_metric([row["status"]], row["count"])
         yield jobs
         since = timezone.now() - _SILENT_AFTER
-        enrolled = Machine.objects.exclude(token_hash="")
-        agents = GaugeMetricFamily("amberkey_agents", "Machines with an agent, by when it was heard.", labels=("state",))
+        enrolled = Agent.objects.exclude(token_hash="")
+        agents = GaugeMetricFamily("amberkey_agents", "Agents that are enrolled, by when they were heard.", labels=("state",))
         heard = enrolled.filter(heard_at__gte=since).count()
         agents.add_metric(["heard lately"], heard)
         agents.add_metric(["silent"], enrolled.count() - heard)

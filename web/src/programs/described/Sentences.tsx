@@ -31,6 +31,10 @@ const LETTERS = [
   ["as they are", "as they are typed"],
   ["case is shift", "capital where Shift is held"],
 ] as const;
+const ROOTS = [
+  ["home", "each person's home"],
+  ["machine", "what is everybody's on the machine"],
+] as const;
 const MODIFIERS = ["Control", "Alt", "Shift", "Meta"] as const;
 
 export function containerName(how: Described): string {
@@ -92,6 +96,19 @@ export function Sentences({ how, platforms, disabled, onChange }: SentencesProps
             on {nameOf(p)}
           </span>
         ))}
+        {Object.keys(how.path ?? {}).length > 0 && (
+          <>
+            , below{" "}
+            <Chosen
+              label="Below what it lies"
+              value={how.root ?? "home"}
+              disabled={disabled}
+              onChoose={(root) => set({ root: root as Described["root"] })}
+            >
+              {ROOTS}
+            </Chosen>
+          </>
+        )}
         .
       </p>
       <p>

@@ -14,6 +14,7 @@ export interface Described {
   container: string;
   encoding?: string;
   path?: Partial<Record<Platform, string>>;
+  root?: "home" | "machine";
   at?: string[];
   record?: string;
   command: string;

@@ -3,15 +3,15 @@
 from django.db import transaction
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.described import Described, place_of
 from amberkey.core.documents.canonical import Json, digest_of
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.server.estate import board_of, current_estate
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet.kept import forget
-from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order, Root
-from amberkey.server.fleet.setups import setup_of
+from amberkey.server.fleet.models import Agent, FileBytes, Machine, MachineFile, Order, Root
+from amberkey.server.fleet.setups import setup_of_agent
 from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
 from amberkey.server.fleet.verbs.watch import described_by, watched
 from amberkey.server.library.approving import may_lie
@@ -34,9 +34,27 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
     machine = Machine.objects.select_for_update().filter(id=machine_id).first()
     if machine is None:
         raise NotFound(f"machine {machine_id}")
-    if not machine.token_hash:
+    agents = list(machine.agents.exclude(token_hash=""))
+    if not agents:
         raise Problem(409, f"{machine.name} has no agent yet.", cure="Enrol it first.")
-    setup = setup_of(machine, released=True)
+    given = keep_state(digests(released=True))
+    orders = []
+    for agent in agents:
+        agent.machine = machine
+        orders += _ordered(actor, agent, given, over_drift=over_drift)
+    if orders and own_key() is None:
+        raise Problem(409, "Orders can't be signed.", "This server has no signing key.", "Give it one, under Who signs.")
+    forget(machine.files.all())
+    if not orders:
+        raise Problem(409, f"{machine.name} is in step already.", "There is nothing to write.")
+    actor.record("applied", f"machine/{machine.id}", f"{len(orders)} settings files")
+    return orders
+
+
+def _ordered(actor: Actor, agent: Agent, given: Body, *, over_drift: bool) -> list[Order]:
+    """The orders for what one agent reads and writes."""
+    machine, approved = agent.machine, may_lie()
+    setup = setup_of_agent(agent, released=True)
     estate = current_estate(released=True)
     if setup not in estate.setups:
         raise Problem(
@@ -45,15 +63,14 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
             "What machines there are, who sits at them and what runs on them reach them as released.",
             "Release the organisation and its programs first, under Profiles.",
         )
-    board = board_of(estate, setup)
-    given, approved = keep_state(digests(released=True)), may_lie()
-    orders = []
-    for file in watched(machine):
+    board, orders = board_of(estate, setup), []
+    for file in watched(agent):
         program = board.setup.program(file.program)
         described = described_by(file, program, board.setup.setup.works_on) if program is not None else None
         if program is None or described is None:
             continue
-        if file.root == Root.HOME and not approved(program, board.setup.setup.works_on, file.path):
+        place = place_of(file.root, file.path)
+        if file.root != Root.STORE and not approved(program, board.setup.setup.works_on, place):
             raise Problem(
                 409,
                 f"{program.name} on {machine.name} can't be written now.",
@@ -72,12 +89,6 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
             )
         if standing.state != "in step":
             orders.append(_order(actor, file, program, described[1], board, given))
-    if orders and own_key() is None:
-        raise Problem(409, "Orders can't be signed.", "This server has no signing key.", "Give it one, under Who signs.")
-    forget(machine.files.all())
-    if not orders:
-        raise Problem(409, f"{machine.name} is in step already.", "There is nothing to write.")
-    actor.record("applied", f"machine/{machine.id}", f"{len(orders)} settings files")
     return orders
 
 

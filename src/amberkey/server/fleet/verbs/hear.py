@@ -3,16 +3,16 @@
 from django.db import transaction
 from django.utils import timezone
 
-from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order
+from amberkey.server.fleet.models import Agent, FileBytes, MachineFile, Order
 from amberkey.server.library.models import Given
 from amberkey.server.people.models import AuditEntry
 from amberkey.server.problems import NotFound
 
 
 @transaction.atomic
-def seen(machine: Machine, file_id: int, content: bytes | None, problem: str) -> MachineFile:
+def seen(agent: Agent, file_id: int, content: bytes | None, problem: str) -> MachineFile:
     """Keep what the agent saw. A problem leaves the last known content in place."""
-    file = MachineFile.objects.select_for_update(of=("self",)).filter(machine=machine, pk=file_id).first()
+    file = MachineFile.objects.select_for_update(of=("self",)).filter(agent=agent, pk=file_id).first()
     if file is None:
         raise NotFound(f"settings file {file_id}")
     if content is not None:
@@ -24,9 +24,9 @@ def seen(machine: Machine, file_id: int, content: bytes | None, problem: str) ->
 
 
 @transaction.atomic
-def done(machine: Machine, order_id: str, outcome: str, says: str) -> Order:
+def done(agent: Agent, order_id: str, outcome: str, says: str) -> Order:
     """Keep the outcome of an order; hearing it twice changes nothing."""
-    order = Order.objects.select_for_update(of=("self",)).filter(id=order_id, file__machine=machine).first()
+    order = Order.objects.select_for_update(of=("self",)).filter(id=order_id, file__agent=agent).first()
     if order is None:
         raise NotFound("order")
     if order.state != Order.State.WAITING:
@@ -46,9 +46,12 @@ def done(machine: Machine, order_id: str, outcome: str, says: str) -> Order:
         file.content, file.applied, file.problem = order.content, order.wanted, ""
         file.applied_at = file.seen_at = timezone.now()
         if order.given is not None:
-            Given.objects.update_or_create(machine=machine.id, defaults={"state": order.given})
+            Given.objects.update_or_create(machine=agent.machine_id, defaults={"state": order.given})
     file.save()
     AuditEntry.objects.create(
-        machine=machine.id, action=f"order {order.state}", subject=f"{order.file.program} on {machine.id}", detail=says[:600]
+        machine=agent.machine_id,
+        action=f"order {order.state}",
+        subject=f"{order.file.program} on {agent.machine_id}",
+        detail=says[:600],
     )
     return order
