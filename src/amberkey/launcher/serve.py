@@ -104,7 +104,7 @@ def _start_machines(processes: Processes, machines: pathlib.Path, address: str) 
         code = place / "enrol-code"
         env = environment(AMBERKEY_MACHINE_FACTS=str(place / "facts.json"))
         if code.exists():
-            where = ["--home", home, "--account", (place / "account").read_text()]
+            where: list[str | pathlib.Path] = ["--home", home, "--account", (place / "account").read_text()]
             run(
                 f"Enrolling the machine {place.name}",
                 [PYTHON, "-m", "amberkey.agent", "enrol", "--server", address, "--code", code.read_text(), *where],

@@ -5,6 +5,7 @@ refusal is problem+json, and no answer is kept by anybody who wasn't told that i
 """
 
 from collections.abc import Callable, Iterator
+from contextlib import nullcontext
 from typing import Any, cast
 
 from django.http import HttpRequest, HttpResponse
@@ -13,6 +14,7 @@ from ninja.parser import Parser
 
 from amberkey.core.documents.reading import read_json
 from amberkey.core.documents.texts import unfit_for_keeping
+from amberkey.server.once import reading
 from amberkey.server.people.addresses import address_of
 from amberkey.server.people.gate import gate
 from amberkey.server.people.sight import for_one_request
@@ -63,7 +65,8 @@ def boundary(get_response: _Answer) -> _Answer:
     """The middleware: outermost but for the one that tells of requests."""
 
     def answer(request: HttpRequest) -> HttpResponseBase:
-        with for_one_request():
+        reads = reading() if request.method in ("GET", "HEAD") else nullcontext()
+        with for_one_request(), reads:
             response = _refusal(request) or get_response(request)
         if request.path.startswith(API):
             response = _as_problem(request, response)

@@ -21,7 +21,7 @@ export function useAgents({ page, words, state }: Looking) {
     queryKey: [...KEY, page, words, state],
     queryFn: () => answer(api.GET("/api/machines", { params: { query: { page, words, state } } })),
     placeholderData: keepPreviousData,
-    refetchInterval: 2_000,
+    refetchInterval: 4_000,
   });
 }
 

@@ -16,6 +16,7 @@ from amberkey.core.exchange.signing import HandOver, Signer, SigningKey, leading
 from amberkey.core.exchange.signing import Signature as BundleSignature
 from amberkey.server.estate import current_organisation
 from amberkey.server.exchange.models import HandedOver, TrustedKey
+from amberkey.server.once import once
 from amberkey.server.problems import Problem
 
 Kept = Literal["", "file", "environment"]
@@ -54,6 +55,7 @@ def remember(one: HandOver) -> None:
     HandedOver.objects.get_or_create(old=one.old, new=one.new, defaults={"signature": one.signature})
 
 
+@once
 def handovers() -> tuple[HandOver, ...]:
     """Every hand-over of this organisation's keys, the oldest first."""
     return tuple(HandOver(old=h.old, new=h.new, signature=h.signature) for h in HandedOver.objects.all())

@@ -20,11 +20,14 @@ from amberkey.server.fleet.orders import said_of, sections_of
 from amberkey.server.fleet.verbs.enrol import enrol, enrol_many, hashed, leave, stay_on
 from amberkey.server.fleet.verbs.hear import done, seen
 from amberkey.server.fleet.verbs.watch import watch_files
+from amberkey.server.once import reading
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Told, Words
 
 MAX_FILE = 4 * 1024 * 1024
 _STORES = 20
+# So that an agent that polls, shows and reports within a moment costs one write.
+_HEARD_LIVES = datetime.timedelta(seconds=10)
 _FACTS_LIVE = datetime.timedelta(hours=1)
 
 
@@ -33,7 +36,7 @@ class AgentAuth(HttpBearer):
 
     def authenticate(self, request: HttpRequest, token: str) -> Any:
         agent = Agent.objects.select_related("machine").filter(token_hash=hashed(token)).first()
-        if agent is not None:
+        if agent is not None and (agent.heard_at is None or agent.heard_at < timezone.now() - _HEARD_LIVES):
             Agent.objects.filter(pk=agent.pk).update(heard_at=timezone.now())
         return agent
 
@@ -175,9 +178,15 @@ def agent_enrol_many(request: HttpRequest, given: EnrolManyIn) -> EnrolledOut:
 @agent.post("/work", response=RoundOut)
 def agent_work(request: HttpRequest, given: RoundIn) -> RoundOut:
     """The files to watch and the orders that wait, those given first at the beginning."""
-    by, own = _agent(request), own_key()
+    by = _agent(request)
     stay_on(by, given.machine)
-    files = watch_files(by, given.stores)
+    with reading():
+        return _work(by, given.stores)
+
+
+def _work(by: Agent, stores: list[str]) -> RoundOut:
+    own = own_key()
+    files = watch_files(by, stores)
     orders = Order.objects.filter(file__in=files, state=Order.State.WAITING).order_by("number")
     waiting = orders.select_related("content", "file__agent__machine")
     key = own.key.public if own else ""

@@ -177,7 +177,6 @@ _RANK = Coalesce(Subquery(_FILES), Value(WORST.index("unseen")))
 _WITH_FILES = (
     Prefetch("agents", Agent.objects.order_by("serves", "account", "pk")),
     Prefetch("files", MachineFile.objects.defer("content", "applied").order_by("program", "number", "pk")),
-    Prefetch("files__orders", Order.objects.only("file", "state", "says", "at")),
 )
 Page = Annotated[int, Field(ge=1, le=10_000)]
 SearchWords = Annotated[str, Field(max_length=120)]
@@ -230,7 +229,7 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
     called = names_of_people() if sees_personal() else {}
     names, ticked = layer_names(estate), ticks([m.id for m in rows])
     setups = setups_of(rows, released=True)
-    other = contradicted(rows)
+    other, refused = contradicted(rows), _refused(rows)
     by_hand = {setup_id: items_of(setup_id) for setup_id in set(setups.values())}
     found = []
     for machine in rows:
@@ -242,7 +241,6 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
             program = estate.programs.get((file.program, programs.get(file.program, "")))
             if standing is None or program is None:
                 continue
-            last = next(iter(file.orders.all()), None)
             files.append(
                 FileOut(
                     program=file.program,
@@ -254,7 +252,7 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
                     differences=list(standing.differences),
                     seen_at=file.seen_at,
                     applied_at=file.applied_at,
-                    last_order=last.says if last and last.state == Order.State.REFUSED else "",
+                    last_order=refused.get(file.pk, ""),
                 )
             )
         agents = [_agent_out(agent, called) for agent in machine.agents.all()]
@@ -279,6 +277,13 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
             )
         )
     return found
+
+
+def _refused(rows: Sequence[Machine]) -> dict[int, str]:
+    """What was said by the files whose newest order was refused."""
+    newest = Order.objects.filter(file__machine__in=rows).order_by("file", "-at").distinct("file")
+    found = newest.values_list("file_id", "state", "says")
+    return {file_id: says for file_id, state, says in found if state == Order.State.REFUSED}
 
 
 def _agent_out(agent: Agent, called: Mapping[str, Called]) -> AgentOut:

@@ -8,6 +8,7 @@ from amberkey.core.exchange.approving import MayLie, MayRun, Sensitive, launcher
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.library.models import Approval, Revision
 from amberkey.server.library.sight import sees_document
+from amberkey.server.once import once
 from amberkey.server.people.models import User
 
 _LONGEST_SUBJECT = 300
@@ -43,6 +44,7 @@ def author_of(key: str, wanted: Sensitive) -> Revision | None:
     return since
 
 
+@once
 def approved_digests() -> frozenset[str]:
     """What is approved now."""
     return frozenset(Approval.objects.filter(withdrawn_at=None).values_list("digest", flat=True))

@@ -12,6 +12,7 @@ from amberkey.core.organisation.model import Organisation
 from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Program
 from amberkey.server.library.models import Body, Document, Revision
+from amberkey.server.once import once
 from amberkey.server.problems import NotFound
 
 D = TypeVar("D", bound=CoreDocument)
@@ -53,6 +54,7 @@ State = Mapping[str, str]
 """What there is at one time: the key of each document, and the digest of its body."""
 
 
+@once
 def digests(*, released: bool = False) -> dict[str, str]:
     """Key to digest of every living document: the newest revisions, or the released ones (what was never released is then
     not there)."""

@@ -19,6 +19,7 @@ from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.organisation.model import Organisation
 from amberkey.server.library.documents import parsed
 from amberkey.server.library.models import ChangeSet, PersonName
+from amberkey.server.once import once
 
 _SECTION = "people"
 Stamp = tuple[int | None, datetime.datetime | None, int, tuple[int, ...]]
@@ -40,6 +41,7 @@ def names_of_people() -> Mapping[str, Called]:
     return _names(names_stamp())
 
 
+@once
 def names_stamp() -> Stamp:
     """Another value whenever somebody may be called something else: it says which row is the newest, how many there are, and
     which of them are undone."""
