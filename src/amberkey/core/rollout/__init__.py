@@ -1,0 +1,1 @@
+"""How a release goes out: which machines are in which wave, when a wave opens, and what is put back."""
