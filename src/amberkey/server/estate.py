@@ -101,9 +101,13 @@ def current_organisation() -> Organisation:
 
 def current_derived(*, released: bool = False) -> Derived:
     """The setups in use, with who has them: as it is now, or as it is released."""
-    found = digests(released=released)
-    names = _names(tuple(sorted(d for k, d in found.items() if k.startswith("program/"))))
-    return _derived(found.get(ORGANISATION, ""), names, house_begins(found))
+    return derived_of(digests(released=released))
+
+
+def derived_of(state: State) -> Derived:
+    """The setups in use in a state of the documents, with who has them."""
+    names = _names(tuple(sorted(d for k, d in state.items() if k.startswith("program/"))))
+    return _derived(state.get(ORGANISATION, ""), names, house_begins(state))
 
 
 @lru_cache(maxsize=_STATES)

@@ -1,13 +1,10 @@
 """What other lines would do, before they are saved: which programs change, which can't, what would clash, who relearns what."""
 
-from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import NamedTuple
 
-from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
-from amberkey.core.clashes.part import Part
-from amberkey.core.clashes.wording import say_shortcut
+from amberkey.core.clashes.relearning import Learners, relearned
 from amberkey.core.keys.names import case_of_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
@@ -19,24 +16,6 @@ from amberkey.core.standard.coverage import Coverage, Covered, Gauge
 from amberkey.core.standard.model import Line, Standard
 from amberkey.core.tasks.families import is_whole, mirrored, shapes_for
 from amberkey.core.tasks.model import Family, Tasks
-
-
-class Relearned(NamedTuple):
-    """One command that answers to other keys afterwards, in the words of a keyboard; "" for none."""
-
-    program: str
-    command: str
-    before: str
-    after: str
-
-
-@dataclass(frozen=True, slots=True)
-class Learners:
-    """People who all relearn the same."""
-
-    people: int
-    setups: tuple[str, ...]
-    relearn: tuple[Relearned, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +74,7 @@ class Planner:
         before = with_layer(estate, old_layer)
         after = with_layer(before, layer)
         measured = self.gauge.measure(before, now), self.gauge.measure(after, wanted)
-        moved = _moved(before, after)
+        moved = relearned(before, after)
         differing = {line.key for line in (*now.lines, *wanted.lines)} - {
             line.key for line in wanted.lines if any(line == old for old in now.lines_of(line.task, line.platform))
         }
@@ -126,40 +105,6 @@ def _differing(one: Profile, other: Profile) -> set[str]:
     """The keys of entries that two profiles don't share."""
     here, there = {e.key: e for e in one.entries}, {e.key: e for e in other.entries}
     return {key for key in here.keys() | there.keys() if here.get(key) != there.get(key)}
-
-
-def _moved(before: Estate, after: Estate) -> list[tuple[tuple[Relearned, ...], list[Setup]]]:
-    """What people relearn, each with the setups whose people relearn just that."""
-    if before is after:
-        return []
-    known: dict[tuple[int, int], tuple[Relearned, ...]] = {}
-    found: dict[tuple[Relearned, ...], list[Setup]] = {}
-    for setup_id, setup in after.setups.items():
-        old, new = before.board(setup_id), after.board(setup_id)
-        relearn: list[Relearned] = []
-        for program_id, part in new.parts.items():
-            was = old.parts.get(program_id)
-            if was is None or was is part:
-                continue
-            key = (id(was), id(part))
-            if key not in known:
-                known[key] = tuple(_relearned(was, part, new))
-            relearn += known[key]
-        if relearn:
-            found.setdefault(tuple(relearn), []).append(setup)
-    return list(found.items())
-
-
-def _relearned(was: Part, part: Part, board: Board) -> Iterator[Relearned]:
-    for one in part.effective.commands:
-        place = was.effective.places.get((one.command.id, one.arguments))
-        old = was.effective.commands[place].now.shortcuts if place is not None else ()
-        if old != one.now.shortcuts:
-            yield Relearned(part.program.name, one.command.name, _words(old, board), _words(one.now.shortcuts, board))
-
-
-def _words(shortcuts: Sequence[tuple[Shortcut, str]], board: Board) -> str:
-    return " and ".join(dict.fromkeys(say_shortcut(s, board) for s, _ in shortcuts))
 
 
 def _stays(coverage: Coverage, tasks: Container[str]) -> Iterator[Stays]:

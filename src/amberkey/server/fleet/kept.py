@@ -49,7 +49,9 @@ def kept(file: MachineFile) -> Standing | None:
     """How a file stood when it was worked out last; None where its machine doesn't have the program."""
     if file.standing is None:
         return None
-    return Standing(**{**file.standing, "differences": tuple(file.standing["differences"])})
+    return Standing(
+        **{**file.standing, "differences": tuple(file.standing["differences"]), "own": tuple(file.standing.get("own", ()))}
+    )
 
 
 def forget(files: Iterable[MachineFile]) -> None:

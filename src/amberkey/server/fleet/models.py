@@ -51,6 +51,8 @@ class Agent(models.Model):
     serves = models.CharField(max_length=10, choices=Serves.choices, default=Serves.HOME)
     account = models.CharField(max_length=80, blank=True)
     person = models.CharField(max_length=80, blank=True)
+    person_at = models.DateTimeField(null=True, blank=True)
+    """When it became theirs."""
     token_hash = models.CharField(max_length=64, blank=True, db_index=True)
     """Empty once it has left."""
     enrolled_at = models.DateTimeField(null=True, blank=True)
@@ -171,6 +173,8 @@ class MachineFile(models.Model):
     """How it stands against what is released (see `standing.Standing`), as worked out last."""
     rank = models.PositiveSmallIntegerField(null=True, blank=True)
     """Where its standing is among all of them, the worst one 0; none where it has none."""
+    left = models.JSONField(null=True, blank=True)
+    """Own keys that stay for a while: `{command: {"has": [shortcut], "reason", "until", "by", "at"}}`."""
     stands_on = models.CharField(max_length=64, blank=True, db_index=True)
     """The digest of everything that was released when `standing` was worked out; empty where it has to be worked out anew."""
 
@@ -209,6 +213,14 @@ class Order(models.Model):
     says = models.CharField(max_length=400, blank=True)
     given = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
     """The state of everything that was released when it was asked for."""
+    before = models.ForeignKey(FileBytes, null=True, on_delete=models.SET_NULL, related_name="+")
+    """What was in the file; it goes when it is old."""
+    applied_before = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    given_before = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    read_before = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
+    """What the file said before, as `{"entries": {...}}`: that is put back where it is taken back."""
+    undoes = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="undone_by")
+    """The order that this one takes back."""
     asked_in = models.CharField(max_length=64, blank=True)
     """The id of the request that asked for it: what follows from it is logged under the same one."""
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from amberkey.core.organisation.deriving import Derived
 from amberkey.server.estate import current_derived
 from amberkey.server.fleet.models import Agent, Machine
 
@@ -16,12 +17,14 @@ def setup_of(machine: Machine, *, released: bool = False) -> str:
 def setup_of_agent(agent: Agent, *, released: bool = False) -> str:
     """The setup of the person whose home the agent works in, at its machine; where nobody knows whose that is, or they don't
     sit there any more, that of the machine."""
-    if agent.person:
-        derived = current_derived(released=released)
-        own = derived.setups_of(person=agent.person, machine=agent.machine_id)
-        if own:
-            return max(own, key=lambda i: derived.setups[i].people)
-    return setup_of(agent.machine, released=released)
+    return setup_in(current_derived(released=released), agent)
+
+
+def setup_in(derived: Derived, agent: Agent) -> str:
+    """The same in some state of the documents."""
+    own = derived.setups_of(person=agent.person, machine=agent.machine_id) if agent.person else ()
+    there = own or derived.setups_of(machine=agent.machine_id)
+    return max(there, key=lambda i: derived.setups[i].people, default=agent.machine.setup)
 
 
 def setups_of(machines: Sequence[Machine], *, released: bool = False) -> dict[str, str]:

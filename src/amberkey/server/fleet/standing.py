@@ -2,12 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal, cast
+from typing import Literal, TypedDict, cast
+
+from django.utils import timezone
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.described import Described
 from amberkey.core.documents.canonical import Json
+from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_document_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
@@ -20,17 +23,30 @@ from amberkey.server.fleet.verbs.watch import described_by
 State = Literal["unseen", "problem", "waiting", "new", "behind", "in step", "drifted"]
 
 
+WRITTEN_ANEW = "What was written isn't there any more, and nothing else is: a new image, an update, or the program was reset."
+Wanted = Mapping[str, tuple[Shortcut, ...] | None]
+"""Shortcuts by the ids of commands; None: the default."""
 WORST: tuple[State, ...] = ("problem", "drifted", "new", "behind", "waiting", "unseen", "in step")
 """How a file may stand, what needs somebody first; a machine stands as the first of its files."""
 
 
+class OwnKeys(TypedDict):
+    """What somebody set for a command in a file, and what is wanted there, as documents have shortcuts; None: the default."""
+
+    command: str
+    has: list[Json] | None
+    wanted: list[Json] | None
+
+
 @dataclass(frozen=True)
 class Standing:
-    """`differences` are sentences: what the machine has, and what the profile says."""
+    """`differences` are sentences: what the machine has, and what the profile says. `own`: of these the ones that somebody set
+    there, so that nobody overwrites them unseen."""
 
     state: State
     says: str
     differences: tuple[str, ...] = ()
+    own: tuple[OwnKeys, ...] = ()
 
 
 def wanted_entries(board: Board, program: Program, file: MachineFile) -> dict[str, tuple[Shortcut, ...] | None]:
@@ -87,22 +103,46 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
     if read.missing:
         return Standing("problem", f"The file has no {read.missing}; the program may never have been started.")
     now, wanted = read.entries, wanted_entries(board, program, file)
-    missing = _differences(program, board, how, now, wanted)
+    left = left_in(file, now)
+    missing = _differing(how, now, {c: s for c, s in wanted.items() if c not in left})
     if file.applied is None:
         if not missing:
             return Standing("in step", f"It already has what the profile says.{_left_alone(read)}")
         return Standing(
             "new",
             f"{len(missing)} {'shortcut differs' if len(missing) == 1 else 'shortcuts differ'} from the profile.",
-            missing,
+            _told(program, board, now, missing),
+            _own(program, platform, now, missing),
         )
     then = {c: tuple(read_document_shortcut(s) for s in cast(list[Json], v)) for c, v in applied_part(file, "entries").items()}
-    drift = _differences(program, board, how, now, {**dict.fromkeys(now), **then})
+    drift = _differing(how, now, {c: s for c, s in {**dict.fromkeys(now), **then}.items() if c not in left})
+    if drift and then and all(now.get(c) in (None, _default(program, platform, c)) for c in {*then, *now}):
+        says = (
+            "What was written isn't there any more, and nothing else is: a new image, an update, or somebody reset the program."
+        )
+        return Standing("new", says, _told(program, board, now, missing))
     if drift:
-        return Standing("drifted", "Somebody changed it on the machine since it was last written.", drift)
+        own = _own(program, platform, now, {c: wanted.get(c, s) for c, s in drift.items()}, all_of_them=True)
+        changed = _told(program, board, now, drift)
+        return Standing("drifted", "Somebody changed it on the machine since it was last written.", changed, own)
     if missing:
-        return Standing("behind", "A newer revision of the profile has been released.", missing)
+        return Standing("behind", "A newer revision of the profile has been released.", _told(program, board, now, missing))
     return Standing("in step", f"It has what the profile says.{_left_alone(read)}")
+
+
+def left_in(file: MachineFile, now: Entries) -> frozenset[str]:
+    """The commands of a file whose own keys somebody decided to leave, as long as that holds and they are still those."""
+    today = timezone.localdate().isoformat()
+    return frozenset(
+        command
+        for command, one in (file.left or {}).items()
+        if one["until"] >= today and entries_json({command: now.get(command)})[command] == one["has"]
+    )
+
+
+def _default(program: Program, platform: Platform, command_id: str) -> tuple[Shortcut, ...] | None:
+    command = program.command(command_id)
+    return tuple(command.defaults_on(platform)) if command is not None else None
 
 
 def _left_alone(read: Settings) -> str:
@@ -114,17 +154,35 @@ def _left_alone(read: Settings) -> str:
     return f" Line {first.line} can't be read and stays as it is{more}: {first.says}"
 
 
-def _differences(
-    program: Program, board: Board, how: Described, now: Entries, wanted: Mapping[str, tuple[Shortcut, ...] | None]
-) -> tuple[str, ...]:
+def _differing(how: Described, now: Entries, wanted: Wanted) -> Wanted:
+    return {c: shortcuts for c, shortcuts in sorted(wanted.items()) if not how.same(now.get(c), shortcuts)}
+
+
+def _told(program: Program, board: Board, now: Entries, wanted: Wanted) -> tuple[str, ...]:
     found = []
-    for command_id, shortcuts in sorted(wanted.items()):
-        has = now.get(command_id)
-        if how.same(has, shortcuts):
-            continue
+    for command_id, shortcuts in wanted.items():
         command = program.command(command_id)
         name = command.name if command else command_id
-        found.append(f"{name} has {_say(has, board)} on the machine; {_say(shortcuts, board)} is wanted.")
+        found.append(f"{name} has {_say(now.get(command_id), board)} on the machine; {_say(shortcuts, board)} is wanted.")
+    return tuple(found)
+
+
+def _own(
+    program: Program, platform: Platform, now: Entries, wanted: Wanted, *, all_of_them: bool = False
+) -> tuple[OwnKeys, ...]:
+    """Of what differs that which somebody set: it is said in the file, and isn't the default."""
+    found = []
+    for command_id, shortcuts in wanted.items():
+        has = now.get(command_id)
+        if all_of_them or (has is not None and has != _default(program, platform, command_id)):
+            said = entries_json({"has": has, "wanted": shortcuts})
+            found.append(
+                OwnKeys(
+                    command=command_id,
+                    has=cast("list[Json] | None", said["has"]),
+                    wanted=cast("list[Json] | None", said["wanted"]),
+                )
+            )
     return tuple(found)
 
 

@@ -2,17 +2,14 @@
 
 from django.db import transaction
 
-from amberkey.core.clashes.board import Board
-from amberkey.core.descriptions.described import Described, place_of
-from amberkey.core.documents.canonical import Json, digest_of
-from amberkey.core.programs.model import Program
-from amberkey.core.programs.settings_files import read_settings, write_settings
+from amberkey.core.descriptions.described import place_of
 from amberkey.server.estate import board_of, current_estate
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet.kept import forget
-from amberkey.server.fleet.models import Agent, FileBytes, Machine, MachineFile, Order, Root
+from amberkey.server.fleet.models import Agent, Machine, Order, Root
 from amberkey.server.fleet.setups import setup_of_agent
-from amberkey.server.fleet.standing import entries_json, standing_of, wanted_entries
+from amberkey.server.fleet.standing import standing_of
+from amberkey.server.fleet.verbs.order import held, order_wanted
 from amberkey.server.fleet.verbs.watch import described_by, watched
 from amberkey.server.library.approving import may_lie
 from amberkey.server.library.documents import digests
@@ -21,7 +18,6 @@ from amberkey.server.library.models import Body
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.watch.logs import current_id
 
 
 @transaction.atomic
@@ -34,6 +30,9 @@ def apply(actor: Actor, machine_id: str, *, over_drift: bool) -> list[Order]:
     machine = Machine.objects.select_for_update().filter(id=machine_id).first()
     if machine is None:
         raise NotFound(f"machine {machine_id}")
+    in_hand = held(machine.id)
+    if in_hand is not None:
+        raise in_hand
     agents = list(machine.agents.exclude(token_hash=""))
     if not agents:
         raise Problem(409, f"{machine.name} has no agent yet.", cure="Enrol it first.")
@@ -88,33 +87,5 @@ def _ordered(actor: Actor, agent: Agent, given: Body, *, over_drift: bool) -> li
                 "Put it right only if those changes may be lost; a backup is kept on the machine.",
             )
         if standing.state != "in step":
-            orders.append(_order(actor, file, program, described[1], board, given))
+            orders.append(order_wanted(actor.user, file, program, described[1], board, given))
     return orders
-
-
-def _order(actor: Actor, file: MachineFile, program: Program, how: Described, board: Board, given: Body) -> Order:
-    seen = file.seen
-    assert seen is not None
-    platform = board.setup.setup.works_on
-    wanted = wanted_entries(board, program, file)
-    content = write_settings(seen, program, how, wanted, platform).data
-    applied: Json = {
-        "wanted": {c: v for c, v in entries_json(wanted).items() if v is not None},
-        "entries": entries_json(read_settings(content, program, how, platform).entries),
-    }
-    machine = file.machine
-    machine.orders_given += 1
-    machine.save(update_fields=["orders_given"])
-    # An order that still waits is replaced: only the newest wish counts.
-    file.orders.filter(state=Order.State.WAITING).update(state=Order.State.REFUSED, says="A newer order took its place.")
-    return Order.objects.create(
-        file=file,
-        number=machine.orders_given,
-        expect=digest_of(seen),
-        digest=digest_of(content),
-        content=FileBytes.keep(content),
-        wanted=Body.keep_json(applied),
-        actor=actor.user,
-        given=given,
-        asked_in=current_id(),
-    )

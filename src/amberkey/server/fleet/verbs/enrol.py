@@ -190,8 +190,8 @@ def give_home(actor: Actor, agent_id: int, person: str) -> Agent:
     if person and person not in [p.id for p in seated(agent.machine_id)]:
         raise Problem(409, f"They don't sit at {agent.machine.name}.", "So no settings of theirs go there.", "Seat them first.")
     if agent.person != person:
-        agent.person = person
-        agent.save(update_fields=["person"])
+        agent.person, agent.person_at = person, timezone.now()
+        agent.save(update_fields=["person", "person_at"])
         forget(agent.files.all())
         actor.record("said whose home it is", f"machine/{agent.machine_id}")
     return agent

@@ -1,5 +1,7 @@
 """What an agent says: a file as it is, a problem with it, or the outcome of an order."""
 
+from collections.abc import Callable
+
 from django.db import transaction
 from django.utils import timezone
 
@@ -7,6 +9,14 @@ from amberkey.server.fleet.models import Agent, FileBytes, MachineFile, Order
 from amberkey.server.library.models import Given
 from amberkey.server.people.models import AuditEntry
 from amberkey.server.problems import NotFound
+
+heard: list[Callable[[MachineFile], None]] = []
+"""Whoever wants to know that an agent said something of a file."""
+
+
+def _tell(file: MachineFile) -> None:
+    for listener in heard:
+        listener(file)
 
 
 @transaction.atomic
@@ -20,16 +30,18 @@ def seen(agent: Agent, file_id: int, content: bytes | None, problem: str) -> Mac
     file.problem = problem[:400]
     file.seen_at, file.stands_on = timezone.now(), ""
     file.save()
+    _tell(file)
     return file
 
 
 @transaction.atomic
 def done(agent: Agent, order_id: str, outcome: str, says: str) -> Order:
-    """Keep the outcome of an order; hearing it twice changes nothing."""
+    """Keep the outcome of an order; hearing it twice changes nothing. What was written was written, also where the order had
+    been given up meanwhile."""
     order = Order.objects.select_for_update(of=("self",)).filter(id=order_id, file__agent=agent).first()
     if order is None:
         raise NotFound("order")
-    if order.state != Order.State.WAITING:
+    if order.state == Order.State.DONE or (order.state == Order.State.REFUSED and outcome != "written"):
         return order
     if outcome == "waiting":
         order.says = says[:400]
@@ -43,9 +55,13 @@ def done(agent: Agent, order_id: str, outcome: str, says: str) -> Order:
     file = order.file
     file.stands_on = ""
     if order.state == Order.State.DONE:
-        file.content, file.applied, file.problem = order.content, order.wanted, ""
+        undone = order.undoes
+        file.content, file.problem = order.content, ""
+        file.applied = undone.applied_before if undone is not None else order.wanted
         file.applied_at = file.seen_at = timezone.now()
-        if order.given is not None:
+        if undone is not None and order.given is None:  # before that it had never been given anything
+            Given.objects.filter(machine=agent.machine_id).delete()
+        elif order.given is not None:
             Given.objects.update_or_create(machine=agent.machine_id, defaults={"state": order.given})
     file.save()
     AuditEntry.objects.create(
@@ -54,4 +70,5 @@ def done(agent: Agent, order_id: str, outcome: str, says: str) -> Order:
         subject=f"{order.file.program} on {agent.machine_id}",
         detail=says[:600],
     )
+    _tell(file)
     return order

@@ -1,0 +1,118 @@
+"""An order to write a settings file, by compare-and-swap: what is wanted there, or what was there before."""
+
+from collections.abc import Callable
+
+from amberkey.core.clashes.board import Board
+from amberkey.core.descriptions.described import Described
+from amberkey.core.documents.canonical import Json, digest_of
+from amberkey.core.keys.reading import read_document_shortcut
+from amberkey.core.programs.model import Program
+from amberkey.core.programs.settings_files import read_settings, write_settings
+from amberkey.core.rollout.putting_back import Entries, PutBack, put_back
+from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order
+from amberkey.server.fleet.standing import Wanted, entries_json, left_in, wanted_entries
+from amberkey.server.library.models import Body, Given
+from amberkey.server.people.models import User
+from amberkey.server.problems import Problem
+from amberkey.server.watch.logs import current_id
+
+holders: list[Callable[[str], Problem | None]] = []
+"""Who may have a machine in hand, so that nobody else orders anything there: each says so, or nothing."""
+
+
+def held(machine_id: str) -> Problem | None:
+    """Why nobody but who has a machine in hand may order anything there; None where nobody has."""
+    return next((problem for holder in holders if (problem := holder(machine_id)) is not None), None)
+
+
+def order_wanted(by: User, file: MachineFile, program: Program, how: Described, board: Board, given: Body) -> Order:
+    """Ask for what a state of the documents, `given`, wants in a file that was seen; own keys that are left stay. Raises
+    SettingsFileError."""
+    seen, platform = _seen(file), board.setup.setup.works_on
+    now = read_settings(seen, program, how, platform).entries
+    left = left_in(file, now)
+    wanted = {c: s for c, s in wanted_entries(board, program, file).items() if c not in left}
+    content = write_settings(seen, program, how, wanted, platform).data
+    after = read_settings(content, program, how, platform).entries
+    return _ask(by, file, seen, content, now, _applied(wanted, after), given=given)
+
+
+def taking_back(order: Order, program: Program, how: Described, board: Board) -> PutBack:
+    """What taking back an order that was carried out would write, from what its file says now. Raises SettingsFileError."""
+    now = read_settings(_seen(order.file), program, how, board.setup.setup.works_on).entries
+    return put_back(_entries(order.read_before), _entries(order.wanted), now)
+
+
+def order_back(by: User, order: Order, program: Program, how: Described, board: Board) -> Order | None:
+    """Ask for what was in a file before an order: the very bytes where nothing else changed since, else our keys as they were.
+    None where there is nothing to write. Raises SettingsFileError."""
+    file, seen, platform = order.file, _seen(order.file), board.setup.setup.works_on
+    bytes_before = order.before.data if order.before is not None else None
+    now = read_settings(seen, program, how, platform).entries
+    if digest_of(seen) == order.digest and bytes_before is not None:
+        content = bytes_before
+    else:
+        back = put_back(_entries(order.read_before), _entries(order.wanted), now)
+        content = write_settings(seen, program, how, back.wanted, platform).data if back.wanted else seen
+    if content == seen:
+        return None
+    after = read_settings(content, program, how, platform).entries
+    return _ask(by, file, seen, content, now, _applied({}, after), given=order.given_before, undoes=order)
+
+
+def _seen(file: MachineFile) -> bytes:
+    seen = file.seen
+    if seen is None:
+        raise Problem(409, f"{file.path} isn't known.", "Its agent hasn't shown it, or that was too long ago.", "Wait for it.")
+    return seen
+
+
+def _entries(body: Body | None) -> Entries:
+    said = body.json() if body is not None else {}
+    entries = said.get("entries", {}) if isinstance(said, dict) else {}
+    assert isinstance(entries, dict)
+    return {c: tuple(read_document_shortcut(s) for s in v) for c, v in entries.items() if isinstance(v, list)}
+
+
+def _applied(wanted: Wanted, after: Entries) -> Body:
+    applied: Json = {
+        "wanted": {c: v for c, v in entries_json(wanted).items() if v is not None},
+        "entries": entries_json(after),
+    }
+    return Body.keep_json(applied)
+
+
+def _ask(
+    by: User,
+    file: MachineFile,
+    seen: bytes,
+    content: bytes,
+    now: Entries,
+    wanted: Body,
+    *,
+    given: Body | None,
+    undoes: Order | None = None,
+) -> Order:
+    machine = Machine.objects.select_for_update().get(pk=file.machine_id)
+    machine.orders_given += 1
+    machine.save(update_fields=["orders_given"])
+    file.machine.orders_given = machine.orders_given
+    # An order that still waits is replaced: only the newest wish counts.
+    file.orders.filter(state=Order.State.WAITING).update(state=Order.State.REFUSED, says="A newer order took its place.")
+    before = Given.objects.filter(machine=file.machine_id).first()
+    return Order.objects.create(
+        file=file,
+        number=machine.orders_given,
+        expect=digest_of(seen),
+        digest=digest_of(content),
+        content=FileBytes.keep(content),
+        wanted=wanted,
+        actor=by,
+        given=given,
+        before=FileBytes.keep(seen),
+        applied_before=file.applied,
+        given_before=before.state if before is not None else None,
+        read_before=Body.keep_json({"entries": entries_json(now)}),
+        undoes=undoes,
+        asked_in=current_id(),
+    )

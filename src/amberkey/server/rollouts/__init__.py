@@ -1,0 +1,1 @@
+"""Releases that go out in waves, stay there, and come back."""

@@ -1,0 +1,156 @@
+"""What a release would reach: which machines, who relearns what there, what can't take it and why, what has to be closed."""
+
+from collections import Counter
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, field
+
+from amberkey.core.clashes.relearning import Relearned, relearned_on
+from amberkey.core.descriptions.described import place_of
+from amberkey.core.organisation.deriving import Derived
+from amberkey.core.organisation.model import Organisation
+from amberkey.core.profiles.setup import Setup
+from amberkey.core.rollout.waves import Reached
+from amberkey.server.estate import ORGANISATION, board_of, derived_of, estate_of
+from amberkey.server.fleet.models import Agent, MachineFile, Root
+from amberkey.server.fleet.setups import setup_in
+from amberkey.server.fleet.verbs.watch import described_by
+from amberkey.server.library.approving import may_lie
+from amberkey.server.library.documents import State, parsed
+from amberkey.server.library.given import givens, state_of
+
+MOST_TOLD = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Cannot:
+    """A machine, or a program on it, that a release can't be brought to."""
+
+    machine: str
+    name: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Learns:
+    """What some people relearn."""
+
+    relearned: Relearned
+    people: int
+
+
+@dataclass
+class Reach:
+    """`reached`: the machines that take the release, `names` by their ids; `closes`: programs that have to be closed before
+    their files can be written, with on how many machines."""
+
+    reached: list[Reached] = field(default_factory=list)
+    names: dict[str, str] = field(default_factory=dict)
+    cannot: list[Cannot] = field(default_factory=list)
+    learns: list[Learns] = field(default_factory=list)
+    learners: int = 0
+    closes: dict[str, int] = field(default_factory=dict)
+
+
+def reach_of(of: Collection[str], state: State) -> Reach:
+    """What a release of some documents reaches in a state; of none in particular, what everything that is released does."""
+    estate, derived, found = estate_of(state), derived_of(state), Reach()
+    organisation = parsed(state[ORGANISATION]) if ORGANISATION in state else None
+    departments = _departments(organisation) if isinstance(organisation, Organisation) else {}
+    agents: dict[str, list[Agent]] = {}
+    for agent in Agent.objects.exclude(token_hash="").select_related("machine").order_by("machine_id", "pk"):
+        agents.setdefault(agent.machine_id, []).append(agent)
+    there = _people_there(derived, organisation) if isinstance(organisation, Organisation) else {}
+    touched: dict[str, dict[str, int]] = {}
+    for machine_id, own in agents.items():
+        setups = {i: s for agent in own if (i := setup_in(derived, agent)) in estate.setups and (s := estate.setups[i])}
+        if not setups or not any(reaches_setup(of, setup) for setup in setups.values()):
+            continue
+        people = {i: there.get((machine_id, i), setup.people) for i, setup in setups.items()}
+        found.reached.append(Reached(machine_id, departments.get(machine_id, frozenset()), people))
+        found.names[machine_id] = own[0].machine.name
+        touched[machine_id] = people
+    _learns(found, state, touched)
+    _obstacles(found, state)
+    if isinstance(organisation, Organisation):
+        known = {machine for machine in organisation.machines_by_id if machine not in agents}
+        concerned = {m for m, i in there if m in known and reaches_setup(of, derived.setups[i])}
+        machines = (m for m in organisation.machines if m.id in concerned and m.retired is None)
+        found.cannot += [Cannot(m.id, m.name, "It has no agent.") for m in machines]
+    return found
+
+
+def reaches_setup(of: Collection[str], setup: Setup) -> bool:
+    """Whether a release of some documents changes anything for a setup; of none in particular, it may."""
+    if not of:
+        return True
+    layers, programs = {f"profile/{layer}" for layer in setup.layers}, {f"program/{u.id}@{u.version}" for u in setup.programs}
+    return any(key in layers or key in programs for key in of)
+
+
+def _people_there(derived: Derived, organisation: Organisation) -> dict[tuple[str, str], int]:
+    """How many people have a setup at a machine."""
+    persons: dict[tuple[str, str], set[str]] = {}
+    for seat in derived.seated:
+        persons.setdefault((seat.machine, seat.setup), set()).add(seat.person)
+    return {at: sum(organisation.people_by_id[p].stands_for for p in ids) for at, ids in persons.items()}
+
+
+def _departments(organisation: Organisation) -> dict[str, frozenset[str]]:
+    """By machine the departments of those who sit there, and those around them."""
+    found: dict[str, set[str]] = {}
+    for seat in organisation.seats:
+        inward = organisation.inward(organisation.people_by_id[seat.person].department)
+        found.setdefault(seat.machine, set()).update(d.id for d in inward)
+    return {machine: frozenset(ids) for machine, ids in found.items()}
+
+
+def _learns(found: Reach, state: State, touched: Mapping[str, Mapping[str, int]]) -> None:
+    """Against what each machine was given last; who was never given anything has nothing to relearn from Amber Key."""
+    given = givens()
+    after = estate_of(state)
+    people: Counter[Relearned] = Counter()
+    known: dict[tuple[str, str], tuple[Relearned, ...]] = {}
+    for machine_id, setups in touched.items():
+        digest = given.get(machine_id)
+        if digest is None:
+            continue
+        before = estate_of(state_of(digest))
+        for setup_id, many in setups.items():
+            if (digest, setup_id) not in known:
+                both = setup_id in before.setups and setup_id in after.setups
+                known[digest, setup_id] = relearned_on(board_of(before, setup_id), board_of(after, setup_id)) if both else ()
+            if known[digest, setup_id]:
+                found.learners += many
+            for one in known[digest, setup_id]:
+                people[one] += many
+    found.learns = [Learns(one, many) for one, many in people.most_common(MOST_TOLD)]
+
+
+def _obstacles(found: Reach, state: State) -> None:
+    """What is known now to stand against it, and what has to be closed."""
+    estate, derived, approved = estate_of(state), derived_of(state), may_lie()
+    files = MachineFile.objects.filter(machine__in=[r.machine for r in found.reached], agent__token_hash__gt="")
+    closes: Counter[str] = Counter()
+    for file in files.select_related("agent__machine").defer("applied", "content").order_by("machine_id", "program"):
+        setup_id = setup_in(derived, file.agent)
+        if setup_id not in estate.setups:
+            continue
+        setup = board_of(estate, setup_id).setup
+        program = setup.program(file.program)
+        described = described_by(file, program, setup.setup.works_on) if program is not None else None
+        if program is None or described is None:
+            continue
+        if described[1].rewrites_at_exit:
+            closes[program.name] += 1
+        if file.problem:
+            found.cannot.append(Cannot(file.machine_id, file.agent.machine.name, f"{program.name}: {file.problem}"))
+        elif file.root != Root.STORE and not approved(program, setup.setup.works_on, place_of(file.root, file.path)):
+            why = f"{program.name}: that its file lies at {file.path} isn't approved."
+            found.cannot.append(Cannot(file.machine_id, file.agent.machine.name, why))
+    found.closes = dict(closes.most_common())
+
+
+def people_of(reach: Reach, machines: Collection[str]) -> int:
+    """How many people sit at some machines."""
+    chosen = set(machines)
+    return sum(r.people for r in reach.reached if r.machine in chosen)

@@ -1,0 +1,1 @@
+"""What changes a release plan: each in one transaction, and each may be done again."""
