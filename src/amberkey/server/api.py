@@ -22,6 +22,7 @@ from amberkey.server.people.acting import By
 from amberkey.server.people.api import router as people
 from amberkey.server.people.models import Role
 from amberkey.server.records.api import router as records
+from amberkey.server.rollouts.api import router as rollouts
 from amberkey.server.schema import ProblemOut
 from amberkey.server.standard.api import router as standard
 from amberkey.server.workbench.api import router as workbench
@@ -88,7 +89,20 @@ api = Api(
     parser=CarefulParser(),
 )
 problems.install(api)
-for router in (people, library, catalogue, workbench, organisation, standard, records, exchange, fleet, comparing, beginning):
+for router in (
+    people,
+    library,
+    catalogue,
+    workbench,
+    organisation,
+    standard,
+    records,
+    exchange,
+    fleet,
+    rollouts,
+    comparing,
+    beginning,
+):
     api.add_router("", router)
 api.add_router("", nightly)
 api.add_router("/agent", agent)

@@ -31,9 +31,11 @@ WORST: tuple[State, ...] = ("problem", "drifted", "new", "behind", "waiting", "u
 
 
 class OwnKeys(TypedDict):
-    """What somebody set for a command in a file, and what is wanted there, as documents have shortcuts; None: the default."""
+    """What somebody set for a command in a file, and what is wanted there, as documents have shortcuts; None: the default.
+    `says`: the same in a sentence."""
 
     command: str
+    says: str
     has: list[Json] | None
     wanted: list[Json] | None
 
@@ -112,17 +114,19 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
             "new",
             f"{len(missing)} {'shortcut differs' if len(missing) == 1 else 'shortcuts differ'} from the profile.",
             _told(program, board, now, missing),
-            _own(program, platform, now, missing),
+            _own(program, board, now, missing),
         )
     then = {c: tuple(read_document_shortcut(s) for s in cast(list[Json], v)) for c, v in applied_part(file, "entries").items()}
     drift = _differing(how, now, {c: s for c, s in {**dict.fromkeys(now), **then}.items() if c not in left})
+    # What somebody set and is wanted by now is no drift any more.
+    drift = {c: s for c, s in drift.items() if c not in wanted or not how.same(now.get(c), wanted[c])}
     if drift and then and all(now.get(c) in (None, _default(program, platform, c)) for c in {*then, *now}):
         says = (
             "What was written isn't there any more, and nothing else is: a new image, an update, or somebody reset the program."
         )
         return Standing("new", says, _told(program, board, now, missing))
     if drift:
-        own = _own(program, platform, now, {c: wanted.get(c, s) for c, s in drift.items()}, all_of_them=True)
+        own = _own(program, board, now, {c: wanted.get(c, s) for c, s in drift.items()}, all_of_them=True)
         changed = _told(program, board, now, drift)
         return Standing("drifted", "Somebody changed it on the machine since it was last written.", changed, own)
     if missing:
@@ -167,11 +171,9 @@ def _told(program: Program, board: Board, now: Entries, wanted: Wanted) -> tuple
     return tuple(found)
 
 
-def _own(
-    program: Program, platform: Platform, now: Entries, wanted: Wanted, *, all_of_them: bool = False
-) -> tuple[OwnKeys, ...]:
+def _own(program: Program, board: Board, now: Entries, wanted: Wanted, *, all_of_them: bool = False) -> tuple[OwnKeys, ...]:
     """Of what differs that which somebody set: it is said in the file, and isn't the default."""
-    found = []
+    found, platform = [], board.setup.setup.works_on
     for command_id, shortcuts in wanted.items():
         has = now.get(command_id)
         if all_of_them or (has is not None and has != _default(program, platform, command_id)):
@@ -179,6 +181,7 @@ def _own(
             found.append(
                 OwnKeys(
                     command=command_id,
+                    says=_told(program, board, now, {command_id: shortcuts})[0],
                     has=cast("list[Json] | None", said["has"]),
                     wanted=cast("list[Json] | None", said["wanted"]),
                 )

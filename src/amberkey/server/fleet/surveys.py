@@ -123,7 +123,7 @@ def survey_files(request: HttpRequest, file: File[UploadedFile]) -> SurveyOut:
 @router.post("/surveys/{survey_id}/plan", response=WouldOut)
 def plan_survey(request: HttpRequest, survey_id: UUID, given: SurveyTakeIn) -> WouldOut:
     """What taking some own changes would make of the organisation's clashes. Nothing is written."""
-    plan = planned(_survey(survey_id), given.into)
+    plan = planned(changes_in(_survey(survey_id)), given.into)
     return would_all({key.partition("/")[2]: ops for key, ops in plan.operations.items() if key.startswith("profile/")})
 
 

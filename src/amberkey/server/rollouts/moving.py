@@ -269,7 +269,7 @@ def _look(row: Carried, wanted: Wanted, world: World) -> None:
     if row.turns > MOST_TURNS:
         return _set(row, S.STOPPED, "It says two things in turn: something there changes the file back each time.")
     if standing.own and not row.over:
-        return _set(row, S.OWN_CHANGE, " ".join(standing.differences[:3]) or standing.says)
+        return _set(row, S.OWN_CHANGE, " ".join(own["says"] for own in standing.own[:3]))
     if row.tries and row.again_at is not None and row.again_at > world.now:
         return _set(row, S.STOPPED, row.says)
     if says := _waits(row, world):

@@ -34,9 +34,14 @@ class World:
     """Everything that moving a plan's rows asks, worked out once."""
 
     def __init__(self, plan: Plan) -> None:
-        self.plan, self.document, self.now = plan, plan.document, timezone.localtime()
+        self.plan, self.document = plan, plan.document
         self.estate, self.derived = estate_of(plan.documents), derived_of(plan.documents)
         self._may_lie = may_lie()
+
+    @property
+    def now(self) -> datetime.datetime:
+        """By the clock of the organisation."""
+        return timezone.localtime()
 
     def board_for(self, agent: Agent) -> Board | None:
         """What holds where an agent works; None where nothing of the plan's state does."""

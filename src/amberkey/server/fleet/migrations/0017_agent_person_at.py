@@ -4,15 +4,14 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('fleet', '0016_orders_taken_back'),
+        ("fleet", "0016_orders_taken_back"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='agent',
-            name='person_at',
+            model_name="agent",
+            name="person_at",
             field=models.DateTimeField(blank=True, null=True),
         ),
     ]

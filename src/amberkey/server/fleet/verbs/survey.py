@@ -63,9 +63,9 @@ class Planned:
     revived: list[str] = field(default_factory=list)
 
 
-def planned(survey: Survey, into: Mapping[str, str]) -> Planned:
+def planned(changes: Sequence[OwnChange], into: Mapping[str, str]) -> Planned:
     """`into`: for each own change, by its id, a profile's id, or `own`. Raises Problem."""
-    known = {c.id: c for c in changes_in(survey)}
+    known = {c.id: c for c in changes}
     changed: dict[str, Profile] = {}
     before: dict[str, Profile] = {}
     taken: dict[tuple[str, str, str, str], OwnChange] = {}
@@ -174,7 +174,7 @@ def _json(value: CoreDocument) -> JsonDocument:
 def take(actor: Actor, survey: Survey, into: Mapping[str, str]) -> ChangeSet:
     """Write own changes into profiles as one change set."""
     actor.require(Role.EDITOR)
-    plan = planned(survey, into)
+    plan = planned(changes_in(survey), into)
     many = f"{len(into)} own change{'' if len(into) == 1 else 's'}"
     return change(
         actor, f"Took {many} that people had set", plan.operations, making=Making(make=plan.made, revive=plan.revived)
