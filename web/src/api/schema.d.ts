@@ -5260,57 +5260,18 @@ export interface components {
             /** Meant */
             meant: boolean;
         };
-        /**
-         * PlanOut
-         * @description A release and how far it is. `newcomers`: machines that came after it began. `seen`: goes along where its waves are
-         *     changed.
-         */
+        /** PlanOut */
         PlanOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Number */
-            number: number;
-            /** Title */
-            title: string;
-            /** Of */
-            of: string[];
-            /** By */
-            by: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "running" | "paused" | "done" | "going back" | "taken back";
-            /** Says */
-            says: string;
-            /** Ended At */
-            ended_at: string | null;
-            /** Machines */
-            machines: number;
-            /** In Step */
-            in_step: number;
-            /** Stopped */
-            stopped: number;
-            /** To Come */
-            to_come: number;
-            /** Written */
-            written: number;
-            /** Waves */
-            waves: components["schemas"]["WaveOut"][];
-            newcomers: components["schemas"]["WaveOut"] | null;
-            /** Stops */
-            stops: components["schemas"]["MachineStandsOut"][];
-            plan: components["schemas"]["ReleasePlan"];
-            /** Seen */
-            seen: string;
+            /** Entries */
+            entries: number;
+            /** People */
+            people: number;
+            /** Setups */
+            setups: string[];
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
         };
         /** AssignIn */
         AssignIn: {
@@ -9460,7 +9421,7 @@ export interface components {
             /** Learners */
             learners: number;
             /** Relearned */
-            relearned: components["schemas"]["RelearnedOut"][];
+            relearned: components["schemas"]["ReleaseTeachesOut"][];
             /** Cannot */
             cannot: components["schemas"]["CannotOut"][];
             /** Closes */
@@ -9477,8 +9438,8 @@ export interface components {
             /** People */
             people: number;
         };
-        /** RelearnedOut */
-        RelearnedOut: {
+        /** ReleaseTeachesOut */
+        ReleaseTeachesOut: {
             /** Program */
             program: string;
             /** Command */
@@ -9626,8 +9587,8 @@ export interface components {
             /** Not Before */
             not_before?: string | null;
         };
-        /** PlanShortOut */
-        PlanShortOut: {
+        /** ReleaseShortOut */
+        ReleaseShortOut: {
             /**
              * Id
              * Format: uuid
@@ -9707,11 +9668,63 @@ export interface components {
             machines: components["schemas"]["NamedOut"][];
         };
         /**
-         * WaveOut
+         * ReleasePlanOut
+         * @description A release and how far it is. `newcomers`: machines that came after it began. `seen`: goes along where its waves are
+         *     changed.
+         */
+        ReleasePlanOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Of */
+            of: string[];
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "paused" | "done" | "going back" | "taken back";
+            /** Says */
+            says: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Machines */
+            machines: number;
+            /** In Step */
+            in_step: number;
+            /** Stopped */
+            stopped: number;
+            /** To Come */
+            to_come: number;
+            /** Written */
+            written: number;
+            /** Waves */
+            waves: components["schemas"]["ReleaseWaveOut"][];
+            newcomers: components["schemas"]["ReleaseWaveOut"] | null;
+            /** Stops */
+            stops: components["schemas"]["MachineStandsOut"][];
+            plan: components["schemas"]["ReleasePlan"];
+            /** Seen */
+            seen: string;
+        };
+        /**
+         * ReleaseWaveOut
          * @description `opened`: since when it is open. `gate`: why it isn't, or what opened it; `opens_at`: when, where only the clock keeps
          *     it.
          */
-        WaveOut: {
+        ReleaseWaveOut: {
             /** Name */
             name: string;
             /** Opened */
@@ -26539,7 +26552,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanShortOut"][];
+                    "application/json": components["schemas"]["ReleaseShortOut"][];
                 };
             };
             /** @description Nobody is signed in. */
@@ -26581,7 +26594,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -26675,7 +26688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -26751,7 +26764,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -26845,7 +26858,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -26939,7 +26952,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -27037,7 +27050,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -27132,7 +27145,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -27227,7 +27240,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -27322,7 +27335,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
@@ -27417,7 +27430,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["ReleasePlanOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */
