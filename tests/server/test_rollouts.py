@@ -359,6 +359,46 @@ def test_a_program_that_runs_is_waited_for(ines, jorun, desks):
     assert stands(ines, plan_id)["d1"] == "in step"
 
 
+# Keys that are given up
+
+
+def test_keys_that_are_given_up_work_beside_the_new_ones_for_a_while(ines, jorun, desks):
+    first = begin(ines, REST)
+    rounds(first, *desks.values())
+    second_release(ines, jorun)
+    plan_id = begin(ines, REST, overlap_days=14)
+    rounds(plan_id, *desks.values())
+    assert look(ines, plan_id)["state"] == "done"
+    assert desks["d1"].keys["insert-row"] == ["ctl-f8", "ctl-f7"]
+    assert {m["state"] for m in ines.get("/machines")[1]["machines"] if m["id"] in DESKS} == {"in step"}
+    assert under_way() == []
+    long_ago = timezone.now() - datetime.timedelta(days=14)
+    Plan.objects.update(opened={"0": long_ago.isoformat()})
+    MachineFile.objects.update(overlap_until=timezone.localdate())
+    assert [str(p.pk) for p in under_way()] == [first, plan_id]
+    for one in (first, plan_id):
+        move(one)
+    rounds(plan_id, *desks.values())
+    assert desks["d1"].keys["insert-row"] == ["ctl-f8"]
+    assert under_way() == []
+
+
+def test_a_key_that_another_command_has_by_then_does_not_stay_beside(ines, jorun, desks):
+    first = begin(ines, REST)
+    rounds(first, *desks.values())
+
+    def change(value):
+        value["entries"] = [entry("insert-row", "Control+F8"), entry("recalculate", "Control+F7")]
+
+    save(jorun, "profile", "control", change)
+    ines.post("/profiles/control/release", {"number": 2})
+    plan_id = begin(ines, REST, overlap_days=14)
+    rounds(plan_id, *desks.values())
+    if "recalculate" in Carried.objects.filter(plan=plan_id).first().says.lower():
+        ines.post(f"/rollouts/{plan_id}/machines/d1/put-right")
+    assert "ctl-f7" not in desks["d1"].keys["insert-row"]
+
+
 # Two releases
 
 

@@ -173,6 +173,9 @@ class MachineFile(models.Model):
     """How it stands against what is released (see `standing.Standing`), as worked out last."""
     rank = models.PositiveSmallIntegerField(null=True, blank=True)
     """Where its standing is among all of them, the worst one 0; none where it has none."""
+    overlap = models.JSONField(null=True, blank=True)
+    """Keys that commands keep beside those that are wanted, until `overlap_until`: `{command: [shortcut]}`."""
+    overlap_until = models.DateField(null=True, blank=True, db_index=True)
     left = models.JSONField(null=True, blank=True)
     """Own keys that stay for a while: `{command: {"has": [shortcut], "reason", "until", "by", "at"}}`."""
     stands_on = models.CharField(max_length=64, blank=True, db_index=True)

@@ -62,7 +62,7 @@ def wanted_entries(board: Board, program: Program, file: MachineFile) -> dict[st
     for effective in board.setup.commands[program.id]:
         if effective.now.layer != DEFAULT and (file.root != Root.STORE or effective.command.in_file):
             wanted[effective.command.id] = tuple(dict.fromkeys(s for s, _ in effective.now.shortcuts))
-    wanted = of_file(program, platform, described[0], wanted)
+    wanted = _with_overlap(of_file(program, platform, described[0], wanted), file)
     for command_id in applied_part(file, "wanted"):
         command = program.command(command_id)
         if file.root == Root.STORE:
@@ -70,6 +70,31 @@ def wanted_entries(board: Board, program: Program, file: MachineFile) -> dict[st
         else:
             wanted.setdefault(command_id, None)
     return wanted
+
+
+def _with_overlap(wanted: dict[str, tuple[Shortcut, ...] | None], file: MachineFile) -> dict[str, tuple[Shortcut, ...] | None]:
+    """With the keys that were given up and still work for a while, behind those that are wanted."""
+    if not file.overlap or file.overlap_until is None or file.overlap_until <= timezone.localdate():
+        return wanted
+    found = dict(wanted)
+    for command, kept in file.overlap.items():
+        own = found.get(command)
+        if own:
+            found[command] = tuple(dict.fromkeys((*own, *(read_document_shortcut(s) for s in kept))))
+    return found
+
+
+def given_up(wanted: Wanted, file: MachineFile, board: Board, program: Program) -> dict[str, list[Json]]:
+    """The keys that a file's commands had by what was written before and lose by what is wanted now, where no command of the
+    program has them by then."""
+    taken = {s for one in board.setup.commands[program.id] for s, _ in one.now.shortcuts}
+    found: dict[str, list[Json]] = {}
+    for command, had in applied_part(file, "wanted").items():
+        now = wanted.get(command)
+        lost = [s for s in (read_document_shortcut(k) for k in cast(list[Json], had)) if s not in taken]
+        if now and lost:
+            found[command] = cast(list[Json], [s.to_document() for s in lost])
+    return found
 
 
 def applied_part(file: MachineFile, part: Literal["wanted", "entries"]) -> Mapping[str, Json]:

@@ -74,7 +74,7 @@ def _to_move(plan: Plan) -> list[int]:
         | (Q(state=S.ASKED) & ~awaited)
         | (Q(state=S.STOPPED) & ~awaited & (new | heard | Q(again_at=None) | Q(again_at__lte=now)))
         | (Q(state=S.OWN_CHANGE) & (new | Q(over=True)))
-        | (Q(state=S.IN_STEP) & new)
+        | (Q(state=S.IN_STEP) & (new | Q(file__overlap_until__lte=timezone.localdate())))
     )
     back = Q(goes_back=True) & ((~Q(state__in=SETTLED) & ~(awaited & Q(order__undoes__isnull=False))) | Q(state=S.IN_STEP))
     # Written although it had been given up: that is taken back too.
@@ -253,6 +253,9 @@ def _look(row: Carried, wanted: Wanted, world: World) -> None:
     """How the file stands against what the plan wants, and what follows."""
     file = row.file
     assert file is not None
+    if file.overlap_until is not None and file.overlap_until <= world.now.date():
+        file.overlap = file.overlap_until = None  # keys that were given up go now
+        file.save(update_fields=["overlap", "overlap_until"])
     standing = standing_of(file, wanted.board, wanted.program)
     was_in_step = row.state == S.IN_STEP
     if standing.state == "waiting":  # somebody else's order: it is heard first
@@ -264,7 +267,7 @@ def _look(row: Carried, wanted: Wanted, world: World) -> None:
     if standing.state == "in step":
         row.tries, row.again_at, row.over = 0, None, False
         return _set(row, S.IN_STEP)
-    if was_in_step:
+    if was_in_step and standing.state == "drifted":
         row.turns += 1
     if row.turns > MOST_TURNS:
         return _set(row, S.STOPPED, "It says two things in turn: something there changes the file back each time.")
@@ -279,7 +282,8 @@ def _look(row: Carried, wanted: Wanted, world: World) -> None:
     if own_key() is None:
         return _set(row, S.STOPPED, "Orders can't be signed: this server has no signing key.")
     try:
-        row.order = order_wanted(world.plan.made_by, file, wanted.program, wanted.how, wanted.board, world.plan.released)
+        by, until = world.plan.made_by, world.overlap_until(row.wave)
+        row.order = order_wanted(by, file, wanted.program, wanted.how, wanted.board, world.plan.released, until)
     except SettingsFileError as error:
         return _set(row, S.STOPPED, f"The file can't be written: {error.says}")
     except Problem as problem:

@@ -48,6 +48,8 @@ def under_way() -> list[Plan]:
     open_rows = Carried.objects.exclude(state__in=("in step", "left out", "taken back")).values("plan")
     late = Plan.objects.filter(state__in=(Plan.State.DONE, Plan.State.TAKEN_BACK), pk__in=open_rows)
     running = Plan.objects.filter(state__in=(Plan.State.RUNNING, Plan.State.GOING_BACK))
+    over = Carried.objects.filter(file__overlap_until__lte=timezone.localdate(), state=Carried.State.IN_STEP).values("plan")
+    late |= Plan.objects.filter(state=Plan.State.DONE, pk__in=over)
     return sorted({*running, *late}, key=lambda p: p.number)
 
 

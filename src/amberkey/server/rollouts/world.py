@@ -69,6 +69,15 @@ class World:
         waves = self.document.waves
         return waves[min(wave, len(waves) - 1)].window
 
+    def overlap_until(self, wave: int) -> datetime.date | None:
+        """The day from which keys that were given up don't work any more on the machines of a wave; None where they don't at
+        once."""
+        days, opened = self.document.overlap_days, self.plan.opened.get(str(wave))
+        if not days or opened is None:
+            return None
+        until = timezone.localdate(datetime.datetime.fromisoformat(opened)) + datetime.timedelta(days=days)
+        return until if until > timezone.localdate() else None
+
     @cached_property
     def waits_for(self) -> dict[str, int]:
         """The machines that an earlier release has in hand, with its number."""

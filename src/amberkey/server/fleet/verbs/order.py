@@ -1,16 +1,19 @@
 """An order to write a settings file, by compare-and-swap: what is wanted there, or what was there before."""
 
+import datetime
 from collections.abc import Callable
 
 from amberkey.core.clashes.board import Board
+from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.described import Described
 from amberkey.core.documents.canonical import Json, digest_of
 from amberkey.core.keys.reading import read_document_shortcut
+from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.core.rollout.putting_back import Entries, PutBack, put_back
 from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order
-from amberkey.server.fleet.standing import Wanted, entries_json, left_in, wanted_entries
+from amberkey.server.fleet.standing import Wanted, entries_json, given_up, left_in, wanted_entries
 from amberkey.server.library.models import Body, Given
 from amberkey.server.people.models import User
 from amberkey.server.problems import Problem
@@ -25,14 +28,39 @@ def held(machine_id: str) -> Problem | None:
     return next((problem for holder in holders if (problem := holder(machine_id)) is not None), None)
 
 
-def order_wanted(by: User, file: MachineFile, program: Program, how: Described, board: Board, given: Body) -> Order:
-    """Ask for what a state of the documents, `given`, wants in a file that was seen; own keys that are left stay. Raises
-    SettingsFileError."""
+def order_wanted(
+    by: User,
+    file: MachineFile,
+    program: Program,
+    how: Described,
+    board: Board,
+    given: Body,
+    overlap_until: datetime.date | None = None,
+) -> Order:
+    """Ask for what a state of the documents, `given`, wants in a file that was seen; own keys that are left stay.
+
+    `overlap_until`: up to that day keys that are given up work beside the new ones, where the file can say so. Raises
+    SettingsFileError.
+    """
     seen, platform = _seen(file), board.setup.setup.works_on
     now = read_settings(seen, program, how, platform).entries
     left = left_in(file, now)
-    wanted = {c: s for c, s in wanted_entries(board, program, file).items() if c not in left}
-    content = write_settings(seen, program, how, wanted, platform).data
+
+    def all_wanted() -> dict[str, tuple[Shortcut, ...] | None]:
+        return {c: s for c, s in wanted_entries(board, program, file).items() if c not in left}
+
+    if overlap_until is not None and file.overlap_until is None:
+        file.overlap, file.overlap_until = given_up(all_wanted(), file, board, program) or None, overlap_until
+    wanted = all_wanted()
+    try:
+        content = write_settings(seen, program, how, wanted, platform).data
+    except SettingsFileError:
+        if not file.overlap:
+            raise
+        file.overlap = None  # a file that has one key a command
+        wanted = all_wanted()
+        content = write_settings(seen, program, how, wanted, platform).data
+    file.save(update_fields=["overlap", "overlap_until"])
     after = read_settings(content, program, how, platform).entries
     return _ask(by, file, seen, content, now, _applied(wanted, after), given=given)
 
