@@ -160,7 +160,7 @@ def wave(*states):
         (["stopped", "left out"], {"most_stopped": 100}, False, "Shut until a machine of the wave before is in step"),
         (["left out"], {}, True, "Open: no machine is before it"),
         ([], {}, True, "Open: no machine is before it"),
-        (["in step"], {"quiet_hours": 0}, True, "Opened after 0 hours without a fault and without drift"),
+        (["in step"], {"quiet_hours": 0}, True, "Opened without a fault and without drift"),
         (["in step"], {"quiet_hours": 1}, True, "Opened after 1 hour without a fault and without drift"),
     ],
 )

@@ -78,6 +78,16 @@ def home_of(folder: pathlib.Path, placed: Placed) -> pathlib.Path:
     return folder / placed.name / "home"
 
 
+def keep_state(folder: pathlib.Path, placed: Placed, token: str, machine: str, key: str, server: str = "") -> State:
+    """What an agent that was enrolled keeps in its home."""
+    home = home_of(folder, placed)
+    own = Config(server, token, machine, key, sorted(placed.allowed), account=placed.account)
+    state = State(home, own, Work())
+    state.keep_work()
+    state.keep_config()
+    return state
+
+
 def enrol(folder: pathlib.Path, server: str, key: str, placed: Placed) -> State:
     """The state of a home's agent; enrolled by the key where it wasn't yet. Raises ServerProblem."""
     home = home_of(folder, placed)
@@ -86,9 +96,7 @@ def enrol(folder: pathlib.Path, server: str, key: str, placed: Placed) -> State:
     except FileProblem:
         asked = {"key": key, "machine": placed.machine, "account": placed.account}
         answer = Client(server).call("POST", "/enrol-many", asked)
-        own = Config(server, answer["token"], answer["machine"], answer["key"], sorted(placed.allowed), account=placed.account)
-        state = State(home, own, Work())
-        state.keep_work()
+        state = keep_state(folder, placed, answer["token"], answer["machine"], answer["key"], server)
     state.config.server = server  # the demo's port may be another one this time
     state.keep_config()
     return state

@@ -12,7 +12,7 @@ import shlex
 import sys
 from typing import TYPE_CHECKING
 
-from amberkey.demo.fleet import LIST, Does, Placed, home_of, write_list
+from amberkey.demo.fleet import LIST, Does, Placed, home_of, keep_state, write_list
 from amberkey.demo.settings import SETTINGS, STORE
 
 if TYPE_CHECKING:
@@ -48,6 +48,11 @@ FLEET: tuple[tuple[str, tuple[tuple[str, Does], ...]], ...] = (
     ("training-2", (("learner", "as it should"),)),
     ("training-3", (("learner", "as it should"),)),
 )
+# The waves of the release that is under way, by machine; everybody else comes after them.
+RELEASED_TO = (
+    ("Pilot", ("training-2", "training-3", "counter-1")),
+    ("Westquay", ("counter-2", "counter-4", "counter-5", "counter-6", "gate-1", "gate-2")),
+)
 FLEET_FOLDER = "fleet"
 FLEET_NOTE = "The example's simulated machines"
 ACCOUNTS = {"counter-3": "mirte", "training-1": "viggo", "web-5": "otis"}
@@ -70,6 +75,7 @@ def main() -> None:
     load_documents(actor)
     load_machines(actor, folder)
     load_fleet(actor, folder / FLEET_FOLDER)
+    begin_release(actor)
     begin_course()
 
 
@@ -145,8 +151,10 @@ def load_fleet(actor: "Actor", folder: pathlib.Path) -> None:
     """The homes of the machines that run together, and a key with which their agents enrol; nothing where that was done."""
     from amberkey.core.programs.settings_files import described_on
     from amberkey.server.estate import board_of, current_derived, current_estate
+    from amberkey.server.exchange.keys import own_key
+    from amberkey.server.fleet.homes import Home
     from amberkey.server.fleet.models import EnrolKey
-    from amberkey.server.fleet.verbs.enrol import make_key
+    from amberkey.server.fleet.verbs.enrol import enrol_many, make_key
 
     if (folder / LIST).exists() and EnrolKey.objects.filter(note=FLEET_NOTE).exists():
         return
@@ -154,8 +162,8 @@ def load_fleet(actor: "Actor", folder: pathlib.Path) -> None:
     for machine_id, homes in FLEET:
         setup = board_of(estate, max(derived.setups_of(machine=machine_id), key=lambda i: derived.setups[i].people)).setup
         platform = setup.setup.works_on
-        described = [(p.id, how.path[platform]) for p in setup.programs for _, how in described_on(p, platform) if how.path]
-        files = {program: path for program, path in described if program in SETTINGS}
+        described = [(p.id, how) for p in setup.programs for _, how in described_on(p, platform) if how.path]
+        files = {program: how.path[platform] for program, how in described if program in SETTINGS}
         for account, does in homes:
             facts = folder / f"{machine_id}.{account}" / "facts.json"
             opened = tuple(path for path in files.values() if path.startswith("."))
@@ -166,6 +174,28 @@ def load_fleet(actor: "Actor", folder: pathlib.Path) -> None:
             placed.append(one)
     _, key = make_key(actor, FLEET_NOTE, len(FLEET), 365)
     write_list(folder, key, placed)
+    for one in placed:
+        machine, token = enrol_many(key, one.machine, Home(account=one.account))
+        own = own_key()
+        keep_state(folder, one, token, machine.id, own.key.public if own is not None else "")
+
+
+def begin_release(actor: "Actor") -> None:
+    """A release under way: to the training room first, then to Westquay, then to everybody else."""
+    from amberkey.core.rollout.model import Chosen, Gate, ReleasePlan, Wave, Window
+    from amberkey.server.fleet.models import Agent
+    from amberkey.server.rollouts.models import Plan
+    from amberkey.server.rollouts.verbs.begin import begin
+
+    enrolled = set(Agent.objects.exclude(token_hash="").values_list("machine_id", flat=True))
+    if Plan.objects.exists() or not enrolled.issuperset(m for wave in RELEASED_TO for m in wave[1]):
+        return
+    waves = [
+        Wave(name=name, chosen=Chosen(by="machines", machines=machines), gate=Gate(quiet_hours=0))
+        for name, machines in RELEASED_TO
+    ]
+    night = Wave(name="Everybody else", chosen=Chosen(by="rest"), window=Window(begins=6, ends=20))
+    begin(actor, [], ReleasePlan(waves=(*waves, night)))
 
 
 def _facts(machine_id: str) -> dict[str, object]:

@@ -39,6 +39,8 @@ export const KEYS = {
   lenses: "around",
   keyboard: "around",
   machines: "around",
+  rollouts: "around",
+  drift: "around",
   press: "around",
   ways: "last",
   plan: "last",

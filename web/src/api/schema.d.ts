@@ -3368,7 +3368,7 @@ export interface paths {
         };
         /**
          * Offered
-         * @description What can go out: the profiles that are released.
+         * @description What can go out, and by what its waves can choose.
          */
         get: operations["amberkey_server_rollouts_api_offered"];
         put?: never;
@@ -9385,6 +9385,18 @@ export interface components {
             name: string;
             /** Number */
             number: number;
+        };
+        /**
+         * OffersOut
+         * @description `machines`: those with an agent.
+         */
+        OffersOut: {
+            /** Documents */
+            documents: components["schemas"]["OfferedOut"][];
+            /** Departments */
+            departments: components["schemas"]["NamedOut"][];
+            /** Machines */
+            machines: components["schemas"]["NamedOut"][];
         };
         /**
          * CannotOut
@@ -26418,7 +26430,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OfferedOut"][];
+                    "application/json": components["schemas"]["OffersOut"];
                 };
             };
             /** @description Nobody is signed in. */

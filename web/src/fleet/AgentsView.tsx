@@ -54,6 +54,8 @@ export function AgentsView() {
           with what is released
         </span>
         <span className={screen.right}>
+          <Link to="/machines/releases">Releases</Link>{" "}
+          {rights.edit && <Link to="/machines/drift">What people changed</Link>}{" "}
           {rights.release && <Link to="/machines/enrol">Enrol many machines</Link>}{" "}
           {rights.edit && <Link to="/machines/people-have">What people have now</Link>}{" "}
           <Link to="/machines/by-hand">What is set by hand</Link>

@@ -18,6 +18,7 @@ import {
   ClashesView,
   CompareView,
   DescribedView,
+  DriftView,
   EnrolManyView,
   KeysView,
   Landing,
@@ -30,9 +31,12 @@ import {
   NightlyView,
   OrganisationScreen,
   PeopleView,
+  PlanView,
   ProfilesView,
   ProgramEditor,
   ProgramsView,
+  ReleasesView,
+  ReleaseView,
   SetupFilesView,
   SetupsView,
   StandardView,
@@ -88,6 +92,10 @@ export function App() {
         <Route path="machines/by-hand" element={<Screen of={ByHandView} />} />
         <Route path="machines/people-have" element={<Screen of={SurveyView} />} />
         <Route path="machines/enrol" element={<Screen of={EnrolManyView} />} />
+        <Route path="machines/releases" element={<Screen of={ReleasesView} />} />
+        <Route path="machines/releases/new" element={<Screen of={PlanView} />} />
+        <Route path="machines/releases/:id" element={<Screen of={ReleaseView} />} />
+        <Route path="machines/drift" element={<Screen of={DriftView} />} />
         <Route path="machines/*" element={<Moved />} />
         <Route path="*" element={<Navigate to={{ pathname: "/clashes", search }} replace />} />
       </Route>

@@ -93,6 +93,22 @@ export const ByHandView = screen(
   () => import("../fleet/byhand/ByHandView"),
   (m) => m.ByHandView,
 );
+export const ReleasesView = screen(
+  () => import("../rollouts/ReleasesView"),
+  (m) => m.ReleasesView,
+);
+export const ReleaseView = screen(
+  () => import("../rollouts/ReleaseView"),
+  (m) => m.ReleaseView,
+);
+export const PlanView = screen(
+  () => import("../rollouts/PlanView"),
+  (m) => m.PlanView,
+);
+export const DriftView = screen(
+  () => import("../rollouts/DriftView"),
+  (m) => m.DriftView,
+);
 export const AgentsView = screen(
   () => import("../fleet/AgentsView"),
   (m) => m.AgentsView,
@@ -161,8 +177,12 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/organisation", [OrganisationScreen, PeopleView]],
   ["/programs", [ProgramsView, CatalogueView]], // the other one where nothing can be looked through yet
   ["/profiles", [ProfilesView]],
-  ["/machines", [AgentsView]],
   ["/machines/by-hand", [ByHandView]],
+  ["/machines/releases/new", [PlanView]],
+  ["/machines/releases/", [ReleaseView]],
+  ["/machines/releases", [ReleasesView]],
+  ["/machines/drift", [DriftView]],
+  ["/machines", [AgentsView]],
   ["/standard", [StandardView, BeginStandard]],
   ["/clashes", [ClashesView]],
   ["/account", [AccountView]],

@@ -75,7 +75,8 @@ def gate_stands(gate: Gate, before: Sequence[Stands], now: datetime.datetime) ->
     if now < at:
         return Opening(False, f"Shut until {hours} went by without anything new", at)
     without = "without a fault" if not stopped else f"with {stopped} of {many} stopped"
-    return Opening(True, f"Opened after {hours} {without}{'' if own else ' and without drift'}")
+    after = f"after {hours} " if gate.quiet_hours else ""
+    return Opening(True, f"Opened {after}{without}{'' if own else ' and without drift'}")
 
 
 def _percent(part: int, whole: int) -> int:

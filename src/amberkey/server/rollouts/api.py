@@ -8,6 +8,8 @@ from ninja import Router
 from pydantic import Field
 
 from amberkey.core.rollout.model import ReleasePlan
+from amberkey.server.estate import current_organisation
+from amberkey.server.fleet.models import Machine
 from amberkey.server.library.models import Document
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
@@ -96,14 +98,26 @@ class OfferedOut(Schema):
     number: int
 
 
-@router.get("/rollouts/offered", response=list[OfferedOut], auth=By(Role.RELEASER))
-def offered(request: HttpRequest) -> list[OfferedOut]:
-    """What can go out: the profiles that are released."""
+class OffersOut(Schema):
+    """`machines`: those with an agent."""
+
+    documents: list[OfferedOut]
+    departments: list[NamedOut]
+    machines: list[NamedOut]
+
+
+@router.get("/rollouts/offered", response=OffersOut, auth=By(Role.RELEASER))
+def offered(request: HttpRequest) -> OffersOut:
+    """What can go out, and by what its waves can choose."""
     rows = Document.objects.filter(format="amberkey/profile@1", deleted_at=None, released__isnull=False)
-    found = [
-        OfferedOut(key=d.key, name=d.name, number=d.released.number) for d in rows.select_related("released") if d.released
-    ]
-    return sorted(found, key=lambda d: d.name.casefold())
+    released = rows.select_related("released")
+    documents = [OfferedOut(key=d.key, name=d.name, number=d.released.number) for d in released if d.released]
+    machines = Machine.objects.filter(agents__token_hash__gt="").distinct().order_by("name", "id")
+    return OffersOut(
+        documents=sorted(documents, key=lambda d: d.name.casefold()),
+        departments=[NamedOut(id=d.id, name=d.name) for d in current_organisation().departments],
+        machines=[NamedOut(id=m.id, name=m.name) for m in machines],
+    )
 
 
 @router.post("/rollouts/draw", response=DrawnOut, auth=By(Role.RELEASER))

@@ -16,6 +16,7 @@ from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.fleet.setups import setup_in
 from amberkey.server.fleet.surveying import setups_of
+from amberkey.server.rollouts.models import Carried
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,9 +78,12 @@ def drifts() -> Drifts:
     waiting: dict[str, Drift] = {}
     left: dict[str, Drift] = {}
     said: list[FromFile] = []
+    # Before the first release what people have set is told by a survey; where a release stops at it, it waits for a word here.
+    stopped_at = set(Carried.objects.filter(state=Carried.State.OWN_CHANGE).values_list("file_id", flat=True))
     for file, program, platform, people in _files():
         standing = kept(file)
-        drifted = standing.own if standing is not None and standing.state == "drifted" else ()
+        asked = standing is not None and (standing.state == "drifted" or file.pk in stopped_at)
+        drifted = standing.own if standing is not None and asked else ()
         for own in drifted:
             one = Drift(program, platform, own["command"], _read(own["has"]), _read(own["wanted"]))
             waiting.setdefault(one.id, one).here.append(Here(file, people))
