@@ -399,6 +399,20 @@ def test_a_key_that_another_command_has_by_then_does_not_stay_beside(ines, jorun
     assert desks["d1"].keys == {"insert-row": ["ctl-f8"], "recalculate": ["ctl-f7"]}
 
 
+def test_no_revision_that_a_release_brings_is_thinned(ines, jorun, desks):
+    from amberkey.core.documents.thinning import Rule
+    from amberkey.server.library.verbs.thin import kept, plan_thinning
+
+    begin(ines, pilot("d1"), {**REST, "gate": {"quiet_hours": 9}})
+    second_release(ines, jorun)
+    rows = {(k.document, k.number): k.stays for k in kept()}
+    assert rows["profile/control", 1] == "what a release brings"
+    plan = plan_thinning(
+        Rule(all_days=0, daily_days=0, weekly=False, budget=None), timezone.now() + datetime.timedelta(days=900)
+    )
+    assert ("profile/control", 1) not in {(k.document, k.number) for k in plan.drop}
+
+
 # Two releases
 
 

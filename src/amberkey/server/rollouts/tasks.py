@@ -1,5 +1,6 @@
 """Jobs on release plans, for the workers. Each may be begun again at any time, and broken off at any point."""
 
+from collections.abc import Iterator
 from datetime import timedelta
 from uuid import UUID
 
@@ -12,6 +13,8 @@ from procrastinate.exceptions import AlreadyEnqueued
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.fleet.verbs.hear import heard
 from amberkey.server.jobs import AGAIN, app, begun, for_the_worker
+from amberkey.server.library.documents import State
+from amberkey.server.library.given import held
 from amberkey.server.rollouts.models import Carried, Plan
 from amberkey.server.watch.logs import current_id
 
@@ -73,4 +76,19 @@ def _heard(file: MachineFile) -> None:
         put_to_work(plan)
 
 
+@for_the_worker
+def settled_drift_goes() -> int:
+    """Nobody has to ask for it: what was left on machines is looked at again when its time is over, and goes a month later."""
+    from amberkey.server.rollouts.drifting import forget_settled
+
+    return forget_settled(timezone.localdate())
+
+
+def _brought() -> Iterator[State]:
+    """What releases bring, as long as they may bring it."""
+    for plan in Plan.objects.exclude(state=Plan.State.TAKEN_BACK).select_related("released"):
+        yield plan.documents
+
+
 heard.append(_heard)
+held.append(_brought)

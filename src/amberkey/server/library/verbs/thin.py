@@ -9,6 +9,7 @@ from django.db.models import F, ProtectedError
 from django.db.models.functions import Length
 
 from amberkey.core.documents.thinning import Kept, Plan, Rule, thin
+from amberkey.server.library.given import held
 from amberkey.server.library.models import Body, Document, Given, Revision, Thinning
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -17,6 +18,7 @@ from amberkey.server.people.models import Role
 def kept() -> list[Kept]:
     """Every revision of every document, with why it has to stay."""
     machines = {str(d) for g in Given.objects.select_related("state") for d in cast(dict[str, str], g.state.json()).values()}
+    releases = {digest for holder in held for state in holder() for digest in state.values()}
     sizes = dict(Body.objects.annotate(bytes=Length("packed")).values_list("digest", "bytes"))
     documents = {d.key: (d.newest_id, d.released_id) for d in Document.objects.all()}
     points = set(_points())
@@ -32,6 +34,7 @@ def kept() -> list[Kept]:
                     ("the released one", pk == released),
                     ("a named one", bool(name)),
                     ("what a machine has", body in machines),
+                    ("what a release brings", body in releases),
                     ("what coverage is told of", pk in points),
                 )
                 if holds
