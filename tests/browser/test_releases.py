@@ -11,8 +11,6 @@ from amberkey.server.rollouts.models import Plan
 from amberkey.server.rollouts.moving import move
 from tests.browser.test_organisation import ferries  # noqa: F401
 
-LATE = ("gate-2",)  # heard once and never again
-
 
 @pytest.fixture
 def machines(ferries, settings, live_server, tmp_path):  # noqa: F811
@@ -87,13 +85,13 @@ def test_a_release_goes_out_in_waves_stops_goes_on_and_is_taken_back(ferries, ma
         key for key in before if key[0] == "training-2.learner" and files()[key] != before[key]
     }
     assert ines.axe() == []
-    stops.get_by_role("button", name="Go on without it: Counter 6, Westquay").click()
+    stops.get_by_role("button", name=re.compile("Go on without it.*Counter 6")).click()
     expect(stops).not_to_contain_text("Counter 6")
 
     # Everybody else gets it; somebody changed a key meanwhile, which is taken into a profile.
     rounds(5)
     expect(waves.get_by_role("listitem", name="Everybody else")).to_contain_text(re.compile(r"1\d of 14"))
-    stops.get_by_role("link", name="Take it into a profile, or leave it: Counter 5, Westquay").click()
+    stops.get_by_role("link", name=re.compile("Take it into a profile, or leave it.*Counter 5")).click()
     drift = page.get_by_role("listitem", name="New sale in Boardwright")
     expect(drift).to_contain_text("New sale in Boardwright is on F9; F2 is wanted.")
     assert ines.axe() == []
@@ -105,7 +103,10 @@ def test_a_release_goes_out_in_waves_stops_goes_on_and_is_taken_back(ferries, ma
     page.get_by_role("link", name="Everything that is released").click()
     page.get_by_role("button", name="Take it back everywhere").click()
     page.get_by_role("dialog").get_by_role("button", name="Take it back").click()
-    rounds(12)
+    for _ in range(60):  # one of them misses most rounds
+        if Plan.objects.get().state == Plan.State.TAKEN_BACK:
+            break
+        rounds()
     after = files()
     theirs = ("counter-5.bento", "boardwright")
     assert 'press="F9"' in after[theirs]

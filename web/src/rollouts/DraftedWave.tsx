@@ -103,7 +103,6 @@ export function DraftedWave({ wave, number, departments, machines, onChange, onG
         </>
       )}
       <p>Its machines are written to</p>
-      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset within a fieldset would be drawn as another wave */}
       <div className={styles.days} role="group" aria-label={`Days of wave ${number + 1}`}>
         {DAYS.map((day, n) => (
           <button
