@@ -4,11 +4,9 @@ from collections.abc import Iterator
 from datetime import timedelta
 from uuid import UUID
 
-from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 from procrastinate import JobContext
-from procrastinate.exceptions import AlreadyEnqueued
 
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.fleet.verbs.hear import heard
@@ -36,14 +34,16 @@ def stop(plan_id: UUID, why: str) -> None:
 
 
 def put_to_work(plan: Plan) -> None:
-    """A job for a plan, unless one waits already."""
+    """A job for a plan, unless one waits already; of one plan one is done at a time.
+
+    Two that wait do no harm. A rule that forbids it would: a job that is tried again, or whose worker died, would have to wait
+    beside the one that came meanwhile, couldn't, and stay for good what all others wait for.
+    """
+    from procrastinate.contrib.django.models import ProcrastinateJob
+
     named = f"plan-{plan.pk}"
-    try:
-        with transaction.atomic():
-            job = move_plan.configure(queueing_lock=named, lock=named)
-            job.defer(plan_id=str(plan.pk), asked_in=current_id())
-    except AlreadyEnqueued:
-        pass
+    if not ProcrastinateJob.objects.filter(status="todo", lock=named).exists():
+        move_plan.configure(lock=named).defer(plan_id=str(plan.pk), asked_in=current_id())
 
 
 def under_way() -> list[Plan]:
