@@ -150,7 +150,7 @@ def run(hosts: Hosts, kills: int, drawn: random.Random) -> int:
         way += 1
         print(f"way {way} ({'out' if out else 'back'}): {sum(done.values())} kills, {len(faults)} faults", flush=True)
     print(f"{dict(done)} killed over {way} ways; {len(faults)} faults")
-    for fault in faults[:20]:
+    for fault in faults[:60]:
         print(" ", fault)
     return 1 if faults else 0
 
@@ -284,7 +284,9 @@ def ended(hosts, homes, plan, begun, *, out) -> list[str]:  # type: ignore[no-un
 
     faults += again(look)
     if not out:
-        faults += [f"{file} isn't as it was before" for file in begun if read(file) != begun[file]]
+        changed = [file for file in begun if read(file) != begun[file]]
+        faults += [f"{file} isn't as it was before" for file in changed]
+        faults += again(lambda: open_rows(plan)) if changed else []
     return faults
 
 

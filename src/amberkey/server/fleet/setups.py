@@ -22,9 +22,14 @@ def setup_of_agent(agent: Agent, *, released: bool = False) -> str:
 
 def setup_in(derived: Derived, agent: Agent) -> str:
     """The same in some state of the documents."""
-    own = derived.setups_of(person=agent.person, machine=agent.machine_id) if agent.person else ()
-    there = own or derived.setups_of(machine=agent.machine_id)
-    return max(there, key=lambda i: derived.setups[i].people, default=agent.machine.setup)
+    return setup_at(derived, agent.machine_id, agent.person, agent.machine.setup)
+
+
+def setup_at(derived: Derived, machine_id: str, person: str, planned: str) -> str:
+    """The setup of a person at a machine, else that of most who sit there, else the planned one."""
+    own = derived.setups_of(person=person, machine=machine_id) if person else ()
+    there = own or derived.setups_of(machine=machine_id)
+    return there[0] if len(there) == 1 else max(there, key=lambda i: derived.setups[i].people, default=planned)
 
 
 def setups_of(machines: Sequence[Machine], *, released: bool = False) -> dict[str, str]:

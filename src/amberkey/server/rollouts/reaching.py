@@ -6,13 +6,15 @@ from dataclasses import dataclass, field
 
 from amberkey.core.clashes.relearning import Relearned, relearned_on
 from amberkey.core.descriptions.described import place_of
+from amberkey.core.exchange.approving import MayLie
 from amberkey.core.organisation.deriving import Derived
 from amberkey.core.organisation.model import Organisation
+from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.rollout.waves import Reached
 from amberkey.server.estate import ORGANISATION, board_of, derived_of, estate_of
 from amberkey.server.fleet.models import Agent, MachineFile, Root
-from amberkey.server.fleet.setups import setup_in
+from amberkey.server.fleet.setups import setup_at
 from amberkey.server.fleet.verbs.watch import described_by
 from amberkey.server.library.approving import may_lie
 from amberkey.server.library.documents import State, parsed
@@ -56,19 +58,19 @@ def reach_of(of: Collection[str], state: State) -> Reach:
     estate, derived, found = estate_of(state), derived_of(state), Reach()
     organisation = parsed(state[ORGANISATION]) if ORGANISATION in state else None
     departments = _departments(organisation) if isinstance(organisation, Organisation) else {}
-    agents: dict[str, list[Agent]] = {}
-    for agent in Agent.objects.exclude(token_hash="").select_related("machine").order_by("machine_id", "pk"):
-        agents.setdefault(agent.machine_id, []).append(agent)
+    agents: dict[str, list[str]] = {}
+    enrolled = Agent.objects.exclude(token_hash="").order_by("machine_id", "pk")
+    for machine_id, name, person, planned in enrolled.values_list("machine_id", "machine__name", "person", "machine__setup"):
+        found.names[machine_id] = name
+        agents.setdefault(machine_id, []).append(setup_at(derived, machine_id, person, planned))
     there = _people_there(derived, organisation) if isinstance(organisation, Organisation) else {}
+    reaches = {i: reaches_setup(of, setup) for i, setup in estate.setups.items()}
     touched: dict[str, dict[str, int]] = {}
     for machine_id, own in agents.items():
-        setups = {i: s for agent in own if (i := setup_in(derived, agent)) in estate.setups and (s := estate.setups[i])}
-        if not setups or not any(reaches_setup(of, setup) for setup in setups.values()):
-            continue
-        people = {i: there.get((machine_id, i), setup.people) for i, setup in setups.items()}
-        found.reached.append(Reached(machine_id, departments.get(machine_id, frozenset()), people))
-        found.names[machine_id] = own[0].machine.name
-        touched[machine_id] = people
+        people = {i: there.get((machine_id, i), estate.setups[i].people) for i in own if i in estate.setups}
+        if any(reaches[i] for i in people):
+            found.reached.append(Reached(machine_id, departments.get(machine_id, frozenset()), people))
+            touched[machine_id] = people
     _learns(found, state, touched)
     _obstacles(found, state)
     if isinstance(organisation, Organisation):
@@ -97,11 +99,12 @@ def _people_there(derived: Derived, organisation: Organisation) -> dict[tuple[st
 
 def _departments(organisation: Organisation) -> dict[str, frozenset[str]]:
     """By machine the departments of those who sit there, and those around them."""
-    found: dict[str, set[str]] = {}
+    inward = {d.id: frozenset(one.id for one in organisation.inward(d.id)) for d in organisation.departments}
+    found: dict[str, frozenset[str]] = {}
     for seat in organisation.seats:
-        inward = organisation.inward(organisation.people_by_id[seat.person].department)
-        found.setdefault(seat.machine, set()).update(d.id for d in inward)
-    return {machine: frozenset(ids) for machine, ids in found.items()}
+        own = inward[organisation.people_by_id[seat.person].department]
+        found[seat.machine] = found.get(seat.machine, own) | own
+    return found
 
 
 def _learns(found: Reach, state: State, touched: Mapping[str, Mapping[str, int]]) -> None:
@@ -129,25 +132,46 @@ def _learns(found: Reach, state: State, touched: Mapping[str, Mapping[str, int]]
 def _obstacles(found: Reach, state: State) -> None:
     """What is known now to stand against it, and what has to be closed."""
     estate, derived, approved = estate_of(state), derived_of(state), may_lie()
-    files = MachineFile.objects.filter(machine__in=[r.machine for r in found.reached], agent__token_hash__gt="")
+    reached = {r.machine for r in found.reached}
+    files = MachineFile.objects.filter(agent__token_hash__gt="").order_by("machine_id", "program")
+    what = ("machine_id", "agent__person", "machine__setup", "program", "number", "root", "path", "problem")
     closes: Counter[str] = Counter()
-    for file in files.select_related("agent__machine").defer("applied", "content").order_by("machine_id", "program"):
-        setup_id = setup_in(derived, file.agent)
-        if setup_id not in estate.setups:
+    known: dict[tuple[str, str, int, str, str], _Told | None] = {}
+    for machine, person, planned, program, number, root, path, problem in files.values_list(*what):
+        setup_id = setup_at(derived, machine, person, planned)
+        if machine not in reached or setup_id not in estate.setups:
             continue
-        setup = board_of(estate, setup_id).setup
-        program = setup.program(file.program)
-        described = described_by(file, program, setup.setup.works_on) if program is not None else None
-        if program is None or described is None:
+        key = (setup_id, program, number, root, path)
+        if key not in known:  # of thousands of files most lie alike
+            file = MachineFile(program=program, number=number, root=root, path=path)
+            known[key] = _told_of(file, board_of(estate, setup_id).setup, approved)
+        told = known[key]
+        if told is None:
             continue
-        if described[1].rewrites_at_exit:
-            closes[program.name] += 1
-        if file.problem:
-            found.cannot.append(Cannot(file.machine_id, file.agent.machine.name, f"{program.name}: {file.problem}"))
-        elif file.root != Root.STORE and not approved(program, setup.setup.works_on, place_of(file.root, file.path)):
-            why = f"{program.name}: that its file lies at {file.path} isn't approved."
-            found.cannot.append(Cannot(file.machine_id, file.agent.machine.name, why))
+        closes.update((told.closes,) if told.closes else ())
+        why = f"{told.program}: {problem}" if problem else told.why
+        if why:
+            found.cannot.append(Cannot(machine, found.names[machine], why))
     found.closes = dict(closes.most_common())
+
+
+@dataclass(frozen=True, slots=True)
+class _Told:
+    """`closes`: the program, where it has to be closed first; `why`: what stands against writing the file."""
+
+    program: str
+    closes: str
+    why: str
+
+
+def _told_of(file: MachineFile, setup: ResolvedSetup, approved: MayLie) -> _Told | None:
+    platform, program = setup.setup.works_on, setup.program(file.program)
+    described = described_by(file, program, platform) if program is not None else None
+    if program is None or described is None:
+        return None
+    lies = file.root == Root.STORE or approved(program, platform, place_of(file.root, file.path))
+    why = "" if lies else f"{program.name}: that its file lies at {file.path} isn't approved."
+    return _Told(program.name, program.name if described[1].rewrites_at_exit else "", why)
 
 
 def people_of(reach: Reach, machines: Collection[str]) -> int:
