@@ -65,8 +65,8 @@ def main() -> int:
 
 
 def measured(machines: int) -> int:
-    """Seconds of planning again and at first, seconds and milliseconds a machine of the release, megabytes that it grew by; 0 for what isn't
-    measured at this size."""
+    """Seconds of planning again and at first, seconds and milliseconds a machine of the release, megabytes that it grew by; 0
+    for what isn't measured at this size."""
     import django
 
     django.setup()

@@ -240,7 +240,8 @@ def at_end(plan) -> bool:  # type: ignore[no-untyped-def]
         rows = list(Carried.objects.filter(plan=plan).values_list("state", "says", "goes_back"))
         if found.state in ("done", "taken back"):
             return True
-        still = [r for r in rows if r[0] not in ("in step", "stopped", "left out", "taken back")]
+        there = ("stopped", "left out", "taken back", *(() if found.state == "going back" else ("in step",)))
+        still = [r for r in rows if r[0] not in there]
         all_open = found.state == "going back" or len(found.opened) == len(found.waves)
         return bool(rows) and not still and all_open and all(r[1] for r in rows if r[0] == "stopped")
 
