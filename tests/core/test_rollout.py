@@ -283,7 +283,8 @@ def test_what_was_written_is_put_back_and_what_somebody_changed_since_stays():
 
 def test_what_is_back_already_is_left_alone():
     before, wrote = {"a": keys("F1")}, {"a": keys("F2")}
-    assert put_back(before, wrote, before).wanted == {}
+    assert put_back(before, wrote, before) == put_back(wrote, wrote, {"a": keys("F9")}), "nothing to do, and nothing to tell"
+    assert (put_back(before, wrote, before).wanted, put_back(before, wrote, before).kept) == ({}, ())
     assert put_back(before, wrote, {}) == put_back(before, wrote, {"b": keys("F3")})
     assert put_back(before, wrote, {}).kept == ("a",)
 
@@ -303,3 +304,5 @@ def test_after_putting_back_everything_is_as_before_but_for_what_others_changed(
     for command in "abcdef":
         untouched = now.get(command) == wrote.get(command)
         assert after.get(command) == (before.get(command) if untouched else now.get(command))
+        theirs = not untouched and before.get(command) != wrote.get(command) and now.get(command) != before.get(command)
+        assert (command in found.kept) == theirs

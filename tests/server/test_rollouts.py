@@ -16,7 +16,7 @@ from amberkey.server.people.models import AuditEntry
 from amberkey.server.rollouts.models import Carried, Plan
 from amberkey.server.rollouts.moving import move
 from amberkey.server.rollouts.newcomers import welcome
-from amberkey.server.rollouts.tasks import under_way
+from amberkey.server.rollouts.tasks import stop, under_way
 from tests.core.organisations import machine as known_machine
 from tests.core.organisations import organisation, read
 from tests.server.conftest import Api
@@ -411,6 +411,32 @@ def test_no_revision_that_a_release_brings_is_thinned(ines, jorun, desks):
         Rule(all_days=0, daily_days=0, weekly=False, budget=None), timezone.now() + datetime.timedelta(days=900)
     )
     assert ("profile/control", 1) not in {(k.document, k.number) for k in plan.drop}
+
+
+# Jobs
+
+
+def test_of_a_plan_one_job_waits_and_each_report_brings_one(ines, desks):
+    from procrastinate.contrib.django.models import ProcrastinateJob
+
+    plan_id = begin(ines, REST)
+    waiting = ProcrastinateJob.objects.filter(status="todo", task_name="amberkey.server.rollouts.tasks.move_plan")
+    assert [job.args["plan_id"] for job in waiting] == [plan_id]
+    for desk in desks.values():
+        desk.round()
+    assert waiting.count() == 1
+    ProcrastinateJob.objects.all().delete()
+    desks["d1"].set("find", "ctl-f1")
+    desks["d1"].round()
+    assert [job.args["plan_id"] for job in waiting] == [plan_id]
+
+
+def test_a_plan_whose_job_fails_is_paused_and_says_why(ines, desks):
+    plan_id = begin(ines, REST)
+    stop(plan_id, "Something went wrong.")
+    plan = look(ines, plan_id)
+    assert (plan["state"], plan["says"]) == ("paused", "Something went wrong.")
+    assert ines.post(f"/rollouts/{plan_id}/go-on")[1]["state"] == "running"
 
 
 # Two releases
