@@ -213,3 +213,24 @@ def test_what_nobody_knows_is_shown_and_not_taken(jorun, crew, machines_folder, 
     status, problem = jorun.post("/machines/counter-3/facts", {"part": "edition"})
     assert (status, problem["title"]) == (409, "Nobody here knows what Moonlight 3 is.")
     assert agent.api.post("/agent/facts", {"edition": "x" * 121}, **agent.headers)[0] == 422
+
+
+def test_versions_are_asked_of_programs_that_the_list_has_and_one_is_taken(jorun, example, crew, machines_folder, signing_key):
+    agent = Agent(machines_folder / "counter-3")
+    asked = agent.call("POST", "/work", {})["programs"]
+    assert {"Quaysheet", "Folioform"} <= set(asked)
+    assert not any("Windows" in name for name in asked), "what the system is says the edition"
+    agent.call("POST", "/facts", {"programs": {"Quaysheet": "7.2.9", "Folioform": "4.1"}})
+    assert agent.call("POST", "/work", {})["programs"] == [], "no more than once an hour"
+    assert [(c["part"], c["listed"], c["said"], c["known"]) for c in told(jorun)] == [
+        ("programs", "Folioform 4.0", "Folioform 4.1", False)
+    ]
+    newer = Document.objects.get(key="program/folioform@4.0").newest.body.json() | {"version": "4.1"}
+    create(example, read(newer))
+    (one,) = told(jorun)
+    assert one["known"] is True
+    assert jorun.post("/machines/counter-3/facts", {"part": "programs"})[0] == 200
+    value = Document.objects.get(key="organisation/organisation").newest.body.json()
+    own = next(m for m in value["machines"] if m["id"] == "counter-3")["programs"]
+    assert {p["id"]: p["version"] for p in own}["folioform"] == "4.1"
+    assert told(jorun) == []

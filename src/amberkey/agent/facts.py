@@ -1,4 +1,5 @@
-"""What the machine is, in its system's own words: the edition and the keyboard layouts. What these mean knows the server."""
+"""What the machine is, in its system's own words: the edition, the keyboard layouts, versions of programs. What these mean
+knows the server."""
 
 import contextlib
 import json
@@ -8,19 +9,23 @@ import platform
 import re
 import subprocess
 import sys
+from collections.abc import Collection
 from typing import Any
+
+from amberkey.agent.programs import versions
 
 GIVEN = "AMBERKEY_MACHINE_FACTS"
 """Names a JSON file to say instead, for machines that are simulated."""
 _LONGEST, _MOST = 120, 16
 
 
-def facts() -> dict[str, Any]:
-    """`{"edition": text, "layouts": [text]}`; what can't be found out is empty."""
+def facts(programs: Collection[str] = ()) -> dict[str, Any]:
+    """`{"edition": text, "layouts": [text], "programs": {name: version}}`; what can't be found out is empty. `programs`: those
+    that are asked about."""
     given = os.environ.get(GIVEN)
     if given:
         with contextlib.suppress(OSError, ValueError):
-            return _sound(json.loads(pathlib.Path(given).read_text("utf-8")))
+            return _sound(json.loads(pathlib.Path(given).read_text("utf-8")), programs)
     found: dict[str, Any] = {}
     with contextlib.suppress(OSError, ValueError, subprocess.SubprocessError):
         if sys.platform == "win32":
@@ -29,15 +34,20 @@ def facts() -> dict[str, Any]:
             found = {"edition": f"macOS {platform.mac_ver()[0]}", "layouts": _of_macos()}
         else:
             found = {"edition": _desktop(), "layouts": _of_linux(pathlib.Path("/etc/default/keyboard"))}
-    return _sound(found)
+    with contextlib.suppress(OSError, subprocess.SubprocessError):
+        found["programs"] = versions(programs)
+    return _sound(found, programs)
 
 
-def _sound(value: Any) -> dict[str, Any]:
+def _sound(value: Any, programs: Collection[str]) -> dict[str, Any]:
     if not isinstance(value, dict):
-        return {"edition": "", "layouts": []}
+        return {"edition": "", "layouts": [], "programs": {}}
+    said = value.get("programs")
+    own = said if isinstance(said, dict) else {}
+    found = {name: str(own[name])[:_LONGEST] for name in programs if own.get(name)}
     layouts = value.get("layouts")
     named = [str(one)[:_LONGEST] for one in layouts if one] if isinstance(layouts, list) else []
-    return {"edition": str(value.get("edition") or "")[:_LONGEST], "layouts": named[:_MOST]}
+    return {"edition": str(value.get("edition") or "")[:_LONGEST], "layouts": named[:_MOST], "programs": found}
 
 
 def _desktop() -> str:

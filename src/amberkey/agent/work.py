@@ -39,7 +39,8 @@ def work_once(
         raise ServerProblem("The server's answer can't be understood.")
     _follow_key(answer, state)
     if answer.get("facts") is True:
-        server.call("POST", "/facts", facts())
+        asked = answer.get("programs")
+        server.call("POST", "/facts", facts([n for n in asked if isinstance(n, str)] if isinstance(asked, list) else ()))
         told += 1
     known: dict[str, str] = {}
     ordered = set()

@@ -8954,7 +8954,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "edition" | "layouts";
+            part: "edition" | "layouts" | "programs";
             /** Listed */
             listed: string;
             /** Said */
@@ -9058,7 +9058,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "edition" | "layouts";
+            part: "edition" | "layouts" | "programs";
         };
         /** OrdersOut */
         OrdersOut: {
@@ -10407,11 +10407,13 @@ export interface components {
         /**
          * RoundOut
          * @description `key`: with which orders are signed now, and `handovers` those that lead to it. `facts`: whether the machine shall say
-         *     again what it is.
+         *     again what it is, and which of the `programs` it has in which version.
          */
         RoundOut: {
             /** Facts */
             facts: boolean;
+            /** Programs */
+            programs: string[];
             /** Key */
             key: string;
             /** Handovers */
@@ -10489,7 +10491,7 @@ export interface components {
         };
         /**
          * FactsIn
-         * @description What the machine is, in its system's own words.
+         * @description What the machine is, in its system's own words. `programs`: the version of each by its name.
          */
         FactsIn: {
             /**
@@ -10502,6 +10504,13 @@ export interface components {
              * @default []
              */
             layouts: string[];
+            /**
+             * Programs
+             * @default {}
+             */
+            programs: {
+                [key: string]: string;
+            };
         };
         /**
          * ReceivedOut

@@ -24,6 +24,12 @@ const STATES: Record<Machine["state"], string> = {
   "in step": "in step",
 };
 
+const SAYS: Record<Machine["contradicted"][number]["part"], string> = {
+  edition: "it is",
+  layouts: "its layouts are",
+  programs: "it has",
+};
+
 /** Is it on the machines, and which have drifted? */
 export function AgentsView() {
   const [looking, setLooking] = useState<Looking>({ page: 1, words: "", state: null });
@@ -159,7 +165,7 @@ function MachineRow({ machine }: { machine: Machine }) {
         </Homes>
         {machine.contradicted.map((c) => (
           <div key={c.part} className={styles.otherwise}>
-            It says {c.part === "edition" ? "it is" : "its layouts are"} <b>{c.said}</b>; the list says{" "}
+            It says {SAYS[c.part]} <b>{c.said}</b>; the list says{" "}
             <b>{c.listed}</b>.{" "}
             {rights.edit && c.known && (
               <Button color="inherit" loading={take.isPending} onClick={() => take.mutate(c.part)}>

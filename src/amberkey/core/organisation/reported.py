@@ -1,21 +1,34 @@
 """What a machine says of itself, held against what the organisation's list says of it."""
 
-from collections.abc import Callable, Collection, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Literal
 
 from amberkey.core.organisation.model import Machine
+from amberkey.core.profiles.setup import ProgramUsed
+from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Program
 
-Part = Literal["edition", "layouts"]
+Part = Literal["edition", "layouts", "programs"]
 
 
 @dataclass(frozen=True, slots=True)
 class Reported:
-    """In the system's own words: what the edition is called, and the layouts that are installed."""
+    """In the system's own words: what the edition is called, the layouts that are installed, the versions of programs by their
+    names."""
 
     edition: str = ""
     layouts: tuple[str, ...] = ()
+    programs: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Installed:
+    """A program that the list has on a machine. `known`: the versions of it that there are here."""
+
+    name: str
+    used: ProgramUsed
+    known: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,9 +47,10 @@ def contradictions(
     reported: Reported,
     tables: Collection[Program],
     layout_of: Callable[[str], str | None],
+    installed: Sequence[Installed] = (),
 ) -> list[Contradicted]:
     """What of a machine's own account contradicts the list. `tables`: the system tables of its platform; `layout_of`: the id of
-    the layout that a system's name for one means."""
+    the layout that a system's name for one means; `installed`: the programs that the list has there."""
     found = []
     edition = _edition(machine, reported.edition, tables)
     if edition is not None:
@@ -44,7 +58,33 @@ def contradictions(
     layouts = _layouts(machine, reported.layouts, layout_of)
     if layouts is not None:
         found.append(layouts)
+    programs = _programs(machine, reported.programs, installed)
+    if programs is not None:
+        found.append(programs)
     return found
+
+
+def _programs(machine: Machine, said: Mapping[str, str], installed: Sequence[Installed]) -> Contradicted | None:
+    """A version is the listed one where it begins with its numbers: 7.2.14 is 7.2. Of those that are known here the one with
+    most numbers is taken that it begins with."""
+    other = [one for one in installed if said.get(one.name) and not _begins(said[one.name], one.used.version)]
+    if not other:
+        return None
+    taken: dict[str, ProgramUsed] = {}
+    for one in other:
+        fitting = [v for v in one.known if _begins(said[one.name], v)]
+        if fitting:
+            version = max(fitting, key=lambda v: (len(figures_of(v)), v))
+            taken[one.used.id] = one.used.model_copy(update={"version": version})
+    rest = [p for p in machine.programs if p.id not in taken]
+    after = machine.model_copy(update={"programs": (*rest, *taken.values())}) if len(taken) == len(other) else None
+    listed = ", ".join(f"{one.name} {one.used.version}" for one in other)
+    return Contradicted("programs", listed, ", ".join(f"{one.name} {said[one.name]}" for one in other), after)
+
+
+def _begins(said: str, version: str) -> bool:
+    figures = figures_of(version)
+    return bool(figures) and figures_of(said)[: len(figures)] == figures
 
 
 def _edition(machine: Machine, said: str, tables: Collection[Program]) -> Contradicted | None:

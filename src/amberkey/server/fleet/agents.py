@@ -19,7 +19,7 @@ from amberkey.server.fleet.models import Agent, Machine, MachineFile, Order, Ser
 from amberkey.server.fleet.orders import said_of, sections_of
 from amberkey.server.fleet.verbs.enrol import enrol, enrol_many, hashed, leave, stay_on
 from amberkey.server.fleet.verbs.hear import done, seen
-from amberkey.server.fleet.verbs.watch import watch_files
+from amberkey.server.fleet.verbs.watch import programs_at, watch_files
 from amberkey.server.once import reading
 from amberkey.server.problems import Problem
 from amberkey.server.schema import Schema, Told, Words
@@ -118,18 +118,19 @@ class HandOverOut(Schema):
 
 
 class FactsIn(Schema):
-    """What the machine is, in its system's own words."""
+    """What the machine is, in its system's own words. `programs`: the version of each by its name."""
 
     edition: Annotated[str, Field(max_length=120)] = ""
     layouts: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=16)] = []
+    programs: Annotated[dict[Words, Words], Field(max_length=60)] = {}
 
 
 class RoundOut(Schema):
     """`key`: with which orders are signed now, and `handovers` those that lead to it. `facts`: whether the machine shall say
-    again what it is."""
+    again what it is, and which of the `programs` it has in which version."""
 
     facts: bool
-
+    programs: list[str]
     key: str
     handovers: list[HandOverOut]
     files: list[WatchOut]
@@ -191,8 +192,10 @@ def _work(by: Agent, stores: list[str]) -> RoundOut:
     waiting = orders.select_related("content", "file__agent__machine")
     key = own.key.public if own else ""
     said_at = by.machine.facts_at
+    asks = said_at is None or said_at < timezone.now() - _FACTS_LIVE
     return RoundOut(
-        facts=said_at is None or said_at < timezone.now() - _FACTS_LIVE,
+        facts=asks,
+        programs=sorted({p.name for p in programs_at(by)}) if asks else [],
         key=key,
         handovers=[HandOverOut(old=h.old, new=h.new, signature=h.signature) for h in leading_to(key, handovers())],
         files=[_watch(file) for file in files],
@@ -247,7 +250,7 @@ def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOu
 @agent.post("/facts", response=OkOut)
 def agent_facts(request: HttpRequest, given: FactsIn) -> OkOut:
     """What the machine says it is. Nothing follows from it by itself: where the list says otherwise, both are shown."""
-    facts = {"edition": given.edition, "layouts": given.layouts}
+    facts = {"edition": given.edition, "layouts": given.layouts, "programs": given.programs}
     Machine.objects.filter(pk=_agent(request).machine_id).update(facts=facts, facts_at=timezone.now())
     return OkOut()
 

@@ -4,9 +4,6 @@ Everything here may be broken off at any point and begun again: each row is move
 done follows from how the row and its file stand, never from what was done a moment ago.
 """
 
-import datetime
-from collections.abc import Iterable
-from typing import cast
 from uuid import UUID
 
 from django.db import transaction
@@ -14,19 +11,21 @@ from django.db.models import F, Q
 from django.utils import timezone
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.rollout.gates import Opening, Stands, State, gate_stands, window_stands
+from amberkey.core.rollout.gates import window_stands
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet.kept import forget
-from amberkey.server.fleet.models import Agent, Order
+from amberkey.server.fleet.models import Order
 from amberkey.server.fleet.standing import standing_of
-from amberkey.server.fleet.verbs.order import order_back, order_wanted, taking_back
+from amberkey.server.fleet.verbs.order import order_wanted
 from amberkey.server.library.documents import digests
 from amberkey.server.people.models import AuditEntry
 from amberkey.server.problems import Problem
+from amberkey.server.rollouts.going_back import go_back
+from amberkey.server.rollouts.marking import stand
 from amberkey.server.rollouts.models import Carried, Plan
+from amberkey.server.rollouts.opening import more_to_open, open_waves, silent_machines
 from amberkey.server.rollouts.world import SETTLED, Wanted, World
 
-AGAIN_AFTER = datetime.timedelta(minutes=5)
 MOST_TURNS = 3
 # How an agent, and the server, begin the two refusals after which a file is looked at anew.
 CHANGED, REPLACED = "The file has changed since", "A newer order took its place"
@@ -47,7 +46,7 @@ def move(plan_id: UUID) -> None:
             open_waves(world)
         for row_id in _to_move(plan):
             move_row(row_id, world)
-        if plan.state != Plan.State.RUNNING or not _more_to_open(world):
+        if plan.state != Plan.State.RUNNING or not more_to_open(world):
             break
     _end(plan)
 
@@ -84,92 +83,6 @@ def _to_move(plan: Plan) -> list[int]:
     return list(rows.order_by("wave", "machine_id", "pk").values_list("pk", flat=True))
 
 
-# Waves
-
-
-def stands_of(world: World, wave: int) -> list[Stands]:
-    """How the machines of a wave stand; one of which nothing is known yet is to come."""
-    rows = world.plan.rows.filter(wave=wave).values_list("machine_id", "state", "since")
-    silent = silent_machines(world, world.plan.waves[wave])
-    found = [Stands(machine, cast(State, state), since, machine in silent) for machine, state, since in rows]
-    known = {one.machine for one in found}
-    return found + [Stands(m, "to come", world.now, m in silent) for m in world.plan.waves[wave] if m not in known]
-
-
-def silent_machines(world: World, machines: Iterable[str]) -> set[str]:
-    """Those of which no agent was heard for a while."""
-    agents = Agent.objects.filter(machine__in=list(machines)).exclude(token_hash="")
-    heard = {a.machine_id for a in agents if not world.silent(a)}
-    return set(machines) - heard
-
-
-def opening_of(world: World, wave: int) -> Opening:
-    """Whether a wave may be opened now: by its gate, then by its window."""
-    if wave > 0:
-        if str(wave - 1) not in world.plan.opened:
-            return Opening(False, "Shut until the wave before is open")
-        found = gate_stands(world.document.waves[wave].gate, stands_of(world, wave - 1), world.now)
-        if not found.open:
-            return found
-    return window_stands(world.document.waves[wave].window, world.now)
-
-
-def _more_to_open(world: World) -> bool:
-    world.plan.refresh_from_db()
-    nxt = next((n for n in range(len(world.plan.waves)) if str(n) not in world.plan.opened), None)
-    return world.plan.state == Plan.State.RUNNING and nxt is not None and opening_of(world, nxt).open
-
-
-@transaction.atomic
-def open_waves(world: World) -> None:
-    """Open the waves that may be, in their order, and give every file of an open wave its row."""
-    plan = Plan.objects.select_for_update().get(pk=world.plan.pk)
-    world.plan = plan
-    if plan.state != Plan.State.RUNNING:
-        return
-    for n in range(len(plan.waves)):
-        if str(n) not in plan.opened:
-            if not opening_of(world, n).open:
-                break
-            plan.opened = {**plan.opened, str(n): timezone.now().isoformat()}
-            plan.save(update_fields=["opened"])
-            name = world.document.waves[n].name
-            AuditEntry.objects.create(
-                machine="release", action="opened a wave", subject=f"release {plan.number}", detail=name[:600]
-            )
-        give_rows(world, n, plan.waves[n])
-
-
-def give_rows(world: World, wave: int, machines: Iterable[str]) -> None:
-    """A row for each file of some machines that the plan's state describes, and one for a machine of which none is known."""
-    plan, listed = world.plan, list(machines)
-    rows = plan.rows.filter(machine__in=listed).values_list("machine_id", "file_id")
-    known: set[tuple[str, int | None]] = set(rows)
-    agents: dict[str, list[Agent]] = {m: [] for m in listed}
-    for agent in (
-        Agent.objects.filter(machine__in=listed).exclude(token_hash="").select_related("machine").prefetch_related("files")
-    ):
-        agents[agent.machine_id].append(agent)
-    fresh, empty = [], []
-    for machine, own in agents.items():
-        files = []
-        for agent in own:
-            for file in agent.files.all():
-                file.agent = agent
-                if world.wanted(file) is not None:
-                    files.append(file.pk)
-        if files and (machine, None) in known:
-            empty.append(machine)
-        if not files and not any(m == machine for m, _ in known):
-            fresh.append(Carried(plan=plan, wave=wave, machine_id=machine, says="It hasn't shown a settings file yet."))
-        fresh += [Carried(plan=plan, wave=wave, machine_id=machine, file_id=f) for f in files if (machine, f) not in known]
-    plan.rows.filter(machine__in=empty, file=None).delete()
-    Carried.objects.bulk_create(fresh, ignore_conflicts=True)
-
-
-# Rows
-
-
 @transaction.atomic
 def move_row(row_id: int, world: World) -> None:
     """Move one row as far as it can be now."""
@@ -182,19 +95,11 @@ def move_row(row_id: int, world: World) -> None:
     if row.file is not None:
         row.file.agent.machine = row.machine
     if row.goes_back:
-        _go_back(row, world)
+        go_back(row, world)
     else:
         _go_on(row, world)
     row.looked_at = timezone.now()
     row.save()
-
-
-def _set(row: Carried, state: Carried.State, says: str = "") -> None:
-    if row.state != state:
-        row.state, row.since = state, timezone.now()
-    if state == S.STOPPED and (row.again_at is None or row.again_at <= timezone.now()):
-        row.again_at = timezone.now() + AGAIN_AFTER
-    row.says = says[:400]
 
 
 def _go_on(row: Carried, world: World) -> None:
@@ -205,14 +110,14 @@ def _go_on(row: Carried, world: World) -> None:
     if world.plan.state == Plan.State.DONE and later:
         return None
     if not file.agent.token_hash:
-        return _set(row, S.STOPPED, "It has no agent any more. Enrol it, or go on without it.")
+        return stand(row, S.STOPPED, "It has no agent any more. Enrol it, or go on without it.")
     wanted = world.wanted(file)
     if wanted is None:
-        return _set(row, S.LEFT_OUT, "It doesn't have that program any more.")
+        return stand(row, S.LEFT_OUT, "It doesn't have that program any more.")
     if row.order is not None and not _heard_of_order(row, world):
         return None
     if row.state == S.TO_COME and (says := _waits(row, world)):
-        return _set(row, S.TO_COME, says)
+        return stand(row, S.TO_COME, says)
     return _look(row, wanted, world)
 
 
@@ -231,7 +136,7 @@ def _heard_of_order(row: Carried, world: World) -> bool:
     assert file is not None
     if order.state == Order.State.WAITING:
         told = order.says or "It was asked to write, and hasn't answered yet."
-        _set(row, S.STOPPED if row.tries else S.ASKED, row.says if row.tries and not order.says else told)
+        stand(row, S.STOPPED if row.tries else S.ASKED, row.says if row.tries and not order.says else told)
         return False
     if order.state == Order.State.DONE:
         if row.wrote_id != order.pk:
@@ -245,7 +150,7 @@ def _heard_of_order(row: Carried, world: World) -> bool:
         return True  # nothing is wrong with the machine: its file isn't what it was
     row.tries += 1
     row.again_at = None
-    _set(row, S.STOPPED, order.says or "It was refused.")
+    stand(row, S.STOPPED, order.says or "It was refused.")
     return False
 
 
@@ -259,106 +164,39 @@ def _look(row: Carried, wanted: Wanted, world: World) -> None:
     standing = standing_of(file, wanted.board, wanted.program)
     was_in_step = row.state == S.IN_STEP
     if standing.state == "waiting":  # somebody else's order: it is heard first
-        return _set(row, S.ASKED, standing.says)
+        return stand(row, S.ASKED, standing.says)
     if standing.state == "unseen":
-        return _set(row, S.TO_COME, standing.says)
+        return stand(row, S.TO_COME, standing.says)
     if standing.state == "problem":
-        return _set(row, S.STOPPED, standing.says)
+        return stand(row, S.STOPPED, standing.says)
     if standing.state == "in step":
         row.tries, row.again_at, row.over = 0, None, False
-        return _set(row, S.IN_STEP)
+        return stand(row, S.IN_STEP)
     if was_in_step and standing.state == "drifted":
         row.turns += 1
     if row.turns > MOST_TURNS:
-        return _set(row, S.STOPPED, "It says two things in turn: something there changes the file back each time.")
+        return stand(row, S.STOPPED, "It says two things in turn: something there changes the file back each time.")
     if standing.own and not row.over:
-        return _set(row, S.OWN_CHANGE, " ".join(own["says"] for own in standing.own[:3]))
+        return stand(row, S.OWN_CHANGE, " ".join(own["says"] for own in standing.own[:3]))
     if row.tries and row.again_at is not None and row.again_at > world.now:
-        return _set(row, S.STOPPED, row.says)
+        return stand(row, S.STOPPED, row.says)
     if says := _waits(row, world):
-        return _set(row, S.TO_COME, says)
+        return stand(row, S.TO_COME, says)
     if not world.may_lie(file, wanted):
-        return _set(row, S.STOPPED, f"That its file lies at {file.path} isn't approved any more.")
+        return stand(row, S.STOPPED, f"That its file lies at {file.path} isn't approved any more.")
     if own_key() is None:
-        return _set(row, S.STOPPED, "Orders can't be signed: this server has no signing key.")
+        return stand(row, S.STOPPED, "Orders can't be signed: this server has no signing key.")
     try:
         by, until = world.plan.made_by, world.overlap_until(row.wave)
         row.order = order_wanted(by, file, wanted.program, wanted.how, wanted.board, world.plan.released, until)
     except SettingsFileError as error:
-        return _set(row, S.STOPPED, f"The file can't be written: {error.says}")
+        return stand(row, S.STOPPED, f"The file can't be written: {error.says}")
     except Problem as problem:
-        return _set(row, S.TO_COME, str(problem))
+        return stand(row, S.TO_COME, str(problem))
     forget([file])
-    _set(row, S.STOPPED if row.tries else S.ASKED, row.says if row.tries else "It was asked to write, and hasn't answered yet.")
-    return None
-
-
-# Back
-
-
-def _go_back(row: Carried, world: World) -> None:
-    """Put back what was written; what hasn't been is not written any more."""
-    file, order = row.file, row.order
-    if file is None:
-        return _set(row, S.TAKEN_BACK, "Nothing had been written.")
-    if order is not None and order.undoes_id is None and order.pk != row.wrote_id:
-        if order.state == Order.State.WAITING:
-            Order.objects.filter(pk=order.pk).update(state=Order.State.REFUSED, says="Taken back before it was carried out.")
-            order.state = Order.State.REFUSED
-            forget([file])
-        elif order.state == Order.State.DONE:
-            row.wrote = order
-    if row.wrote is None:
-        return _set(row, S.TAKEN_BACK, "Nothing had been written.")
-    if order is not None and order.undoes_id == row.wrote_id:
-        return _heard_of_going_back(row, world)
-    return _ask_back(row, world)
-
-
-def _heard_of_going_back(row: Carried, world: World) -> None:
-    order, file = row.order, row.file
-    assert order is not None
-    assert file is not None
-    if order.state == Order.State.DONE:
-        return _set(row, S.TAKEN_BACK, row.says if row.says.startswith(_KEPT) else "")
-    if order.state == Order.State.WAITING:
-        says = row.says if row.says.startswith(_KEPT) else order.says or "It was asked to put it back, and hasn't answered yet."
-        return _set(row, S.STOPPED if row.tries else S.ASKED, says)
-    if file.content_id is not None and file.content_id != order.expect:
-        return _ask_back(row, world)
-    if row.state != S.STOPPED:
-        row.tries, row.again_at = row.tries + 1, None
-        return _set(row, S.STOPPED, order.says)
-    if row.again_at is None or row.again_at <= world.now:
-        return _ask_back(row, world)
-    return None
-
-
-_KEPT = "What was changed since stays: "
-
-
-def _ask_back(row: Carried, world: World) -> None:
-    file, wrote = row.file, row.wrote
-    assert file is not None
-    assert wrote is not None
-    wanted = world.wanted(file)
-    if wanted is None:
-        return _set(row, S.TAKEN_BACK, "It doesn't have that program any more.")
-    wrote.file = file
-    try:
-        kept = taking_back(wrote, wanted.program, wanted.how, wanted.board).kept
-        back = order_back(world.plan.made_by, wrote, wanted.program, wanted.how, wanted.board)
-    except SettingsFileError as error:
-        return _set(row, S.STOPPED, f"The file can't be read: {error.says}")
-    except Problem as problem:
-        return _set(row, S.STOPPED, str(problem))
-    names = ", ".join(c.name if (c := wanted.program.command(k)) is not None else k for k in kept)
-    says = f"{_KEPT}{names}." if names else ""
-    if back is None:
-        return _set(row, S.TAKEN_BACK, says)
-    row.order = back
-    forget([file])
-    _set(row, S.ASKED, says or "It was asked to put it back, and hasn't answered yet.")
+    stand(
+        row, S.STOPPED if row.tries else S.ASKED, row.says if row.tries else "It was asked to write, and hasn't answered yet."
+    )
     return None
 
 

@@ -2,7 +2,7 @@
 
 from amberkey.server.fleet.models import Agent
 from amberkey.server.rollouts.models import Carried, Plan
-from amberkey.server.rollouts.moving import give_rows
+from amberkey.server.rollouts.opening import give_rows
 from amberkey.server.rollouts.reaching import reaches_setup
 from amberkey.server.rollouts.world import World
 

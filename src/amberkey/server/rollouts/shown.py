@@ -14,9 +14,9 @@ from amberkey.server.estate import ORGANISATION
 from amberkey.server.fleet.models import Agent, Machine
 from amberkey.server.library.documents import parsed
 from amberkey.server.rollouts.models import Carried, Plan
-from amberkey.server.rollouts.moving import opening_of, silent_machines, stands_of
+from amberkey.server.rollouts.opening import opening_of, silent_machines, stands_of
 from amberkey.server.rollouts.verbs.steer import waves_seen
-from amberkey.server.rollouts.world import World
+from amberkey.server.rollouts.world import SILENT_AFTER, World
 from amberkey.server.schema import NamedOut, Schema
 
 PlanState = Literal["running", "paused", "done", "going back", "taken back"]
@@ -234,7 +234,7 @@ def _stops(plan: Plan, names: dict[str, str], world: World) -> list[MachineStand
     found = []
     for machine, own in by_machine.items():
         at = heard.get(machine)
-        silent = at is None or at < timezone.now() - datetime.timedelta(minutes=5)
+        silent = at is None or at < timezone.now() - SILENT_AFTER
         bad = [r for r in own if r.state in ("stopped", "own change")]
         if not bad and not silent:
             continue

@@ -8,7 +8,7 @@ from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.exchange.lists.inventory import layout_of, systems_of
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.layout import layout_names, layouts_also_named
-from amberkey.core.organisation.reported import Contradicted, Part, Reported, contradictions
+from amberkey.core.organisation.reported import Contradicted, Installed, Part, Reported, contradictions
 from amberkey.server.estate import ORGANISATION, current_estate, current_organisation
 from amberkey.server.fleet.models import Machine
 from amberkey.server.library.models import ChangeSet
@@ -20,14 +20,27 @@ from amberkey.server.problems import NotFound, Problem
 
 def contradicted(machines: Sequence[Machine]) -> dict[str, list[Contradicted]]:
     """Where the list says something else of machines, by their ids, than they themselves."""
-    known = current_organisation().machines_by_id
-    tables = systems_of(list(current_estate().programs.values()))
+    organisation = current_organisation()
+    known = organisation.machines_by_id
+    programs = list(current_estate().programs.values())
+    tables = systems_of(programs)
+    names = {p.id: p.name for p in programs if p.kind != "system"}
+    versions: dict[str, list[str]] = {}
+    for program in programs:
+        versions.setdefault(program.id, []).append(program.version)
     found = {}
     for machine in machines:
         listed = known.get(machine.id)
         if listed is not None and machine.facts:
-            said = Reported(machine.facts.get("edition", ""), tuple(machine.facts.get("layouts", ())))
-            found[machine.id] = contradictions(listed, said, tables, partial(_layout, platform=listed.platform))
+            facts = machine.facts
+            said = Reported(facts.get("edition", ""), tuple(facts.get("layouts", ())), facts.get("programs", {}))
+            installed = [
+                Installed(names[used.id], used, tuple(versions[used.id]))
+                for used in (organisation.programs_on(listed) if said.programs else ())
+                if used.id in names
+            ]
+            layout = partial(_layout, platform=listed.platform)
+            found[machine.id] = contradictions(listed, said, tables, layout, installed)
     return found
 
 

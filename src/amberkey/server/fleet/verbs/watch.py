@@ -67,6 +67,12 @@ def watch_files(agent: Agent, stores: Collection[str] = ()) -> list[MachineFile]
     return _named(setup, rows, stores)
 
 
+def programs_at(agent: Agent) -> list[Program]:
+    """The programs that somebody uses where an agent works, without the system itself."""
+    setup = _setup(agent)
+    return [p for p in setup.programs if p.kind != "system"] if setup is not None else []
+
+
 def _reaches(agent: Agent, place: Place, stores: Collection[str]) -> bool:
     root, path = place
     if root == Root.STORE:
