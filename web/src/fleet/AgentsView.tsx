@@ -165,8 +165,7 @@ function MachineRow({ machine }: { machine: Machine }) {
         </Homes>
         {machine.contradicted.map((c) => (
           <div key={c.part} className={styles.otherwise}>
-            It says {SAYS[c.part]} <b>{c.said}</b>; the list says{" "}
-            <b>{c.listed}</b>.{" "}
+            It says {SAYS[c.part]} <b>{c.said}</b>; the list says <b>{c.listed}</b>.{" "}
             {rights.edit && c.known && (
               <Button color="inherit" loading={take.isPending} onClick={() => take.mutate(c.part)}>
                 Take what it says<span className="unseen"> of its {c.part}</span>
