@@ -15,6 +15,7 @@ import hashlib
 import os
 import pathlib
 import random
+import shutil
 import signal
 import subprocess
 import sys
@@ -118,10 +119,13 @@ def main() -> int:
     hosts = Hosts(folder, cluster, state.free_port())
     try:
         subprocess.run([PYTHON, "-c", LOAD, str(folder / "fleet")], env=hosts.env, check=True)
-        return run(hosts, kills, drawn)
+        found = run(hosts, kills, drawn)
     finally:
         hosts.stop()
         cluster.stop()
+    if found == 0:  # else whoever looks into it wants to see the files and the log
+        shutil.rmtree(folder, ignore_errors=True)
+    return found
 
 
 def run(hosts: Hosts, kills: int, drawn: random.Random) -> int:
