@@ -109,6 +109,25 @@ def test_what_one_person_changed_is_their_drift_alone(ines, two):
     assert [f["state"] for f in machine(ines)["files"]] == ["in step", "drifted"]
 
 
+def test_byte_for_byte_only_what_would_change_is_told(ines, jorun, tove, two):
+    first = two[0]
+    first.round()
+    file = MachineFile.objects.get(agent__account="first")
+    status, found = jorun.get(f"/machines/files/{file.pk}/difference")
+    assert status == 200
+    told = "".join(d["before"] + d["after"] for d in found)
+    assert "ctl-alt-v" in told
+    assert "Westquay" not in told, "what else stands in the file is nobody's business"
+    assert tove.get(f"/machines/files/{file.pk}/difference")[0] == 403
+    assert jorun.get("/machines/files/999999/difference")[0] == 404
+    assert jorun.get(f"/machines/files/{MachineFile.objects.get(agent__account='second').pk}/difference")[0] == 409
+    two[1].round()
+    assert ines.post(f"/machines/{PLACE}/apply")[0] == 200
+    first.round()
+    assert jorun.get(f"/machines/files/{file.pk}/difference")[1] == []
+    assert {f["backups"] for f in machine(ines)["files"] if f["agent"] == file.agent_id} == {1}
+
+
 # Whose home
 
 

@@ -244,6 +244,7 @@ releaser       POST   /api/rollouts/{plan_id}/machines/{machine_id}/take-back
 releaser       POST   /api/rollouts/{plan_id}/machines/{machine_id}/try-again
 releaser       POST   /api/rollouts/{plan_id}/machines/{machine_id}/without
 releaser       POST   /api/rollouts/{plan_id}/machines/{machine_id}/put-right
+editor         GET    /api/machines/files/{file_id}/difference
 editor         GET    /api/drift
 editor         POST   /api/drift/take
 editor         POST   /api/drift/{drift_id}/leave

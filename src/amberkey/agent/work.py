@@ -12,7 +12,7 @@ from typing import Any, Protocol
 
 from amberkey.agent.errors import Changed, FileProblem, OrderRefused, Running, ServerProblem
 from amberkey.agent.facts import facts
-from amberkey.agent.files import Step, digest_of, no_step, read_file, swap
+from amberkey.agent.files import Step, backups_of, digest_of, no_step, read_file, swap
 from amberkey.agent.orders import Order, checked, led_to
 from amberkey.agent.running import machine_mark, running
 from amberkey.agent.state import State
@@ -109,7 +109,10 @@ def _carry_out(server: Server, given: dict[str, Any], state: State, step: Step, 
         outcome, says, content = _done(order, state, step, runs)
     except OrderRefused as refused:
         outcome, says, content, order = "refused", str(refused), None, None
-    report = {"order": str(given.get("id")), "outcome": outcome, "says": says, "asked_in": str(given.get("asked_in") or "")}
+    report: dict[str, Any] = {"order": str(given.get("id")), "outcome": outcome, "says": says}
+    report["asked_in"] = str(given.get("asked_in") or "")
+    if order is not None and outcome == "written" and (many := _backups(state, order.root, order.path)) is not None:
+        report["backups"] = many
     if outcome == "waiting" and given.get("says") == says:
         return 0
     if order is not None and outcome == "written":
@@ -181,12 +184,22 @@ def _show(server: Server, file: dict[str, Any], state: State, known: dict[str, s
     known[name] = "Read."
     if digest_of(content) == file.get("digest") and not file.get("problem"):
         return 0
-    _tell(server, file.get("id"), content)
+    _tell(server, file.get("id"), content, _backups(state, str(file.get("root")), str(file.get("path"))))
     return 1
 
 
-def _tell(server: Server, file: Any, content: bytes) -> None:
-    server.call("POST", "/seen", {"file": file, "content": base64.b64encode(content).decode()})
+def _tell(server: Server, file: Any, content: bytes, backups: int | None = None) -> None:
+    said = {} if backups is None else {"backups": backups}
+    server.call("POST", "/seen", {"file": file, "content": base64.b64encode(content).decode(), **said})
+
+
+def _backups(state: State, root: str, path: str) -> int | None:
+    """How many of a file lie here; None where that can't be said."""
+    if root == "store":
+        return None
+    with contextlib.suppress(FileProblem, OSError):
+        return len(backups_of(state.home, path))
+    return None
 
 
 def _problem(server: Server, file: Any, says: str) -> None:
@@ -194,7 +207,7 @@ def _problem(server: Server, file: Any, says: str) -> None:
 
 
 def _report(server: Server, state: State, report: dict[str, Any]) -> None:
-    body = {"outcome": report["outcome"], "says": report["says"]}
+    body = {name: value for name, value in report.items() if name in ("outcome", "says", "backups")}
     server.call("POST", f"/orders/{report['order']}", body, report.get("asked_in", ""))
     if report in state.work.reports:
         _try(partial(state.heard, report))

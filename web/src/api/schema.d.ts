@@ -2932,6 +2932,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/files/{file_id}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Difference
+         * @description Byte for byte what would change in a file as it was seen last, so that it has what is released. Only that is told,
+         *     nothing of what else stands in it.
+         */
+        get: operations["amberkey_server_fleet_api_file_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/agents/{agent_id}/people": {
         parameters: {
             query?: never;
@@ -8970,8 +8991,12 @@ export interface components {
             program_name: string;
             /** Path */
             path: string;
+            /** Id */
+            id: number;
             /** Agent */
             agent: number;
+            /** Backups */
+            backups: number | null;
             /**
              * State
              * @enum {string}
@@ -9041,6 +9066,18 @@ export interface components {
          * @enum {string}
          */
         Serves: "home" | "machine";
+        /**
+         * BytewiseOut
+         * @description A place in which a file is to change: its line, and the signs that differ there.
+         */
+        BytewiseOut: {
+            /** Line */
+            line: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
         /**
          * HomeOfIn
          * @description Whose home it is; empty: nobody's in particular.
@@ -10475,6 +10512,8 @@ export interface components {
              * @default
              */
             problem: string;
+            /** Backups */
+            backups?: number | null;
         };
         /** DoneIn */
         DoneIn: {
@@ -10488,6 +10527,8 @@ export interface components {
              * @default
              */
             says: string;
+            /** Backups */
+            backups?: number | null;
         };
         /**
          * FactsIn
@@ -24613,6 +24654,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachinesOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_fleet_api_file_difference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BytewiseOut"][];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

@@ -24,7 +24,9 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
         program: "quaysheet",
         program_name: "Quaysheet",
         path: "Quaysheet/settings.json",
+        id: 7,
         agent: 1,
+        backups: 2,
         state,
         says: "",
         differences,
@@ -97,6 +99,16 @@ describe("machines", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Make a code" }));
     expect(await screen.findByText("once-only")).toBeTruthy();
     expect(screen.getByText("ab12 cd34")).toBeTruthy();
+  });
+  it("tell byte for byte what would change, when somebody looks", async () => {
+    const seen = machine("drifted");
+    const file = { ...seen.files[0], seen_at: "2026-10-01T08:00:00Z" } as Machine["files"][number];
+    show("editor", [{ ...seen, files: [file] }], {
+      "GET /api/machines/files/7/difference": [{ line: 6, before: "f5", after: "f6" }],
+    });
+    fireEvent.click(await screen.findByRole("button", { name: /Byte for byte/ }));
+    expect((await screen.findByRole("list", { name: /Byte for byte/ })).textContent).toBe("line 6: f5 becomes f6");
+    expect(screen.getByText(/2 backups there/)).toBeTruthy();
   });
   it("are shown beside what the list says of them, and one is taken", async () => {
     const contradicted = [

@@ -8,6 +8,7 @@ import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
 import { useSettled } from "../shared/useSettled";
 import styles from "./Agents.module.css";
+import { Bytewise } from "./Bytewise";
 import { EnrolAgent } from "./enrolling/EnrolAgent";
 import { Homes } from "./Homes";
 import { PutRight } from "./PutRight";
@@ -146,7 +147,10 @@ function MachineRow({ machine }: { machine: Machine }) {
                   <span>
                     <b>{f.program_name}</b> {f.says} {f.last_order && `Last time: ${f.last_order}`}
                   </span>
-                  <code>{f.path}</code>
+                  <code>
+                    {f.path}
+                    {f.backups ? `, ${f.backups} ${f.backups === 1 ? "backup" : "backups"} there` : ""}
+                  </code>
                   {f.differences.length > 0 && (
                     <details open={f.state === "drifted"}>
                       <summary>
@@ -157,6 +161,7 @@ function MachineRow({ machine }: { machine: Machine }) {
                           <li key={d}>{d}</li>
                         ))}
                       </ul>
+                      {rights.edit && f.seen_at !== null && <Bytewise file={f} />}
                     </details>
                   )}
                 </div>

@@ -93,6 +93,17 @@ function useForAgent<Given>(
   });
 }
 
+/** Byte for byte what a file would be written with; asked for when somebody looks. */
+export function useDifference(fileId: number, looks: boolean) {
+  return useQuery({
+    queryKey: key("machines", "difference", fileId),
+    queryFn: () =>
+      answer(api.GET("/api/machines/files/{file_id}/difference", { params: { path: { file_id: fileId } } })),
+    enabled: looks,
+    retry: false,
+  });
+}
+
 export function useApply(machine: Machine) {
   const queries = useQueryClient();
   const says = useSays();

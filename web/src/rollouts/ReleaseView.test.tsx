@@ -102,6 +102,18 @@ describe("a release", () => {
     expect(await screen.findByText("going back")).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Pause" })).toBeNull();
   });
+  it("is taken back on one machine alone", async () => {
+    const sent = show("releaser", release(), {
+      "POST /api/rollouts/r1/machines/Counter-2/take-back": release({ in_step: 7 }),
+    });
+    const button = (await screen.findByRole("button", { name: "Take it back there" })) as HTMLButtonElement;
+    expect(button.disabled).toBe(true);
+    fireEvent.mouseDown(screen.getByLabelText("On one machine"));
+    fireEvent.click(await screen.findByRole("option", { name: "Counter 2" }));
+    fireEvent.click(button);
+    await waitFor(() => expect(sent.some((s) => s.path.endsWith("/Counter-2/take-back"))).toBe(true));
+    await waitFor(() => expect(screen.getByRole("status").textContent).toContain("7 in step"));
+  });
   it("pauses and goes on", async () => {
     show("releaser", release(), {
       "POST /api/rollouts/r1/pause": release({ state: "paused", says: "Ines paused it." }),

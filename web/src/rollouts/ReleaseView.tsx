@@ -114,6 +114,11 @@ function Foot({ release }: { release: Release }) {
           Go on
         </Button>
       )}
+      {rights.release && goesOn && (
+        <Button component={Link} to={`/machines/releases/${release.id}/waves`} variant="outlined" color="inherit">
+          Change the waves
+        </Button>
+      )}
       {rights.release && canGoBack && (
         <>
           <Button variant="outlined" color="inherit" onClick={() => setAsking(true)}>

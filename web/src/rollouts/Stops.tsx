@@ -1,6 +1,8 @@
 import Button from "@mui/material/Button";
+import { useState } from "react";
 import { Link } from "react-router";
 import { momentOf, timeOf } from "../shared/days";
+import { One } from "../shared/fields";
 import { useRights } from "../shared/useSession";
 import styles from "./Rollouts.module.css";
 import type { Release, Stop } from "./useRollouts";
@@ -17,6 +19,7 @@ export function Stops({ release }: { release: Release }) {
           <StopRow key={stop.id} stop={stop} release={release} />
         ))}
       </ul>
+      <OneBack release={release} />
     </section>
   );
 }
@@ -88,5 +91,31 @@ function Tried({ stop }: { stop: Stop }) {
       {again && ` It is tried again at ${timeOf(again)}`}
       {tries > 0 && `; tried ${tries === 1 ? "once" : `${tries} times`}`}.
     </small>
+  );
+}
+
+/** What was written on one machine alone is taken back; the others keep it. */
+function OneBack({ release }: { release: Release }) {
+  const rights = useRights();
+  const steer = useSteerMachine(release.id);
+  const [machine, setMachine] = useState("");
+  const waves = [...release.waves, ...(release.newcomers ? [release.newcomers] : [])];
+  const written = waves.flatMap((w) => w.parts.filter((p) => p.state === "in step").flatMap((p) => p.machines));
+  const able = rights.release && written.length > 0 && release.state !== "going back" && release.state !== "taken back";
+  if (!able) return null;
+  const chosen = written.some((m) => m.id === machine) ? machine : "";
+  return (
+    <div className={styles.one}>
+      <One label="On one machine" value={chosen} choices={written} none="choose it" onChange={setMachine} />
+      <Button
+        variant="outlined"
+        color="inherit"
+        disabled={chosen === ""}
+        loading={steer.isPending}
+        onClick={() => steer.mutate({ machine: chosen, act: "take-back" })}
+      >
+        Take it back there
+      </Button>
+    </div>
   );
 }

@@ -91,12 +91,24 @@ export function useSteerMachine(id: string) {
   );
 }
 
-function useOfRelease<Given>(send: (given: Given) => Promise<Release>) {
+/** Change the waves that aren't open yet. */
+export function useChangeWaves(id: string, onDone: () => void) {
+  return useOfRelease(
+    (body: Schemas["WavesIn"]) =>
+      answer(api.POST("/api/rollouts/{plan_id}/waves", { params: { path: { plan_id: id } }, body })),
+    onDone,
+  );
+}
+
+function useOfRelease<Given>(send: (given: Given) => Promise<Release>, onDone?: () => void) {
   const queries = useQueryClient();
   const says = useSays();
   return useMutation({
     mutationFn: send,
-    onSuccess: (release) => queries.setQueryData([...KEY, release.id], release),
+    onSuccess: (release) => {
+      queries.setQueryData([...KEY, release.id], release);
+      onDone?.();
+    },
     onError: says.refused,
   });
 }

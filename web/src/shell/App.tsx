@@ -45,6 +45,7 @@ import {
   TasksView,
   TodayView,
   TryView,
+  WavesView,
 } from "./screens";
 
 // Asked for beside who is signed in.
@@ -95,6 +96,7 @@ export function App() {
         <Route path="machines/releases" element={<Screen of={ReleasesView} />} />
         <Route path="machines/releases/new" element={<Screen of={PlanView} />} />
         <Route path="machines/releases/:id" element={<Screen of={ReleaseView} />} />
+        <Route path="machines/releases/:id/waves" element={<Screen of={WavesView} />} />
         <Route path="machines/drift" element={<Screen of={DriftView} />} />
         <Route path="machines/*" element={<Moved />} />
         <Route path="*" element={<Navigate to={{ pathname: "/clashes", search }} replace />} />

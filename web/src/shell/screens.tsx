@@ -105,6 +105,10 @@ export const PlanView = screen(
   () => import("../rollouts/PlanView"),
   (m) => m.PlanView,
 );
+export const WavesView = screen(
+  () => import("../rollouts/WavesView"),
+  (m) => m.WavesView,
+);
 export const DriftView = screen(
   () => import("../rollouts/DriftView"),
   (m) => m.DriftView,
@@ -179,7 +183,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/profiles", [ProfilesView]],
   ["/machines/by-hand", [ByHandView]],
   ["/machines/releases/new", [PlanView]],
-  ["/machines/releases/", [ReleaseView]],
+  ["/machines/releases/", [ReleaseView, WavesView]],
   ["/machines/releases", [ReleasesView]],
   ["/machines/drift", [DriftView]],
   ["/machines", [AgentsView]],

@@ -137,15 +137,20 @@ class RoundOut(Schema):
     orders: list[OrderOut]
 
 
+Backups = Annotated[int, Field(ge=0, le=1_000)] | None
+
+
 class SeenIn(Schema):
     file: int
     content: str | None = None
     problem: Told = ""
+    backups: Backups = None
 
 
 class DoneIn(Schema):
     outcome: Literal["written", "refused", "waiting"]
     says: Told = ""
+    backups: Backups = None
 
 
 class OkOut(Schema):
@@ -236,14 +241,14 @@ def agent_seen(request: HttpRequest, given: SeenIn) -> OkOut:
             raise Problem(400, "The content is not base64.") from error
         if len(content) > MAX_FILE:
             raise Problem(413, "The settings file is too large.", f"{MAX_FILE // 1048576} MB is the most.")
-    seen(_agent(request), given.file, content, given.problem)
+    seen(_agent(request), given.file, content, given.problem, given.backups)
     return OkOut()
 
 
 @agent.post("/orders/{order_id}", response=OkOut)
 def agent_done(request: HttpRequest, order_id: uuid.UUID, given: DoneIn) -> OkOut:
     """What came of an order."""
-    done(_agent(request), str(order_id), given.outcome, given.says)
+    done(_agent(request), str(order_id), given.outcome, given.says, given.backups)
     return OkOut()
 
 

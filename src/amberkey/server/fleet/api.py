@@ -17,6 +17,7 @@ from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.exchange.keys import own_key
 from amberkey.server.fleet import package, surveys, worklist
 from amberkey.server.fleet.byhand import counted, items_of, ticks
+from amberkey.server.fleet.differing import difference_of
 from amberkey.server.fleet.homes import seated
 from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import Agent, EnrolKey, HandWork, Machine, MachineFile, Order, Serves
@@ -44,7 +45,9 @@ class FileOut(Schema):
     program: str
     program_name: str
     path: str
+    id: int
     agent: int
+    backups: int | None
     state: State
     says: str
     differences: list[str]
@@ -69,6 +72,14 @@ class ContradictedPartOut(Schema):
     listed: str
     said: str
     known: bool
+
+
+class BytewiseOut(Schema):
+    """A place in which a file is to change: its line, and the signs that differ there."""
+
+    line: int
+    before: str
+    after: str
 
 
 class AgentOut(Schema):
@@ -246,7 +257,9 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
                     program=file.program,
                     program_name=program.name,
                     path=file.path,
+                    id=file.pk,
                     agent=file.agent_id,
+                    backups=file.backups,
                     state=standing.state,
                     says=standing.says,
                     differences=list(standing.differences),
@@ -297,6 +310,13 @@ def _agent_out(agent: Agent, called: Mapping[str, Called]) -> AgentOut:
         heard_at=agent.heard_at,
         doubled_at=agent.doubled_at,
     )
+
+
+@router.get("/machines/files/{file_id}/difference", response=list[BytewiseOut], auth=By(Role.EDITOR))
+def file_difference(request: HttpRequest, file_id: int) -> list[BytewiseOut]:
+    """Byte for byte what would change in a file as it was seen last, so that it has what is released. Only that is told,
+    nothing of what else stands in it."""
+    return [BytewiseOut(line=d.line, before=d.before, after=d.after) for d in difference_of(file_id)]
 
 
 @router.get("/agents/{agent_id}/people", response=list[NamedOut], auth=By(Role.RELEASER))

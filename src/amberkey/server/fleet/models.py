@@ -176,6 +176,8 @@ class MachineFile(models.Model):
     overlap = models.JSONField(null=True, blank=True)
     """Keys that commands keep beside those that are wanted, until `overlap_until`: `{command: [shortcut]}`."""
     overlap_until = models.DateField(null=True, blank=True, db_index=True)
+    backups = models.PositiveSmallIntegerField(null=True, blank=True)
+    """How many of it lie on the machine, as its agent said last."""
     left = models.JSONField(null=True, blank=True)
     """Own keys that stay for a while: `{command: {"has": [shortcut], "reason", "until", "by", "at"}}`."""
     stands_on = models.CharField(max_length=64, blank=True, db_index=True)

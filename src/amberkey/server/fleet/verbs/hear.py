@@ -20,13 +20,15 @@ def _tell(file: MachineFile) -> None:
 
 
 @transaction.atomic
-def seen(agent: Agent, file_id: int, content: bytes | None, problem: str) -> MachineFile:
+def seen(agent: Agent, file_id: int, content: bytes | None, problem: str, backups: int | None = None) -> MachineFile:
     """Keep what the agent saw. A problem leaves the last known content in place."""
     file = MachineFile.objects.select_for_update(of=("self",)).filter(agent=agent, pk=file_id).first()
     if file is None:
         raise NotFound(f"settings file {file_id}")
     if content is not None:
         file.content = FileBytes.keep(content)
+    if backups is not None:
+        file.backups = backups
     file.problem = problem[:400]
     file.seen_at, file.stands_on = timezone.now(), ""
     file.save()
@@ -35,7 +37,7 @@ def seen(agent: Agent, file_id: int, content: bytes | None, problem: str) -> Mac
 
 
 @transaction.atomic
-def done(agent: Agent, order_id: str, outcome: str, says: str) -> Order:
+def done(agent: Agent, order_id: str, outcome: str, says: str, backups: int | None = None) -> Order:
     """Keep the outcome of an order; hearing it twice changes nothing. What was written was written, also where the order had
     been given up meanwhile."""
     order = Order.objects.select_for_update(of=("self",)).filter(id=order_id, file__agent=agent).first()
@@ -54,6 +56,8 @@ def done(agent: Agent, order_id: str, outcome: str, says: str) -> Order:
     order.save(update_fields=["state", "says"])
     file = order.file
     file.stands_on = ""
+    if backups is not None:
+        file.backups = backups
     if order.state == Order.State.DONE:
         undone = order.undoes
         file.content, file.problem = order.content, ""
