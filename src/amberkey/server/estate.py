@@ -6,6 +6,7 @@ share, so a change costs what it touches.
 
 import datetime
 import threading
+from collections import deque
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from weakref import WeakKeyDictionary
@@ -123,6 +124,10 @@ def _names(digests_of_programs: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
     return tuple(sorted({(p.id, p.name) for p in map(parsed, digests_of_programs)}))
 
 
+_recent: deque[frozenset[str]] = deque(maxlen=_STATES)
+"""The setups of the states that were put together last."""
+
+
 @lru_cache(maxsize=_STATES)
 def _estate(keys: tuple[str, ...], today: datetime.date, begins: bool) -> Estate:
     documents = [parsed(d) for d in keys]
@@ -132,7 +137,9 @@ def _estate(keys: tuple[str, ...], today: datetime.date, begins: bool) -> Estate
     profiles = {d.id: d for d in documents if isinstance(d, Profile)}
     planned = {d.id: d for d in sorted(documents, key=lambda d: d.id) if isinstance(d, Setup)}
     setups = {**planned, **derived.setups}
-    _shared.prune(setups)
+    # A state that is looked at in between, as what is released, takes nothing from those that are looked at beside it.
+    _recent.append(frozenset(setups))
+    _shared.prune(frozenset().union(*_recent))
     return Estate(
         setups=setups,
         programs={(d.id, d.version): d for d in documents if isinstance(d, Program)},

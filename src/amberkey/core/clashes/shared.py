@@ -96,6 +96,9 @@ class Shared:
         known = self.boards.setdefault(resolved.setup.id, [])
         for board in known:
             if board.ground is ground and board.far is far and _same_parts(board, parts) and _same(board.setup, resolved):
+                # Asked for again, it is the newest: what isn't asked for any more goes first.
+                known.remove(board)
+                known.insert(0, board)
                 return board
         # Where only programs without hotkeys are in another state, what was found of the hotkeys still holds.
         like = next((b for b in known if _same_hotkeys(b, resolved, ground, parts, far)), None)
