@@ -287,6 +287,24 @@ def test_it_goes_on_without_a_machine(ines, jorun, desks):
     assert desks["d1"].file.read_text() == OLD
 
 
+@pytest.mark.parametrize("act, state", [("without", "left out"), ("take-back", "taken back")])
+def test_a_machine_that_is_taken_out_before_its_wave_opens_is_not_written(ines, desks, act, state):
+    plan_id = begin(ines, pilot("d1"), REST)
+    assert ines.post(f"/rollouts/{plan_id}/machines/d3/{act}")[0] == 200
+    rounds(plan_id, *desks.values(), times=3)
+    assert (look(ines, plan_id)["state"], stands(ines, plan_id)["d3"]) == ("done", state)
+    assert desks["d3"].file.read_text() == OLD
+    assert "insert-row" in desks["d2"].keys
+
+
+def test_a_machine_without_which_it_went_on_is_taken_in_again(ines, desks):
+    plan_id = begin(ines, pilot("d1"), REST)
+    ines.post(f"/rollouts/{plan_id}/machines/d3/without")
+    assert ines.post(f"/rollouts/{plan_id}/machines/d3/try-again")[0] == 200
+    rounds(plan_id, *desks.values(), times=3)
+    assert stands(ines, plan_id)["d3"] == "in step"
+
+
 def test_a_window_keeps_machines_from_being_written(ines, desks):
     tomorrow = (timezone.localdate() + datetime.timedelta(days=1)).isoformat()
     plan_id = begin(ines, {**REST, "window": {"not_before": tomorrow}})

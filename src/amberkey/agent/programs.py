@@ -16,7 +16,7 @@ _UNINSTALL = r"SOFTWARE\Microsoft\Windows\CurrentVersion\Uninstall"
 def versions(names: Collection[str]) -> dict[str, str]:
     """The version of each program that is found by its name, as its system has it."""
     found = {}
-    find = _finder()
+    find = _way_of_this_system()
     for name in list(names)[:MOST]:
         with contextlib.suppress(OSError, ValueError, subprocess.SubprocessError):
             version = find(name[:LONGEST])
@@ -25,7 +25,7 @@ def versions(names: Collection[str]) -> dict[str, str]:
     return found
 
 
-def _finder() -> Callable[[str], str]:
+def _way_of_this_system() -> Callable[[str], str]:
     if sys.platform == "win32":
         installed = dict(_of_windows())
         return lambda name: installed.get(name.casefold(), "")

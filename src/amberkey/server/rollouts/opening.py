@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from typing import cast
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from amberkey.core.rollout.gates import Opening, Stands, State, gate_stands, window_stands
@@ -68,8 +69,12 @@ def open_waves(world: World) -> None:
 
 
 def give_rows(world: World, wave: int, machines: Iterable[str]) -> None:
-    """A row for each file of some machines that the plan's state describes, and one for a machine of which none is known."""
-    plan, listed = world.plan, list(machines)
+    """A row for each file of some machines that the plan's state describes, and one for a machine of which none is known; none
+    for a machine without which the plan goes on, or on which it was taken back."""
+    plan = world.plan
+    out = plan.rows.filter(Q(goes_back=True) | Q(state=Carried.State.LEFT_OUT), file=None)
+    kept_out = set(out.values_list("machine_id", flat=True))
+    listed = [m for m in machines if m not in kept_out]
     rows = plan.rows.filter(machine__in=listed).values_list("machine_id", "file_id")
     known: set[tuple[str, int | None]] = set(rows)
     agents: dict[str, list[Agent]] = {m: [] for m in listed}

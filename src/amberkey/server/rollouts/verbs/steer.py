@@ -64,8 +64,7 @@ def take_back(actor: Actor, plan_id: UUID, machine_id: str | None = None) -> Pla
         return _become(actor, plan, Plan.State.GOING_BACK, "took back a release", "")
     _reaches(plan, machine_id)
     _none_later(plan, {machine_id})
-    if not plan.rows.filter(machine=machine_id).exists():
-        Carried.objects.create(plan=plan, wave=_wave_of(plan, machine_id), machine_id=machine_id)
+    _mark(plan, machine_id)
     rows.filter(machine=machine_id).update(goes_back=True, again_at=None, tries=0)
     actor.record("took back a release", f"release {plan.number}", f"on {machine_id}")
     put_to_work(plan)
@@ -77,8 +76,7 @@ def go_without(actor: Actor, plan_id: UUID, machine_id: str) -> Plan:
     """The release goes on without a machine: nothing more is written there, and no gate waits for it."""
     plan = _plan(actor, plan_id)
     _reaches(plan, machine_id)
-    if not plan.rows.filter(machine=machine_id).exists():
-        Carried.objects.create(plan=plan, wave=_wave_of(plan, machine_id), machine_id=machine_id)
+    _mark(plan, machine_id)
     rows = plan.rows.filter(machine=machine_id).exclude(state__in=SETTLED)
     rows.update(state=S.LEFT_OUT, since=timezone.now(), says=f"{actor.name} went on without it.", again_at=None)
     actor.record("went on without a machine", f"release {plan.number}", machine_id)
@@ -165,6 +163,11 @@ def _become(actor: Actor, plan: Plan, state: Plan.State, action: str, says: str)
 def _reaches(plan: Plan, machine_id: str) -> None:
     if not plan.rows.filter(machine=machine_id).exists() and machine_id not in {m for wave in plan.waves for m in wave}:
         raise NotFound(f"machine {machine_id[:60]} in release {plan.number}")
+
+
+def _mark(plan: Plan, machine_id: str) -> None:
+    """A row of the machine as a whole: what becomes of it holds for files too that come to it later."""
+    Carried.objects.get_or_create(plan=plan, machine_id=machine_id, file=None, defaults={"wave": _wave_of(plan, machine_id)})
 
 
 def _wave_of(plan: Plan, machine_id: str) -> int:
