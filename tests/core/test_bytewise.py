@@ -1,40 +1,54 @@
-"""Sign by sign: what differs is told, and nothing of what stands around it."""
+"""Sign by sign: what would change is told, and nothing of what stands around it."""
 
-import random
+import json
 
 import pytest
 
 from amberkey.core.descriptions.bytewise import Differs, bytewise
+from amberkey.core.descriptions.carrying import Wanted, write_file
+from amberkey.core.descriptions.described import Described
+from amberkey.core.descriptions.records import open_file
+from amberkey.core.keys.reading import read_shortcut
+
+HOW = Described.model_validate(
+    {
+        "container": "json",
+        "at": ["keys"],
+        "command": "name",
+        "keys": {"at": "value", "form": "list"},
+        "dialect": {"modifiers": {"Control": ["ctl-"]}, "letters": "small"},
+    }
+)
 
 
 @pytest.mark.parametrize(
-    "before, after, told",
+    "text, edits, told",
     [
-        (b"a=1\nb=2\n", b"a=1\nb=2\n", []),
-        (b"secret=x\nkey=ctl-a\n", b"secret=x\nkey=ctl-b\n", [Differs(2, "a", "b")]),
-        (b"a\nc\n", b"a\nb\nc\n", [Differs(2, "", "b")]),
-        (b"a\nb\nc\n", b"a\nc\n", [Differs(2, "b", "")]),
-        (b'{"secret": 1, "on": ["f9"]}', b'{"secret": 1, "on": ["f9", "f8"]}', [Differs(1, "", ', "f8"')]),
-        (b"", b"a=1\n", [Differs(1, "", "a=1")]),
-        (b"k=\xff\n", b"k=a\n", [Differs(1, "\\xff", "a")]),
-        (b"aa\n", b"aaa\n", [Differs(1, "", "a")]),
+        ("a=1\nb=2\n", [], []),
+        ("secret=x\nkey=ctl-a\n", [(13, 18, "ctl-b")], [Differs(2, "a", "b")]),
+        ("a\nb\nc\n", [(2, 4, "")], [Differs(2, "b", "")]),
+        ("a\nc\n", [(2, 2, "b\n")], [Differs(2, "", "b")]),
+        ("a\n", [(0, 1, "a")], []),
+        ("xaax", [(1, 3, "aaa")], [Differs(1, "", "a")]),
     ],
 )
-def test_what_differs_is_told_with_its_line(before, after, told):
-    assert bytewise(before, after, "utf-8") == told
+def test_what_changes_is_told_with_its_line(text, edits, told):
+    assert bytewise(text, edits) == told
 
 
-@pytest.mark.parametrize("seed", range(20))
-def test_what_is_told_is_enough_and_no_more(seed):
-    rnd = random.Random(seed)
-    lines = [f"line {n} is of somebody else" for n in range(rnd.randint(1, 30))]
-    changed = {n: f"{line[:5]}{rnd.randint(100, 999)}{line[5:]}" for n, line in enumerate(lines) if rnd.random() < 0.3}
-    after = [changed.get(n, line) for n, line in enumerate(lines)]
-    found = bytewise("\n".join(lines).encode(), "\n".join(after).encode(), "utf-8")
-    assert [d.line for d in found] == [n + 1 for n in changed]
-    assert all("somebody" not in d.before + d.after for d in found)
+def test_between_two_changes_on_one_line_nothing_is_told():
+    data = b'{"secret":"one","keys":{"find":["ctl-f"]},"more":"two","keys2":{},"x":{"find":["ctl-f"]}}'
+    how = HOW.model_copy(update={"at": ("keys",)})
+    wanted = {Wanted("find"): (read_shortcut("Control+G"),), Wanted("save"): (read_shortcut("F2"),)}
+    written = write_file(data, how, wanted)
+    told = bytewise(open_file(data, how).opened.text, written.edits)
+    said = "".join(d.before + d.after for d in told)
+    assert "g" in said
+    assert "save" in said
+    assert not any(word in said for word in ("secret", "one", "two", "more"))
+    assert json.loads(written.data)["keys"] == {"find": ["ctl-g"], "save": ["f2"]}
 
 
-def test_it_ends_after_two_hundred_places():
-    before, after = ("".join(f"{w}{n}\n" for n in range(500)).encode() for w in "ab")
-    assert len(bytewise(before, after, "utf-8")) == 200
+def test_what_is_told_ends_after_two_hundred_places():
+    text = "".join(f"a{n}\n" for n in range(500))
+    assert len(bytewise(text, [(n, n + 1, "b") for n, sign in enumerate(text) if sign == "a"])) == 200

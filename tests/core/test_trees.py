@@ -17,7 +17,7 @@ from amberkey.core.containers.properties import Properties
 from amberkey.core.containers.store import Store
 from amberkey.core.containers.table import Lines, Table
 from amberkey.core.containers.toml_tree import TomlTree
-from amberkey.core.containers.tree import Append, Cut, Node, Put, Rename
+from amberkey.core.containers.tree import Append, Cut, Node, Put, Rename, edited
 from amberkey.core.containers.xml_tree import XmlTree
 from amberkey.core.containers.yaml_tree import YamlTree
 
@@ -347,7 +347,7 @@ def test_what_stands_there_is_found(kind, data):
 @given(st.data())
 def test_no_change_changes_no_sign(kind, data):
     drawn = data.draw(FILES[kind])
-    assert drawn.open().edited([]) == drawn.text
+    assert edited(drawn.open(), []) == drawn.text
 
 
 @every
@@ -367,13 +367,13 @@ def test_another_value_changes_its_place_alone(kind, data):
         return
     n = data.draw(st.integers(0, len(slots) - 1))
     value = data.draw(st.sampled_from(["alt+x", "ä, b", 'q"q', "no", "7"]))
-    text = opened.edited([Put(slots[n], value)])
+    text = edited(opened, [Put(slots[n], value)])
     before, after = flat(drawn.records, kind), flat(records_of(drawn, text), kind)
     assert after == [value if k == n else v for k, v in enumerate(before)]
     assert drawn.around(text) == drawn.around()
     assert text.startswith(drawn.text[: slots[n].start])
     assert text.endswith(drawn.text[slots[n].end :])
-    assert drawn.open(text).edited([]) == text
+    assert edited(drawn.open(text), []) == text
 
 
 def flat(records: list, kind: str) -> list:
@@ -394,7 +394,7 @@ def test_records_go_and_come_and_everything_else_stays(kind, data):
     gone = data.draw(st.sets(st.integers(0, len(at) - 1), max_size=len(at))) if at else set()
     change, record = fresh(drawn, data.draw(st.sampled_from(["alt+x", "F7"])))
     adds = data.draw(st.booleans()) and not (kind == "toml blocks" and len(gone) == len(at))
-    text = opened.edited([*(Cut(place, at[n]) for n in gone), *([change(place)] if adds else [])])
+    text = edited(opened, [*(Cut(place, at[n]) for n in gone), *([change(place)] if adds else [])])
     left = [r for n, r in enumerate(drawn.records) if n not in gone] + ([record] if adds else [])
     if left or kind != "toml blocks":  # an array of tables that has none isn't there
         assert records_of(drawn, text) == left
@@ -409,10 +409,10 @@ def test_what_was_added_and_taken_out_again_leaves_the_same_signs(kind, data):
         return
     opened = drawn.open()
     change, _ = fresh(drawn, "alt+x")
-    text = opened.edited([change(drawn.place(opened))])
+    text = edited(opened, [change(drawn.place(opened))])
     again = drawn.open(text)
     place = drawn.place(again)
-    back = again.edited([Cut(place, children(place)[-1])])
+    back = edited(again, [Cut(place, children(place)[-1])])
     ended = drawn.text if drawn.text.endswith("\n") or kind in ("json maps", "json lists") else None
     assert back == drawn.text if ended is not None else back.rstrip("\r\n") == drawn.text.rstrip("\r\n")
 
@@ -426,7 +426,7 @@ def test_a_name_is_changed_alone(kind, data):
     if not members:
         return
     n = data.draw(st.integers(0, len(members) - 1))
-    text = opened.edited([Rename(members[n], "ctrl-k 2")])
+    text = edited(opened, [Rename(members[n], "ctrl-k 2")])
     assert records_of(drawn, text) == [("ctrl-k 2", v) if k == n else (name, v) for k, (name, v) in enumerate(drawn.records)]
     assert drawn.around(text) == drawn.around()
 
@@ -476,7 +476,7 @@ def test_whatever_comes_is_read_or_refused_in_words(kind, data):
     except SettingsFileError as error:
         refused = error
     else:
-        assert opened.edited([]) == text
+        assert edited(opened, []) == text
         json.dumps(opened.root.plain())
         return
     assert refused.says
@@ -511,7 +511,7 @@ def test_a_store_has_texts_and_lists_of_texts_and_leaves_the_rest_alone():
 
 def put(name, value, text=STORE):
     opened = Store().open(text, {})
-    return opened.edited([Put(opened.root.get(name), value)])
+    return edited(opened, [Put(opened.root.get(name), value)])
 
 
 def test_a_list_of_a_store_is_written_as_it_writes_lists():
@@ -531,13 +531,13 @@ def test_what_would_be_another_kind_of_value_is_refused(name, value):
 
 def test_new_settings_stand_in_their_folder_or_in_a_new_one():
     opened = Store().open(STORE, {})
-    text = opened.edited([Append(opened.root, "org/desk/new", ["a"]), Append(opened.root, "org/other/x", "y")])
+    text = edited(opened, [Append(opened.root, "org/desk/new", ["a"]), Append(opened.root, "org/other/x", "y")])
     assert text == STORE.replace("on=true\n", "on=true\nnew=['a']\n") + "\n[org/other]\nx='y'\n"
     again = Store().open(text, {})
     gone = [Cut(again.root, n) for n, m in enumerate(again.root.members) if m.name in ("org/desk/new", "org/other/x")]
-    assert again.edited(gone) == STORE
+    assert edited(again, gone) == STORE
     empty = Store().open("", {})
-    assert empty.edited([Append(empty.root, "a/b", ["c"])]) == "[a]\nb=['c']\n"
+    assert edited(empty, [Append(empty.root, "a/b", ["c"])]) == "[a]\nb=['c']\n"
 
 
 @pytest.mark.parametrize(

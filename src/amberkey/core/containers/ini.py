@@ -20,7 +20,6 @@ from amberkey.core.containers.tree import (
     lines_of,
     newline_of,
     scalar_text,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -80,7 +79,7 @@ class _OpenedIni:
     text: str
     root: Node
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         edits: list[Edit] = [(p.node.start, p.node.end, _value(p.value)) for p in parts.puts]
         edits += [(r.member.name_start, r.member.name_end, _name(r.name)) for r in parts.renames]
@@ -89,7 +88,7 @@ class _OpenedIni:
             edits += [(*members[n].whole, "") for n in gone]
             if new:
                 edits.append(self._behind(parent, [(a.name or "", a.value) for a in new]))
-        return with_edits(self.text, edits)
+        return edits
 
     def _behind(self, parent: Node, new: list[tuple[str, Json]]) -> Edit:
         members = [m for m in parent.members or () if m.node.is_scalar]

@@ -19,7 +19,6 @@ from amberkey.core.containers.tree import (
     newline_of,
     spans_of,
     whole_lines,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -137,14 +136,14 @@ class _OpenedJson:
     text: str
     root: Node
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         edits: list[Edit] = [(p.node.start, p.node.end, _written(p.value)) for p in parts.puts]
         edits += [(r.member.name_start, r.member.name_end, _written(r.name)) for r in parts.renames]
         for parent, gone, added in parts.parents():
             new = [_piece(a.name, a.value) for a in added]
             edits += self._of_children(parent, gone, new)
-        return with_edits(self.text, edits)
+        return edits
 
     def _of_children(self, parent: Node, gone: set[int], new: list[str]) -> list[Edit]:
         spans = spans_of(parent)

@@ -15,7 +15,6 @@ from amberkey.core.containers.tree import (
     lines_of,
     newline_of,
     scalar_text,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -92,7 +91,7 @@ class _OpenedProperties:
     root: Node
     ascii: bool
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         edits: list[Edit] = [(p.node.start, p.node.end, self._value(p.value)) for p in parts.puts]
         edits += [(r.member.name_start, r.member.name_end, self._name(r.name)) for r in parts.renames]
@@ -101,7 +100,7 @@ class _OpenedProperties:
             edits += [(*members[n].whole, "") for n in gone]
             if new:
                 edits.append(self._behind(members, [(a.name or "", a.value) for a in new]))
-        return with_edits(self.text, edits)
+        return edits
 
     def _behind(self, members: tuple[Member, ...], new: list[tuple[str, Json]]) -> Edit:
         line = newline_of(self.text)

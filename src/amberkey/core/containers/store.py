@@ -21,7 +21,6 @@ from amberkey.core.containers.tree import (
     lines_of,
     newline_of,
     scalar_text,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -139,7 +138,7 @@ class _OpenedStore:
     root: Node
     folders: Mapping[str, _Folder]
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         if parts.renames:
             raise SettingsFileError("Settings of a store keep their names.")
@@ -151,7 +150,7 @@ class _OpenedStore:
             edits += [(*(parent.members or ())[n].whole, "") for n in gone]
             edits += self._emptied([(parent.members or ())[n].name for n in gone], {_folder(n) for n, _ in added})
             edits += self._added(added)
-        return with_edits(self.text, edits)
+        return edits
 
     def _put(self, node: Node, value: Json) -> str:
         if node.own == "other":

@@ -16,7 +16,6 @@ from amberkey.core.containers.tree import (
     lines_of,
     newline_of,
     scalar_text,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -99,7 +98,7 @@ class _OpenedRows:
     root: Node
     names: ClassVar[str]
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         if parts.renames:
             raise SettingsFileError(self.names)
@@ -109,7 +108,7 @@ class _OpenedRows:
             edits += [(rows[n].start, rows[n].end, "") for n in gone]
             if new:
                 edits.append(self._behind([a.value for a in new]))
-        return with_edits(self.text, edits)
+        return edits
 
     def _behind(self, new: list[Json]) -> Edit:
         rows = self.root.items or ()

@@ -22,7 +22,6 @@ from amberkey.core.containers.tree import (
     indent_at,
     newline_of,
     spans_of,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -266,7 +265,7 @@ class _OpenedToml:
     text: str
     root: Node
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         edits: list[Edit] = [(p.node.start, p.node.end, _written(p.value)) for p in parts.puts]
         edits += [(r.member.name_start, r.member.name_end, toml_name(r.name)) for r in parts.renames]
@@ -288,7 +287,7 @@ class _OpenedToml:
                 edits.append((*member.whole, ""))
             if new:
                 edits.append(self._line(parent, [(a.name or "", a.value) for a in new]))
-        return with_edits(self.text, edits)
+        return edits
 
     def _without_block(self, parent: Node, n: int, gone: set[int]) -> Edit:
         """A table of an array, with the blank lines before it; of those that go at the beginning with those behind them."""

@@ -112,9 +112,9 @@ class Opened(Protocol):
     @property
     def root(self) -> Node: ...
 
-    def edited(self, changes: Sequence[Change]) -> str:
-        """The text with changes made, all else character for character as it was. Nothing is changed twice, and nothing within
-        what is taken out. Raises SettingsFileError for what the format can't hold."""
+    def edits(self, changes: Sequence[Change]) -> "list[Edit]":
+        """The spans of the text that become others where changes are made; all else stays character for character. Nothing is
+        changed twice, and nothing within what is taken out. Raises SettingsFileError for what the format can't hold."""
 
 
 class Container(Protocol):
@@ -137,6 +137,11 @@ def with_edits(text: str, edits: Iterable[Edit]) -> str:
         parts += [text[at:start], new]
         at = end
     return "".join((*parts, text[at:]))
+
+
+def edited(opened: Opened, changes: Sequence[Change]) -> str:
+    """The text with changes made. Raises SettingsFileError for what the format can't hold."""
+    return with_edits(opened.text, opened.edits(changes))
 
 
 def whole_lines(text: str, start: int, end: int) -> tuple[int, int]:

@@ -23,7 +23,6 @@ from amberkey.core.containers.tree import (
     newline_of,
     scalar_text,
     whole_lines,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -143,7 +142,7 @@ class _OpenedXml:
     text: str
     root: Node
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         edits: list[Edit] = [(p.node.start, p.node.end, self._value(p.node, p.value)) for p in parts.puts]
         for r in parts.renames:
@@ -157,7 +156,7 @@ class _OpenedXml:
                 edits.append((start, end, "") if member.name.startswith("@") else (*whole_lines(self.text, start, end), ""))
             if new:
                 edits += self._added(parent, [(a.name or "", a.value) for a in new])
-        return with_edits(self.text, edits)
+        return edits
 
     def _value(self, node: Node, value: Json) -> str:
         text = _text(value)

@@ -24,7 +24,6 @@ from amberkey.core.containers.tree import (
     in_parts,
     newline_of,
     spans_of,
-    with_edits,
 )
 from amberkey.core.documents.canonical import Json
 
@@ -129,7 +128,7 @@ class _OpenedYaml:
     text: str
     root: Node
 
-    def edited(self, changes: Sequence[Change]) -> str:
+    def edits(self, changes: Sequence[Change]) -> list[Edit]:
         parts = in_parts(changes)
         edits: list[Edit] = [self._put(p.node, p.value) for p in parts.puts]
         edits += [(r.member.name_start, r.member.name_end, yaml_scalar(r.name)) for r in parts.renames]
@@ -137,7 +136,7 @@ class _OpenedYaml:
             if parent.own == "alias":
                 raise SettingsFileError("It stands under an alias, so changing it would change other places too.")
             edits += self._children(parent, gone, new)
-        return with_edits(self.text, edits)
+        return edits
 
     def _put(self, node: Node, value: Json) -> Edit:
         if node.own == "alias":

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import NamedTuple, cast
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.containers.tree import Append, Change, Counting, Cut, Member, Node, Put, Rename
+from amberkey.core.containers.tree import Append, Change, Counting, Cut, Edit, Member, Node, Put, Rename, with_edits
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.dialect import read, write
 from amberkey.core.descriptions.keys_as import GONE, check_written, fields_of, shortcuts_of
@@ -114,10 +114,12 @@ def _on_lines(file: File, start: int, end: int) -> Iterator[Place]:
 
 @dataclass(frozen=True, slots=True)
 class Written:
-    """A file with the wanted shortcuts. `changed`: the commands whose records are others now."""
+    """A file with the wanted shortcuts. `changed`: the commands whose records are others now; `edits`: the spans of its text
+    (of `File.opened`) that became others."""
 
     data: bytes
     changed: tuple[Wanted, ...]
+    edits: tuple[Edit, ...] = ()
 
 
 def write_file(data: bytes, how: Described, wanted: Mapping[Wanted, tuple[Shortcut, ...] | None]) -> Written:
@@ -153,13 +155,14 @@ def write_file(data: bytes, how: Described, wanted: Mapping[Wanted, tuple[Shortc
         changed.append(what)
     if not changes:
         return Written(data, ())
-    text = file.opened.edited(changes)
+    edits = file.opened.edits(changes)
+    text = with_edits(file.opened.text, edits)
     try:
         after_data = file.mark + text.encode(file.encoding)
     except UnicodeEncodeError as error:
         raise SettingsFileError(f"{error.object[error.start]!r} can't be written in {file.encoding}.") from error
     _prove(file, before, after_data, how, wanted, changed)
-    return Written(after_data, tuple(changed))
+    return Written(after_data, tuple(changed), tuple(edits))
 
 
 def _set(file: File, how: Described, what: Wanted, own: list[Record], shortcuts: tuple[Shortcut, ...]) -> list[Change]:

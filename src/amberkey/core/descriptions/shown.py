@@ -9,7 +9,7 @@ from collections import deque
 from collections.abc import Collection, Iterable, Sequence
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.containers.tree import Cut
+from amberkey.core.containers.tree import Cut, edited
 from amberkey.core.descriptions.carrying import Found, Reading, read_file
 from amberkey.core.descriptions.described import ContainerName, Described
 from amberkey.core.descriptions.records import File, open_file
@@ -102,7 +102,7 @@ def _shown(lines: Sequence[str], how: Described) -> list[int]:
 
 def _without_records(file: File) -> list[str]:
     try:
-        return file.opened.edited([Cut(r.parent, r.place) for r in file.records()]).split("\n")
+        return edited(file.opened, [Cut(r.parent, r.place) for r in file.records()]).split("\n")
     except SettingsFileError:
         return []
 

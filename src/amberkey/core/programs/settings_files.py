@@ -7,7 +7,7 @@ files has each command in one of them.
 import re
 from collections import Counter
 from collections.abc import Container, Hashable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from amberkey.core.descriptions.carrying import Unread, Wanted, Written, read_file, write_file
@@ -124,7 +124,7 @@ def write_settings(
         return write_file(data, how, called)
     before = read_file(data, how).shortcuts
     written = write_file(data, how, _switching_off(program, how, called, before, platform or _platform_of(program, how)))
-    return Written(written.data, tuple(w for w in written.changed if w.command != how.keys.off))
+    return replace(written, changed=tuple(w for w in written.changed if w.command != how.keys.off))
 
 
 def _switching_off(

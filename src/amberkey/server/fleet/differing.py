@@ -2,6 +2,7 @@
 
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.bytewise import Differs, bytewise
+from amberkey.core.descriptions.records import open_file
 from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.server.estate import board_of, current_estate
 from amberkey.server.fleet.models import MachineFile
@@ -27,7 +28,7 @@ def difference_of(file_id: int) -> list[Differs]:
     try:
         left = left_in(file, read_settings(seen, program, how, platform).entries)
         wanted = {c: s for c, s in wanted_entries(board, program, file).items() if c not in left}
-        after = write_settings(seen, program, how, wanted, platform).data
+        written = write_settings(seen, program, how, wanted, platform)
+        return bytewise(open_file(seen, how).opened.text, written.edits)
     except SettingsFileError as error:
         raise Problem(409, f"{file.path} can't be written.", error.says, "Mend it on the machine.") from error
-    return bytewise(seen, after, how.encoding)
