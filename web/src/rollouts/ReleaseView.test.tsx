@@ -114,6 +114,16 @@ describe("a release", () => {
     await waitFor(() => expect(sent.some((s) => s.path.endsWith("/Counter-2/take-back"))).toBe(true));
     await waitFor(() => expect(screen.getByRole("status").textContent).toContain("7 in step"));
   });
+  it("takes a machine in again that was left out", async () => {
+    const parts = [{ state: "left out", machines: MACHINES.slice(0, 1) }] satisfies Wave["parts"];
+    const sent = show("releaser", release({ waves: [wave("Pilot", { parts })] }), {
+      "POST /api/rollouts/r1/machines/Counter-1/try-again": release(),
+    });
+    fireEvent.mouseDown(await screen.findByLabelText("Left out"));
+    fireEvent.click(await screen.findByRole("option", { name: "Counter 1" }));
+    fireEvent.click(screen.getByRole("button", { name: "Take it in again" }));
+    await waitFor(() => expect(sent.some((s) => s.path.endsWith("/Counter-1/try-again"))).toBe(true));
+  });
   it("pauses and goes on", async () => {
     show("releaser", release(), {
       "POST /api/rollouts/r1/pause": release({ state: "paused", says: "Ines paused it." }),

@@ -2,10 +2,11 @@ import Button from "@mui/material/Button";
 import { useState } from "react";
 import { Link } from "react-router";
 import { momentOf, timeOf } from "../shared/days";
+import type { Named } from "../shared/fields";
 import { One } from "../shared/fields";
 import { useRights } from "../shared/useSession";
 import styles from "./Rollouts.module.css";
-import type { Release, Stop } from "./useRollouts";
+import type { Release, Stand, Stop } from "./useRollouts";
 import { useSteerMachine } from "./useRollouts";
 
 /** Where a release stops, and the ways on. */
@@ -19,7 +20,7 @@ export function Stops({ release }: { release: Release }) {
           <StopRow key={stop.id} stop={stop} release={release} />
         ))}
       </ul>
-      <OneBack release={release} />
+      <OneMachine release={release} />
     </section>
   );
 }
@@ -94,27 +95,49 @@ function Tried({ stop }: { stop: Stop }) {
   );
 }
 
-/** What was written on one machine alone is taken back; the others keep it. */
-function OneBack({ release }: { release: Release }) {
+/** What becomes of one machine that isn't stopped: what was written there is taken back, or it is taken in again. */
+function OneMachine({ release }: { release: Release }) {
   const rights = useRights();
+  const waves = [...release.waves, ...(release.newcomers ? [release.newcomers] : [])];
+  const standing = (state: Stand) =>
+    waves.flatMap((w) => w.parts.filter((p) => p.state === state).flatMap((p) => p.machines));
+  if (!rights.release || release.state === "going back" || release.state === "taken back") return null;
+  return (
+    <>
+      <Chosen release={release} label="On one machine" act="take-back" machines={standing("in step")}>
+        Take it back there
+      </Chosen>
+      <Chosen release={release} label="Left out" act="try-again" machines={standing("left out")}>
+        Take it in again
+      </Chosen>
+    </>
+  );
+}
+
+interface ChosenProps {
+  release: Release;
+  label: string;
+  act: "take-back" | "try-again";
+  machines: Named[];
+  children: string;
+}
+
+function Chosen({ release, label, act, machines, children }: ChosenProps) {
   const steer = useSteerMachine(release.id);
   const [machine, setMachine] = useState("");
-  const waves = [...release.waves, ...(release.newcomers ? [release.newcomers] : [])];
-  const written = waves.flatMap((w) => w.parts.filter((p) => p.state === "in step").flatMap((p) => p.machines));
-  const able = rights.release && written.length > 0 && release.state !== "going back" && release.state !== "taken back";
-  if (!able) return null;
-  const chosen = written.some((m) => m.id === machine) ? machine : "";
+  if (machines.length === 0) return null;
+  const chosen = machines.some((m) => m.id === machine) ? machine : "";
   return (
     <div className={styles.one}>
-      <One label="On one machine" value={chosen} choices={written} none="choose it" onChange={setMachine} />
+      <One label={label} value={chosen} choices={machines} none="choose it" onChange={setMachine} />
       <Button
         variant="outlined"
         color="inherit"
         disabled={chosen === ""}
         loading={steer.isPending}
-        onClick={() => steer.mutate({ machine: chosen, act: "take-back" })}
+        onClick={() => steer.mutate({ machine: chosen, act })}
       >
-        Take it back there
+        {children}
       </Button>
     </div>
   );
