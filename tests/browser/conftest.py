@@ -81,13 +81,19 @@ class Person:
         self.page = page
         self.address = address
         self.faults = []
-        page.on("pageerror", lambda error: self.faults.append(str(error)))
-        page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
+        self.listen()
         page.goto(address)
         page.get_by_label("Name").fill(name)
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         page.get_by_role("heading", name="Where presses stop").wait_for()
+
+    def listen(self):
+        """Keeps what goes wrong on the page, and holds file choosers for whoever waits for one."""
+        self.page.on("pageerror", lambda error: self.faults.append(str(error)))
+        self.page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
+        # Asked for only when a test waits, the browser can take the press before it knows that somebody listens.
+        self.page.on("filechooser", lambda chooser: None)
 
     def go(self, screen):
         self.page.get_by_role("navigation", name="Screens").get_by_role("link", name=screen).click()

@@ -23,8 +23,7 @@ class Beginner(Person):
 
     def __init__(self, page, address):
         self.page, self.address, self.faults, self.count = page, address, [], 0
-        page.on("pageerror", lambda error: self.faults.append(str(error)))
-        page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
+        self.listen()
         page.goto(f"{address}/link#{first_link()}")
 
     def press(self, *keys):
