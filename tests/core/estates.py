@@ -134,7 +134,45 @@ def profile(rnd: random.Random, name: str, platform: Platform, programs: list[di
         found["reserved"] = [own | rnd.choice(({}, {"program": office}))]
     if rnd.random() < 0.2:
         found["remaps"] = rnd.choice(REMAPS)
+    if rnd.random() < 0.4:
+        found |= arranged(rnd, platform, next(p for p in programs if p["id"] == office))
     return found
+
+
+def offers(platform: Platform) -> dict:
+    """A row of three places, a menu, macros, a preference."""
+    return {
+        "shelves": [{"id": "row", "name": "Row", "keys": {platform: [["F8", "1"], ["F8", "2"], "Control+7"]}}],
+        "menus": [
+            {"id": "bar", "name": "Bar", "opened": {platform: "Alt"}, "groups": [{"id": "edit", "name": "Edit", "letter": "E"}]}
+        ],
+        "macros": {"kept_in": ["person", "document"], "replay": ["from the caret"]},
+        "preferences": [{"id": "size", "name": "Size", "kind": "number", "default": 10, "least": 1, "most": 99}],
+    }
+
+
+def arranged(rnd: random.Random, platform: Platform, office: dict) -> dict:
+    """Something on the row, in the menu, in a macro, in the preferences; now and then something that isn't there."""
+    ids = [*(c["id"] for c in office["commands"]), "gone"]
+    some = [rnd.choice(ids) for _ in range(rnd.randint(1, 4))]
+    where = {"program": office["id"] if rnd.random() < 0.95 else "nowhere"}
+    kept = rnd.choice(({}, {"kept": "document", "document": "shut.doc"}, {"kept": "machine"}))
+    keys = {platform: [rnd.choice((press(rnd), "F8", "Control+7"))]}
+    found = {
+        "shelves": [{**where, "shelf": rnd.choice(("row", "row", "gone")), "commands": some}],
+        "menu_groups": [{**where, "id": "own", "place": "bar", "name": "Own", "commands": some}],
+        "macros": [{**where, "id": "m", "name": "M", "steps": [{"runs": rnd.choice(ids)}], "shortcuts": keys, **kept}],
+        "preferences": [{**where, "preference": rnd.choice(("size", "gone")), "value": rnd.choice((12, 200))}],
+        "abbreviations": [
+            {"id": f"a-{n}", "short": rnd.choice(("mfg", "mf", "the", "ö", "→")), "text": "x", "set_off": rnd.choice(SET_OFF)}
+            for n in range(2)
+        ],
+    }
+    return {section: items for section, items in found.items() if rnd.random() < 0.5}
+
+
+EDIT = {"id": "edit", "name": "Edit", "letter": "E"}
+SET_OFF = ("at once", "after a space or sign", "on a key")
 
 
 def translations(rnd: random.Random, platform: Platform, office: dict) -> list[dict]:
@@ -173,7 +211,7 @@ def drawn(rnd: random.Random) -> tuple[dict[str, dict], list[dict], dict[str, di
         ),
         *([program(rnd, "browser-2", "browser", platform, window(rnd))] if rnd.random() < 0.3 else []),
         program(rnd, "web", "web", platform, window(rnd), **habits(rnd), **rnd.choice(({}, {"runs_in": ["browser"]}))),
-        program(rnd, "office", "office", platform, window(rnd), **habits(rnd)),
+        program(rnd, "office", "office", platform, window(rnd), **habits(rnd), offers=offers(platform)),
     ]
     near: Platform = rnd.choice(("windows", "linux", "macos"))
     near_system = program(rnd, "near", "system", near, everywhere, limits={"bare_keys": True})

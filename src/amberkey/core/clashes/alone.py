@@ -18,6 +18,12 @@ def orphans(part: Part) -> Iterator[Clash]:
     for orphan in part.effective.orphans:
         lost = placeholder(orphan, part.effective, part.ground.platform)
         yield Clash("orphan", "medium", part.ground.platform, None, None, lost, None, why=orphan.what)
+    for one in part.effective.placed:
+        if one.lost:
+            binding = Binding(
+                *(part.program, one.command, (), one.scope, one.shortcut, one.layer, 0, ()), asleep=one.lost, placed=one
+            )
+            yield Clash("orphan", "medium", part.ground.platform, None, None, binding, None, why=one.lost)
 
 
 def alone(part: Part, binding: Binding) -> Iterator[Clash]:

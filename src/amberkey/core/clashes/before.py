@@ -337,6 +337,9 @@ def outside_programs(board: Board) -> Iterator[Clash]:
     for orphan in board.setup.orphans:
         lost = placeholder(orphan, None, platform)
         yield Clash("orphan", "medium", platform, None, None, lost, None, why=orphan.what)
+    for wrong, abbreviation, other in board.abbreviations:
+        severity: Severity = "high" if wrong.kind == "untypable" else "medium"
+        yield Clash("abbreviation", severity, platform, None, other, abbreviation, None, why=wrong.says)
     for binding in board.extra:
         if binding.unreachable:
             yield Clash("out_of_reach", "blocker", platform, None, None, binding, None, why=binding.unreachable)

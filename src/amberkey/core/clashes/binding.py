@@ -7,6 +7,7 @@ from typing import Literal, get_args
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.profiles.effective import DEFAULT, Arguments
+from amberkey.core.profiles.placing import Placed
 from amberkey.core.programs.model import Command, Program
 
 Station = Literal[
@@ -31,6 +32,7 @@ TRANSLATIONS = "translations"
 INPUT_METHOD = "input-method"
 REMAPS = "remaps"
 MENUS = "menus"
+ABBREVIATIONS = "abbreviations"
 
 
 @dataclass(slots=True, eq=False)
@@ -39,7 +41,7 @@ class Binding:
 
     `ways`: each way of making the shortcut, as one stroke per press; empty where it is out of reach. `order`: its place among
     the commands of its program. `unreachable` and `refused` say why no stroke makes it, or why the program can't take it;
-    `asleep` why it isn't live here.
+    `asleep` why it isn't live here. `placed`: where it is placed, of a key that comes of that and not of an entry.
     """
 
     program: Program
@@ -53,6 +55,7 @@ class Binding:
     unreachable: str = ""
     refused: str = ""
     asleep: str = ""
+    placed: Placed | None = None
     _participant: str = ""
 
     @property
@@ -64,6 +67,11 @@ class Binding:
                 parts.append(json.dumps(self.arguments, separators=(",", ":"), ensure_ascii=False))
             self._participant = "\x1f".join(parts)
         return self._participant
+
+    @property
+    def called(self) -> str:
+        """What it is called in sentences: its command, and where that is placed if its key comes of it."""
+        return f"{self.command.name} ({self.placed.by})" if self.placed is not None and self.placed.by else self.command.name
 
     @property
     def live(self) -> bool:

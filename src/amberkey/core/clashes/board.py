@@ -11,6 +11,7 @@ from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
 from amberkey.core.clashes.binding import (
+    ABBREVIATIONS,
     ASSISTIVE,
     INPUT_METHOD,
     LAUNCHERS,
@@ -26,6 +27,7 @@ from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.layouts.keyboard import Way, ways_of
 from amberkey.core.layouts.remaps import unmade_keys
 from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.abbreviations import Abbreviation, GoesWrong, going_wrong
 from amberkey.core.profiles.input_methods import presses_of
 from amberkey.core.profiles.model import Launcher, Translation
 from amberkey.core.profiles.resolving import ResolvedSetup
@@ -85,6 +87,8 @@ class Board:
     remaps: list[tuple[str, Binding]] = field(default_factory=list)
     """The keys that nothing makes any more, with what stands for the remap that took each."""
     assistive: Binding | None = None
+    abbreviations: list[tuple[GoesWrong, Binding, Binding | None]] = field(default_factory=list)
+    """The abbreviations that go wrong here, with what stands for them, and for the other one that each meets."""
     clashes: list[Clash] | None = None
     """What was found on it, once somebody has asked."""
     hotkey_clashes: list[Clash] | None = None
@@ -234,6 +238,7 @@ def put_together(setup: ResolvedSetup, ground: Ground, parts: Mapping[str, Part]
     _utilities(board)
     _input_method(board)
     _lost_caret(board)
+    _abbreviations(board)
     for chains in board.chains.values():
         chains.sort(key=lambda c: STATIONS.index(c.binding.station))
     return board
@@ -381,6 +386,21 @@ def _lost_caret(board: Board) -> None:
         board.remaps.append(
             (code, Binding(program, command, (), "everywhere", Shortcut((Press.of((), None, code),)), layer, 0, ()))
         )
+
+
+def _abbreviations(board: Board) -> None:
+    setup, layout = board.setup, board.ground.layout
+    if not setup.abbreviations:
+        return
+    commands = {a.id: Command(id=a.id, name=a.short, scope="everywhere") for a, _ in setup.abbreviations}
+    program = _stand_in(ABBREVIATIONS, "Abbreviations", setup.setup, commands.values())
+
+    def stands_for(one: Abbreviation, layer: str) -> Binding:
+        return Binding(program, commands[one.id], (), "everywhere", Shortcut(()), layer, 0, ())
+
+    for wrong in going_wrong(setup.abbreviations, layout, (layout.language,)):
+        other = stands_for(wrong.other, wrong.other_layer) if wrong.other is not None else None
+        board.abbreviations.append((wrong, stands_for(wrong.abbreviation, wrong.layer), other))
 
 
 def _of_the_setup(program_id: str, name: str, command_id: str, says: str, board: Board, key: str) -> Binding:

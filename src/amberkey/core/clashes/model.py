@@ -31,6 +31,7 @@ ClashKind = Literal[
     "menu_letter",
     "goes_first",
     "recycled",
+    "abbreviation",
 ]
 
 

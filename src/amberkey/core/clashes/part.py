@@ -175,8 +175,12 @@ class Part:
             old = self.effective.commands[place]
             gone += [b for b in self.commanded(old.command.id) if b.arguments == old.arguments]
             come += bindings_of(command, self.program, ground, place)
+        replaced = effective.placed != self.effective.placed
+        if replaced:
+            gone += [b for b in self.bindings if b.placed is not None]
+            come += placed_bindings(effective, ground)
         lost = set(map(id, gone))
-        bindings = [b for b in self.bindings if b.order not in changed]
+        bindings = [b for b in self.bindings if b.order not in changed and not (replaced and b.placed is not None)]
         if come:
             bindings += come
             bindings.sort(key=_BY_ORDER)
@@ -211,10 +215,11 @@ class Part:
 
     @cached_property
     def by_command(self) -> Mapping[str, list[Binding]]:
-        """The bindings by the id of their command."""
+        """The bindings by the id of their command; without those that come of where it is placed."""
         found: dict[str, list[Binding]] = {}
         for binding in self.bindings:
-            found.setdefault(binding.command.id, []).append(binding)
+            if binding.placed is None:
+                found.setdefault(binding.command.id, []).append(binding)
         return found
 
 
@@ -282,6 +287,7 @@ def _laid_out(effective: EffectiveProgram, ground: Ground) -> Part:
             bindings.extend(own)
             if len(own) > 1:
                 part.several.append(own)
+    bindings.extend(placed_bindings(effective, ground))
     _enter(bindings, part.first, part.later)
     return part
 
@@ -314,6 +320,23 @@ def bindings_of(effective: EffectiveCommand, program: Program, ground: Ground, o
         ways, unreachable = ways_of(shortcut, ground.keyboard, reads, pad)
         yield Binding(
             *(program, command, effective.arguments, scope, shortcut, layer, order, ways, unreachable, refused, asleep)
+        )
+
+
+def placed_bindings(effective: EffectiveProgram, ground: Ground) -> Iterator[Binding]:
+    """The bindings that come of where commands are placed, and of macros. They stand behind those of commands."""
+    program, keyboard = effective.program, ground.keyboard
+    reads, pad = program.reads_on(ground.platform), ground.pad_answers(program)
+    for order, one in enumerate(effective.placed, len(effective.commands)):
+        if one.lost:
+            continue
+        refused = one.refused
+        if one.own and not refused:
+            refused = next(iter(refusals(program, (one.shortcut,), keyboard)))
+        ways, unreachable = ways_of(one.shortcut, keyboard, reads, pad) if one.shortcut.presses else ((), "")
+        asleep = ground.why_asleep(program, one.command, own=True)
+        yield Binding(
+            *(program, one.command, (), one.scope, one.shortcut, one.layer, order, ways, unreachable, refused, asleep, one)
         )
 
 

@@ -213,5 +213,6 @@ def _same(one: ResolvedSetup, other: ResolvedSetup) -> bool:
         and one.launchers == other.launchers
         and one.translations == other.translations
         and one.orphans == other.orphans
+        and one.abbreviations == other.abbreviations
         and (one.guard.reservations if one.guard else ()) == (other.guard.reservations if other.guard else ())
     )

@@ -252,6 +252,8 @@ def taken_from_people(
 def _hides_menus(part: Part, stroke: Stroke, winners: Winners, menu: Binding) -> Iterator[Clash]:
     """Commands on a menu's letter: the program asks its own shortcuts first."""
     for binding in getting(part.program, stroke, winners):
+        if binding.placed is not None and binding.placed.section == "menu_groups":
+            continue  # it is in the menus itself
         yield Clash(*("menu_letter", "medium", part.ground.platform, stroke, binding, menu, "program"), focus=focus_of(binding))
 
 
@@ -283,6 +285,8 @@ def _came_after(part: Part, binding: Binding, old: Binding) -> bool:
     """Whether a key was given to a command after another one had given it up. A maker's default was there all along."""
     if binding.layer == DEFAULT:
         return False
+    if binding.placed is not None:
+        return True  # nobody says since when it is placed there
     since = part.effective.commands[binding.order].now.since
     given_up = part.given_up[old.command.id]
     return since is None or since >= given_up

@@ -29,6 +29,7 @@ KIND_WORDS: dict[ClashKind, str] = {
     "menu_letter": "a menu's letter",
     "goes_first": "the system wants it last",
     "recycled": "an old key with a new meaning",
+    "abbreviation": "an abbreviation goes wrong",
 }
 
 
@@ -80,6 +81,8 @@ def say_clash(clash: Clash, board: Board) -> str:
             return _protected(clash, board)
         case "recycled":
             return _recycled(clash, board)
+        case "abbreviation":
+            return f"{clash.subject.command.name} becomes its text while people type: {clash.why}."
         case "out_of_reach" | "cannot" | "awkward" | "duplicate" | "orphan":
             return _by_itself(clash, board)
 
@@ -93,13 +96,10 @@ def _before(clash: Clash, board: Board) -> str:
     if clash.kind == "remote" and remote is not None:
         others = f" That is so in {remote.name}, which has its presses {remote.presses}.{others}"
     if loser.everywhere:
-        before = f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} first: {holder.command.name}."
+        before = f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} first: {holder.called}."
     else:
-        before = (
-            f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} before any program: "
-            f"{holder.command.name}."
-        )
-    return f"{before} {loser.command.name} in {loser.program.name} never gets it. {_lets_go(holder)}{others}"
+        before = f"{holder.program.name} takes {part}{say_shortcut(loser.shortcut, board)} before any program: {holder.called}."
+    return f"{before} {loser.called} in {loser.program.name} never gets it. {_lets_go(holder)}{others}"
 
 
 def _lets_go(holder: Binding) -> str:
@@ -118,7 +118,7 @@ def _input_method(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     part = "one press of " if len(loser.shortcut.presses) > 1 else ""
     pressed = f"{part}{say_shortcut(loser.shortcut, board)}"
-    lost = f"{loser.command.name} in {loser.program.name} never gets it"
+    lost = f"{loser.called} in {loser.program.name} never gets it"
     if board.composer is not None and clash.stroke in board.composer.takes:
         return f"{holder.program.name} takes {pressed} as one of its own keys. {lost}."
     return f"{holder.program.name} takes {pressed} while a text is being composed. {lost} then."
@@ -128,20 +128,20 @@ def _menu_letter(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     if clash.station == "menu":
         return (
-            f"{say_shortcut(loser.shortcut, board)} opens {holder.command.name} of {holder.program.name.rpartition(' of ')[2]} "
-            f"first: {loser.command.name} in {loser.program.name} never gets it there."
+            f"{say_shortcut(loser.shortcut, board)} opens {holder.called} of {holder.program.name.rpartition(' of ')[2]} "
+            f"first: {loser.called} in {loser.program.name} never gets it there."
         )
     return (
-        f"{holder.command.name} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)}, by which people open "
-        f"{loser.command.name}: with the keyboard it is out of reach in {holder.scope_name}."
+        f"{holder.called} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)}, by which people open "
+        f"{loser.called}: with the keyboard it is out of reach in {holder.scope_name}."
     )
 
 
 def _goes_first(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     return (
-        f"{holder.command.name} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)}, at which the system "
-        f"{loser.command.name} where no program wants it: with the focus in {holder.scope_name} it doesn't."
+        f"{holder.called} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)}, at which the system "
+        f"{loser.called} where no program wants it: with the focus in {holder.scope_name} it doesn't."
     )
 
 
@@ -149,12 +149,12 @@ def _browser(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     if clash.station == "browser_keeps":
         return (
-            f"{holder.program.name} keeps {say_shortcut(loser.shortcut, board)} for itself: {holder.command.name}. "
-            f"{loser.command.name} in {loser.program.name} never gets it in a tab; in a window of its own it would."
+            f"{holder.program.name} keeps {say_shortcut(loser.shortcut, board)} for itself: {holder.called}. "
+            f"{loser.called} in {loser.program.name} never gets it in a tab; in a window of its own it would."
         )
     return (
-        f"{holder.command.name} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)} before "
-        f"{loser.program.name}: {loser.command.name} does nothing while the page has the focus."
+        f"{holder.called} in {holder.program.name} takes {say_shortcut(holder.shortcut, board)} before "
+        f"{loser.program.name}: {loser.called} does nothing while the page has the focus."
     )
 
 
@@ -165,11 +165,8 @@ def _same_scope(clash: Clash, board: Board) -> str:
     if program.on_tie == "either":
         end = "nobody can say which of them runs."
     else:
-        end = f"{program.name} takes the {program.on_tie} one, so {loser.command.name} never runs."
-    return (
-        f"{holder.command.name} and {loser.command.name} have one stroke in {where} of {program.name}: {end}"
-        f"{_meet(clash, board)}"
-    )
+        end = f"{program.name} takes the {program.on_tie} one, so {loser.called} never runs."
+    return f"{holder.called} and {loser.called} have one stroke in {where} of {program.name}: {end}{_meet(clash, board)}"
 
 
 def _meet(clash: Clash, board: Board) -> str:
@@ -185,7 +182,7 @@ def _meet(clash: Clash, board: Board) -> str:
 def _shadow(clash: Clash) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     return (
-        f"In {holder.scope_name} of {holder.program.name}, {holder.command.name} hides {loser.command.name} of "
+        f"In {holder.scope_name} of {holder.program.name}, {holder.called} hides {loser.called} of "
         f"{loser.scope_name}: there the press does the one and never the other."
     )
 
@@ -195,14 +192,14 @@ def _prefix(clash: Clash, board: Board) -> str:
     goes_on, pause = _sure_begins(clash.begins)
     short, longer = (holder, loser) if goes_on == "short" else (loser, holder)
     begins = (
-        f"{say_shortcut(short.shortcut, board)} ({short.command.name}) begins {say_shortcut(longer.shortcut, board)} "
-        f"({longer.command.name}) in {longer.program.name}. "
+        f"{say_shortcut(short.shortcut, board)} ({short.called}) begins {say_shortcut(longer.shortcut, board)} "
+        f"({longer.called}) in {longer.program.name}. "
     )
     if goes_on == "short":
-        return f"{begins}The short one runs at once, so {longer.command.name} never does."
+        return f"{begins}The short one runs at once, so {longer.called} never does."
     if goes_on == "long":
-        return f"{begins}It waits for the rest as long as it takes, so {short.command.name} never runs."
-    return f"{begins}{short.command.name} runs only after a pause of {pause} ms."
+        return f"{begins}It waits for the rest as long as it takes, so {short.called} never runs."
+    return f"{begins}{short.called} runs only after a pause of {pause} ms."
 
 
 def _sure_begins(begins: Begins | None) -> Begins:
@@ -224,13 +221,13 @@ def _swallows(clash: Clash, board: Board) -> str:
     where = _where_text(clash, board)
     if clash.accent:
         return (
-            f"{pressed} begins the accent {clash.text} on the {layout.name} keyboard. {holder.command.name} takes it {where}, "
+            f"{pressed} begins the accent {clash.text} on the {layout.name} keyboard. {holder.called} takes it {where}, "
             "and letters with that accent can't be typed there by it."
         )
     others = clash.stroke is not None and other_places(clash.stroke, layout)
     rest = "There is another key for it." if others else "No other press types it."
     return (
-        f"{pressed} types {clash.text} on the {layout.name} keyboard. {holder.command.name} takes it {where}, and people can "
+        f"{pressed} types {clash.text} on the {layout.name} keyboard. {holder.called} takes it {where}, and people can "
         f"no longer type {clash.text} there. {rest}"
     )
 
@@ -238,9 +235,9 @@ def _swallows(clash: Clash, board: Board) -> str:
 def _takes_caret(clash: Clash, board: Board) -> str:
     holder = _sure(clash.holder)
     if holder.program.id == REMAPS:
-        return f"{holder.program.name} {holder.command.name}, and no other key does what it did: it {clash.text}."
+        return f"{holder.program.name} {holder.called}, and no other key does what it did: it {clash.text}."
     return (
-        f"{say_shortcut(holder.shortcut, board)} {clash.text} wherever people type. {holder.command.name} takes it "
+        f"{say_shortcut(holder.shortcut, board)} {clash.text} wherever people type. {holder.called} takes it "
         f"{_where_text(clash, board)}, and people lose that there."
     )
 
@@ -249,33 +246,36 @@ def _protected(clash: Clash, board: Board) -> str:
     holder = _sure(clash.holder)
     return (
         f"{say_shortcut(holder.shortcut, board)} is the press for {clash.text}, which nothing may take. In "
-        f"{holder.program.name} it is {holder.command.name}."
+        f"{holder.program.name} it is {holder.called}."
     )
 
 
 def _recycled(clash: Clash, board: Board) -> str:
     holder, loser = _sure(clash.holder), _sure(clash.loser)
     return (
-        f"{say_shortcut(loser.shortcut, board)} was {loser.command.name} in {loser.program.name}, {clash.why}. "
-        f"It means {holder.command.name} now, and fingers don't know that yet."
+        f"{say_shortcut(loser.shortcut, board)} was {loser.called} in {loser.program.name}, {clash.why}. "
+        f"It means {holder.called} now, and fingers don't know that yet."
     )
 
 
 def _by_itself(clash: Clash, board: Board) -> str:
     subject = clash.subject
     pressed = say_shortcut(subject.shortcut, board) if subject.shortcut.presses else "It"
-    name = f"{subject.command.name} in {subject.program.name}"
+    name = f"{subject.called} in {subject.program.name}"
     match clash.kind:
         case "out_of_reach":
-            return f"Nobody can press {pressed} here: {clash.why}. {subject.command.name} can't be reached by it."
+            return f"Nobody can press {pressed} here: {clash.why}. {subject.called} can't be reached by it."
+        case "cannot" if not subject.shortcut.presses:
+            return f"{subject.called} in {subject.program.name} has no key there: {clash.why}."
         case "cannot":
-            return f"{subject.program.name} can't take {pressed} for {subject.command.name}: {clash.why}."
+            return f"{subject.program.name} can't take {pressed} for {subject.called}: {clash.why}."
         case "awkward":
             return f"{pressed} is hard to press: {clash.why}. It is {name}."
         case "duplicate":
             return f"{name} has {pressed} twice.{_meet(clash, board)}"
         case _:
-            return f"{subject.layer} sets {subject.command.name}, but {clash.why}. The entry means nothing here."
+            sets = "arranges" if subject.placed is not None else "sets"
+            return f"{subject.layer} {sets} {subject.called}, but {clash.why}. The entry means nothing here."
 
 
 def _sure(binding: Binding | None) -> Binding:

@@ -39,6 +39,27 @@ def reserved_key(item: Item) -> str:
     return f"{item['keys']}{where} on {item['platform']}{_for_layouts(item)}"
 
 
+def shelf_key(item: Item) -> str:
+    """Identity of a shelf: program, row."""
+    return f"{item['shelf']} in {item['program']}"
+
+
+def menu_group_key(item: Item) -> str:
+    """Identity of a group in a program's menus: program, id."""
+    return f"{item['id']} in {item['program']}"
+
+
+def macro_key(item: Item) -> str:
+    """Identity of a macro: program, id."""
+    return f"{item['id']} in {item['program']}"
+
+
+def preference_key(item: Item) -> str:
+    """Identity of a preference: program, preference, platform."""
+    where = f" on {item['platform']}" if item.get("platform") else ""
+    return f"{item['preference']} in {item['program']}{where}"
+
+
 def line_key(item: Item) -> str:
     """Identity of a line of a standard: task, platform, layouts."""
     return f"{item['task']} on {item['platform']}{_for_layouts(item)}"
@@ -91,6 +112,11 @@ SECTIONS: Mapping[str, Mapping[str, Section]] = {
         "translations": Section("translation", translation_key, "key"),
         "reserved": Section("reserved press", reserved_key, "key"),
         "sets": Section("set"),
+        "shelves": Section("shelf", shelf_key, "key"),
+        "menu_groups": Section("menu group", menu_group_key, "key"),
+        "abbreviations": Section("abbreviation"),
+        "macros": Section("macro", macro_key, "key"),
+        "preferences": Section("preference", preference_key, "key"),
     },
     "amberkey/standard@1": {
         "lines": Section("line", line_key, "key"),

@@ -4,8 +4,10 @@ Windows: bare, Shift, and Control+Alt (which is AltGr) with or without Shift, wh
 Option with or without Shift. Linux: bare, Shift, AltGraph with or without Shift. Other modifiers type nothing.
 """
 
+import unicodedata
 from typing import Literal
 
+from amberkey.core.layouts.accents import compose
 from amberkey.core.layouts.layout import Layout, Level
 from amberkey.core.layouts.pad import pad_types
 from amberkey.core.layouts.sides import plain
@@ -54,3 +56,13 @@ def other_places(stroke: Stroke, layout: Layout) -> bool:
     return any(
         other != stroke and found.source != "likely" and not found.dead for other, found in layout.strokes_for(level.text)
     )
+
+
+def can_type(sign: str, layout: Layout) -> bool:
+    """Whether a layout has presses for a sign: a key of its own, or a dead key and the letter after it."""
+    if layout.places_of(sign):
+        return True
+    base = unicodedata.normalize("NFD", sign)[:1]
+    if not layout.places_of(base):
+        return False
+    return any(level.dead and compose(level.text, base) == sign for level in layout.typing.values())

@@ -12,11 +12,13 @@ from typing import NamedTuple, TypeAlias, cast
 
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.profiles.defaults import DEFAULT
 from amberkey.core.profiles.guard import Guard, Held
 from amberkey.core.profiles.model import Entry, LayerEntries
+from amberkey.core.profiles.placing import Placed, placed_in
 from amberkey.core.programs.model import Command, Program
 
-DEFAULT = "default"
+__all__ = ["DEFAULT", "Arguments", "EffectiveCommand", "EffectiveProgram", "Orphan", "Refused", "Retired", "Set"]
 Arguments: TypeAlias = tuple[tuple[str, str | int], ...]
 
 
@@ -81,6 +83,8 @@ class EffectiveProgram:
     """The same commands where no layer says anything."""
     changed: tuple[int, ...] | None = None
     """The places of those that layers say something of; None where the commands don't stand at the places of `plain`."""
+    placed: tuple[Placed, ...] = ()
+    """Keys that come of where layers place commands, and of macros."""
 
     @cached_property
     def by_task(self) -> Mapping[str, EffectiveCommand]:
@@ -134,6 +138,7 @@ def effective_program(
             arguments = tuple(sorted(entry.arguments.items()))
             by_command.setdefault((command.id, arguments), []).append((layer, entry))
     plain, places = _plain(program, platform, edition, add_ons)
+    placed = placed_in(program, platform, layers, guard)
     if not any(arguments for _, arguments in by_command):
         changed = sorted(places[command_id] for command_id, _ in by_command if command_id in places)
         own = list(plain)
@@ -144,7 +149,7 @@ def effective_program(
             own[place] = effective_command(program, command, (), platform, said, guard)
             gave_up.extend(retired_by(command, own[place], said))
         now = tuple(own) if changed else plain
-        return EffectiveProgram(program, now, tuple(orphans), tuple(gave_up), plain, tuple(changed))
+        return EffectiveProgram(program, now, tuple(orphans), tuple(gave_up), plain, tuple(changed), placed)
     templates: dict[str, list[Arguments]] = {}
     for command_id, arguments in by_command:
         if arguments:
@@ -162,7 +167,7 @@ def effective_program(
             commands.append(effective_command(program, command, arguments, platform, words, guard))
             if words:
                 retired.extend(retired_by(command, commands[-1], words))
-    return EffectiveProgram(program, tuple(commands), tuple(orphans), tuple(retired))
+    return EffectiveProgram(program, tuple(commands), tuple(orphans), tuple(retired), placed=placed)
 
 
 class _Plain(NamedTuple):

@@ -41,6 +41,8 @@ class Guard:
     keyboard: Keyboard
     layers: tuple[str, ...]
     reservations: tuple[_Reservation, ...]
+    names: Mapping[str, str] = field(default_factory=dict, repr=False)
+    """What the layers are called, by id."""
     _strokes: dict[tuple[object, ...], frozenset[Stroke]] = field(default_factory=dict, repr=False)
     _before: dict[tuple[object, ...], _Before] = field(default_factory=dict, repr=False)
 
@@ -102,7 +104,7 @@ def guard_of(layers: Sequence[Profile], keyboard: Keyboard) -> Guard | None:
     """The guard of some layers, the farthest first; None where nothing is reserved on this platform and layout."""
     platform, layout = keyboard.layout.platform, keyboard.layout.id
     found = tuple(_Reservation(p.id, r) for p in layers for r in p.reserved if r.holds_on(platform, layout))
-    return Guard(keyboard, tuple(p.id for p in layers), found) if found else None
+    return Guard(keyboard, tuple(p.id for p in layers), found, {p.id: p.name for p in layers}) if found else None
 
 
 def say_held(held: Held, names: Mapping[str, str]) -> str:

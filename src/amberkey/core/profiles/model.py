@@ -17,6 +17,11 @@ from amberkey.core.keys.shortcut import Press, sided_in
 from amberkey.core.layouts.errors import RemapError
 from amberkey.core.layouts.field import LayoutId
 from amberkey.core.layouts.remaps import check_remaps
+from amberkey.core.profiles.abbreviations import Abbreviation
+from amberkey.core.profiles.macros import Macro
+from amberkey.core.profiles.menu_groups import MenuGroup
+from amberkey.core.profiles.preferences import Preference
+from amberkey.core.profiles.shelves import Shelf
 
 KeyCode = Annotated[str, Field(max_length=40)]
 Layouts = Annotated[tuple[LayoutId, ...], AfterValidator(as_set)]
@@ -72,16 +77,27 @@ class Entry(Value):
         return self
 
 
+class Arranged(Value):
+    """What a profile arranges in a program beside the shortcuts of its commands."""
+
+    shelves: tuple[Shelf, ...] = ()
+    menu_groups: tuple[MenuGroup, ...] = ()
+    macros: tuple[Macro, ...] = ()
+    preferences: tuple[Preference, ...] = ()
+
+
 class LayerEntries(NamedTuple):
     """One layer's entries for one program, of which those for other layouts are gone already.
 
-    `mark` is a digest of them: equal entries have equal marks, in whichever revision of the profile they stand.
+    `arranged`: what else it says of the program's keys. `mark` is a digest of all of it: equal words have equal marks, in
+    whichever revision of the profile they stand.
     """
 
     layer: str
     entries: tuple[Entry, ...]
     overlap_days: int
     mark: str = ""
+    arranged: Arranged | None = None
 
 
 _ENTRIES: TypeAdapter[tuple[Entry, ...]] = TypeAdapter(tuple[Entry, ...])
@@ -217,6 +233,11 @@ class Profile(Document):
     translations: tuple[Translation, ...] = ()
     reserved: tuple[Reserved, ...] = ()
     sets: tuple[NamedSet, ...] = ()
+    shelves: tuple[Shelf, ...] = ()
+    menu_groups: tuple[MenuGroup, ...] = ()
+    abbreviations: tuple[Abbreviation, ...] = ()
+    macros: tuple[Macro, ...] = ()
+    preferences: tuple[Preference, ...] = ()
     generated: Generated | None = None
     overlap_days: Annotated[Whole, Field(ge=0, le=3650)] = 90
 
@@ -231,7 +252,9 @@ class Profile(Document):
         entries = (g.keys for e in self.all_entries for g in e.shortcuts)
         launchers = (s for v in self.launchers for shortcuts in v.shortcuts.values() for s in shortcuts)
         translations = (s for t in self.translations for s in (t.keys, t.becomes))
-        return sided_in((*entries, *launchers, *translations, *(r.keys for r in self.reserved)))
+        macros = (s for m in self.macros for shortcuts in m.shortcuts.values() for s in shortcuts)
+        begins = (s.begin for s in self.shelves if s.begin is not None)
+        return sided_in((*entries, *launchers, *translations, *macros, *begins, *(r.keys for r in self.reserved)))
 
     @cached_property
     def by_program(self) -> Mapping[tuple[str, Platform], tuple[Entry, ...]]:
@@ -270,9 +293,26 @@ class Profile(Document):
         if known is None:
             own = for_layout(self.by_program.get((program_id, platform), ()), layout_id)
             found = self.beside(own, program_id, platform, layout_id)
-            mark = digest_of(_ENTRIES.dump_json(found))[:20] if found else ""
-            known = self._said[key] = LayerEntries(self.id, found, self.overlap_days, mark)
+            arranged = self.arranged.get(program_id)
+            told = _ENTRIES.dump_json(found) + (arranged.model_dump_json().encode() if arranged else b"")
+            mark = digest_of(told)[:20] if found or arranged else ""
+            known = self._said[key] = LayerEntries(self.id, found, self.overlap_days, mark, arranged)
         return known
+
+    @cached_property
+    def arranged(self) -> Mapping[str, Arranged]:
+        """What it arranges in each program, by the program's id; nothing for those in which it arranges nothing."""
+        programs = {s.program for s in self.shelves} | {g.program for g in self.menu_groups}
+        programs |= {m.program for m in self.macros} | {p.program for p in self.preferences}
+        return {
+            program: Arranged(
+                shelves=tuple(s for s in self.shelves if s.program == program),
+                menu_groups=tuple(g for g in self.menu_groups if g.program == program),
+                macros=tuple(m for m in self.macros if m.program == program),
+                preferences=tuple(p for p in self.preferences if p.program == program),
+            )
+            for program in sorted(programs)
+        }
 
     @cached_property
     def _said(self) -> dict[tuple[str, Platform, str], LayerEntries]:

@@ -1,6 +1,6 @@
 """Putting a setup together: every document that it names, and what follows from its layers."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
@@ -12,6 +12,7 @@ from amberkey.core.layouts.keyboard import Keyboard, keyboard_of, sides_in
 from amberkey.core.layouts.layout import Layout, load_layout
 from amberkey.core.layouts.remaps import Remaps, check_remaps
 from amberkey.core.layouts.sides import NO_SIDES, Sides
+from amberkey.core.profiles.abbreviations import Abbreviation, in_effect
 from amberkey.core.profiles.effective import (
     EffectiveCommand,
     EffectiveProgram,
@@ -21,7 +22,7 @@ from amberkey.core.profiles.effective import (
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
 from amberkey.core.profiles.guard import Guard, guard_of
 from amberkey.core.profiles.input_methods import presses_of
-from amberkey.core.profiles.model import Launcher, Profile, Translation
+from amberkey.core.profiles.model import Entry, Launcher, Profile, Translation
 from amberkey.core.profiles.setup import ProgramUsed, Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
@@ -52,6 +53,8 @@ class ResolvedSetup:
     guard: Guard | None = None
     remapped_by: Mapping[str, str] = field(default_factory=dict)
     """By the code of a remapped key, the layer that says so."""
+    abbreviations: tuple[tuple[Abbreviation, str], ...] = ()
+    """Those in effect, with the layer that has them."""
 
     @property
     def layout(self) -> Layout:
@@ -172,14 +175,31 @@ def resolve_setup(
         orphans=tuple(
             Orphan(e, p.id, f"there is no program {e.program}")
             for p in layers
-            for e in p.all_entries
+            for e in (*p.all_entries, *_arranged_in_vain(p, setup.works_on, known))
             if e.platform == setup.works_on and e.program not in known
         ),
         far=far,
         tasks=tasks,
         guard=guard,
         remapped_by={r.key: p.id for p in layers for r in p.remaps},
+        abbreviations=_abbreviations(layers, effective),
     )
+
+
+def _arranged_in_vain(profile: Profile, platform: Platform, known: Container[str]) -> Iterator[Entry]:
+    """What stands for the items of a profile that arrange something in a program that isn't there."""
+    for program, arranged in profile.arranged.items():
+        if program not in known:
+            names = [s.shelf for s in arranged.shelves] + [g.id for g in arranged.menu_groups]
+            names += [m.id for m in arranged.macros] + [p.preference for p in arranged.preferences]
+            for name in names:
+                yield Entry(program=program, command=name, platform=platform, shortcuts=())
+
+
+def _abbreviations(layers: Iterable[Profile], programs: Container[str]) -> tuple[tuple[Abbreviation, str], ...]:
+    """The abbreviations of some layers that any program of a setup is served by."""
+    found = in_effect((p.id, p.abbreviations) for p in layers)
+    return tuple((a, layer) for a, layer in found if not a.programs or any(i in programs for i in a.programs))
 
 
 def _sides(setup: Setup, layout: Layout, layers: Iterable[Profile], programs: Iterable[Program]) -> Sides:
@@ -221,7 +241,7 @@ def _effective(
     program: Program, at: _At, layers: list[Profile], cache: Cache, add_ons: tuple[str, ...], guard: Guard | None
 ) -> EffectiveProgram:
     said = tuple(p.said_of(program.id, at.platform, at.layout) for p in layers)
-    said = tuple(s for s in said if s.entries)
+    said = tuple(s for s in said if s.entries or s.arranged)
     edition = program.read_edition(at.edition).name if program.known_editions else ""
     add_ons = tuple(sorted(a.id for a in program.add_ons if a.id in add_ons)) if program.add_ons else ()
     words = tuple((s.layer, s.overlap_days, s.mark) for s in said)

@@ -16,6 +16,7 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut, sided_in
 from amberkey.core.layouts.strokes import Reading
 from amberkey.core.programs.editions import Edition, ReadEdition, Release, figures_of, read_edition
+from amberkey.core.programs.offers import NO_OFFERS, Offers
 
 Kind = Literal["system", "utility", "browser", "office", "developer", "web", "business"]
 CommandKind = Literal["built-in", "add-on", "style", "symbol", "font", "text block", "macro", "launcher"]
@@ -250,9 +251,9 @@ class Program(Document):
     """`pad_counts`: keys of the numeric pad answer to characters. `takes_by`: how a utility gets at its hotkeys.
     `runs_in`: browsers of a web program (empty: any). `caret`: a platform's caret presses, on system tables only;
     `caret_exceptions`: those that this program's own text fields don't know. `switches`: what must be on before own
-    shortcuts count. `card_only`: its shortcuts can't be set, only be known and printed. Of system tables, `editions` and
-    `releases` are what the system comes as, and `sources` where its entries were read: an entry of a table that names sources
-    and has none of its own is only likely.
+    shortcuts count. `card_only`: its shortcuts can't be set, only be known and printed. `offers`: what else
+    people arrange in it. Of system tables, `editions` and `releases` are what the system comes as, and `sources` where its
+    entries were read: an entry of a table that names sources and has none of its own is only likely.
     """
 
     format: Literal["amberkey/program@1"] = "amberkey/program@1"
@@ -281,6 +282,7 @@ class Program(Document):
     scopes: tuple[Scope, ...]
     commands: tuple[Command, ...] = ()
     settings_files: Annotated[tuple[Described, ...], Field(max_length=12)] = ()
+    offers: Offers = NO_OFFERS
     editions: tuple[Edition, ...] = ()
     releases: tuple[Release, ...] = ()
     sources: tuple[Source, ...] = ()
@@ -310,7 +312,8 @@ class Program(Document):
     def sided(self) -> frozenset[Press]:
         """The presses of this document that say which of two modifier keys is held."""
         own = (s for c in self.commands for shortcuts in c.defaults.values() for s in shortcuts)
-        return sided_in((*own, *(c.keys for c in self.caret), *self.caret_exceptions, *self.limits.refuses))
+        places = (s for row in self.offers.shelves for keys in row.keys.values() for s in keys)
+        return sided_in((*own, *places, *(c.keys for c in self.caret), *self.caret_exceptions, *self.limits.refuses))
 
     def reads_on(self, platform: Platform) -> Reading:
         """How the program reads keys: Windows programs by key unless they say otherwise, others by character."""
@@ -459,6 +462,9 @@ class Program(Document):
                 )
             if command.add_on is not None and all(a.id != command.add_on for a in self.add_ons):
                 raise ValueError(f"commands[{n}].add_on: {command.id} names the add-on {command.add_on}, which isn't there")
+        lost = next((s for s in self.offers.scopes if s not in parents), None)
+        if lost is not None:
+            raise ValueError(f"offers.shelves: one names the scope {lost}, which isn't there")
         for n, how in enumerate(self.settings_files):
             lost = next((s for s in how.holds if s not in parents), None)
             if lost is not None:

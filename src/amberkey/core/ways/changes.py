@@ -16,14 +16,29 @@ from amberkey.core.documents.canonical import Json
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import sided_in
 from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.abbreviations import Abbreviation
 from amberkey.core.profiles.effective import EffectiveCommand, EffectiveProgram, Orphan, Retired, effective_command, retired_by
+from amberkey.core.profiles.macros import Macro
+from amberkey.core.profiles.menu_groups import MenuGroup
 from amberkey.core.profiles.model import Entry, Launcher, LayerEntries, Profile, Translation, for_layout
+from amberkey.core.profiles.preferences import Preference
 from amberkey.core.profiles.resolving import launchers_in_effect, resolve_setup, translations_in_effect
+from amberkey.core.profiles.shelves import Shelf
 from amberkey.core.programs.model import Command, Program
 
-Item = Entry | Launcher | Translation
-Section = Literal["entries", "launchers", "translations"]
-_SECTIONS: dict[type, Section] = {Entry: "entries", Launcher: "launchers", Translation: "translations"}
+Item = Entry | Launcher | Translation | Shelf | MenuGroup | Macro | Abbreviation | Preference
+Section = Literal["entries", "launchers", "translations", "shelves", "menu_groups", "macros", "abbreviations", "preferences"]
+_SECTIONS: dict[type, Section] = {
+    Entry: "entries",
+    Launcher: "launchers",
+    Translation: "translations",
+    Shelf: "shelves",
+    MenuGroup: "menu_groups",
+    Macro: "macros",
+    Abbreviation: "abbreviations",
+    Preference: "preferences",
+}
+_PATCHED: frozenset[Section] = frozenset({"entries", "launchers", "translations"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +64,7 @@ class Change:
     @property
     def key(self) -> str:
         """The key of the item in its section."""
-        return self.item.id if isinstance(self.item, Launcher) else self.item.key
+        return self.item.id if isinstance(self.item, Launcher | Abbreviation) else self.item.key
 
     @property
     def operation(self) -> Operation:
@@ -88,7 +103,7 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
     here = [c for c in changes if c.profile in board.setup.setup.layers]
     if not here:
         return None
-    if any(_says_sides(c.before) or _says_sides(c.after) for c in here):
+    if any(c.section not in _PATCHED or _says_sides(c.before) or _says_sides(c.after) for c in here):
         return _made_anew(board, profiles, here)
     parts = dict(board.parts)
     gone: list[Binding] = []
@@ -100,20 +115,21 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
     for program_id in dict.fromkeys(cast(Entry, c.item).program for c in entries):
         part = board.parts.get(program_id)
         own = [c for c in entries if cast(Entry, c.item).program == program_id]
+        patched = _patched(board, part, profiles, own) if part is not None else None
         if far is not None and far.program.id == program_id:
-            beyond = _patched(board, far, profiles, own)
+            # A far system that is set as this one is, on the same keyboard, is the very same, and stays so.
+            beyond = patched if patched is not None and far is part else _patched(board, far, profiles, own)
             far, hotkeys = beyond.part, True
             gone += beyond.gone
             come += beyond.come
-        if part is None:
+        if patched is None:
             orphans = _without(orphans, own)
             continue
-        patched = _patched(board, part, profiles, own)
         parts[program_id] = patched.part
         gone += patched.gone
         come += patched.come
         programs.append(program_id)
-        hotkeys = hotkeys or part.program.kind in ("system", "utility", "browser")
+        hotkeys = hotkeys or patched.part.program.kind in ("system", "utility", "browser")
     setup = board.setup
     others = [c for c in here if c.section != "entries"]
     if others:
@@ -148,7 +164,7 @@ def _says_sides(item: Item | None) -> bool:
             shortcuts = tuple(s for own in item.shortcuts.values() for s in own)
         case Translation():
             shortcuts = (item.keys, item.becomes)
-        case None:
+        case _:  # what isn't patched is laid out anew anyway
             shortcuts = ()
     return bool(sided_in(shortcuts))
 
@@ -274,7 +290,8 @@ def _effective_after(
         ids.add(command.command.id)
         retired += retired_by(command.command, command, said)
     kept = tuple(r for r in effective.retired if r.command.id not in ids)
-    return EffectiveProgram(effective.program, tuple(commands), _without(effective.orphans, changes), (*kept, *retired))
+    orphans = _without(effective.orphans, changes)
+    return EffectiveProgram(effective.program, tuple(commands), orphans, (*kept, *retired), placed=effective.placed)
 
 
 def _without(orphans: tuple[Orphan, ...], changes: Sequence[Change]) -> tuple[Orphan, ...]:

@@ -11,6 +11,7 @@ from amberkey.core.tasks.families import shapes_for
 from amberkey.core.ways.candidates import Wish, candidates_for, free_for
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
+from amberkey.core.ways.placing import is_placed
 from amberkey.core.ways.wayout import WayOut, boards_with, entry_change, reach_here, replaced
 
 # What stands for these has no entry in a profile that could say otherwise.
@@ -21,6 +22,8 @@ _TRIES = 3
 
 def _can_move(clash: Clash) -> bool:
     subject = clash.subject
+    if is_placed(subject):
+        return False
     if clash.kind in ("orphan", "duplicate") or subject.program.id in _NO_ENTRIES:
         return False
     if subject.program.card_only:

@@ -6,6 +6,9 @@ take_over    the holder is cleared
 narrow       the shortcut is live in fewer scopes, where it takes nothing
 translate    where a program can't take a key: in its window that press becomes one that it takes
 tidy         an entry that means nothing, or a shortcut that stands twice, is taken out
+begin        a shelf begins with another press
+on_key       an abbreviation is set off on a key, and never unasked
+take_off     a command leaves its shelf or group, a macro its key; an abbreviation is taken out
 allow        nothing changes; with a reason and an end
 """
 
@@ -17,6 +20,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.ways.changes import operations_of
 from amberkey.core.ways.consequences import NO_CONSEQUENCES, Consequences, consequences_of
 from amberkey.core.ways.moving import family_moves, move, moves
+from amberkey.core.ways.placing import placed_ways
 from amberkey.core.ways.wayout import Shortcuts, WayOut, entry_change
 from amberkey.core.ways.yielding import is_used_less, narrow, take_over, tidy, translate
 
@@ -33,6 +37,7 @@ def ways_out(estate: Estate, group: Group, target: str, most: int = 3) -> list[W
         *narrow(estate, group, target),
         *translate(estate, group, target),
         *tidy(estate, group),
+        *placed_ways(estate, group),
         WayOut("allow", "allow", group.clash.subject, None, None, None, (), {}, NO_CONSEQUENCES),
     ]
 

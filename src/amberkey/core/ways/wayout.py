@@ -16,7 +16,9 @@ from amberkey.core.ways.candidates import Candidate
 from amberkey.core.ways.changes import Change, entries_for
 from amberkey.core.ways.consequences import Consequences
 
-WayKind = Literal["move", "move_family", "move_task", "take_over", "narrow", "translate", "tidy", "allow"]
+WayKind = Literal[
+    "move", "move_family", "move_task", "take_over", "narrow", "translate", "tidy", "begin", "on_key", "take_off", "allow"
+]
 
 
 Shortcuts = tuple[tuple[Shortcut, str | None], ...]

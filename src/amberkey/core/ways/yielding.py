@@ -11,6 +11,7 @@ from amberkey.core.profiles.model import Launcher, Translation
 from amberkey.core.ways.candidates import Candidate, candidates_for
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
+from amberkey.core.ways.placing import is_placed
 from amberkey.core.ways.wayout import WayOut, boards_with, entry_change, reach_here, replaced
 
 
@@ -22,6 +23,7 @@ def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
         clash.kind not in ("system", "utility", "remote", "same_scope", "shadow", "prefix")
         or holder is None
         or clash.loser is None
+        or is_placed(holder)
     ):
         return
     if holder.program.id in (ASSISTIVE, INPUT_METHOD, MENUS, REMAPS) or holder.program.card_only:
@@ -113,6 +115,8 @@ def _cleared_item(estate: Estate, holder: Binding, group: Group) -> tuple[Change
 def narrow(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     """Keeping the shortcut where it takes nothing: in the widest scopes inside its own in which no text is taken."""
     clash = group.clash
+    if is_placed(clash.subject):
+        return
     if clash.kind not in ("swallows_text", "takes_caret") or clash.subject.everywhere or clash.subject.program.card_only:
         return
     subject = clash.subject
@@ -146,7 +150,7 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     """In the program's window, the press that it can't take becomes one that it can."""
     clash = group.clash
     subject = clash.subject
-    if clash.kind != "cannot" or len(subject.shortcut.presses) != 1 or not subject.ways:
+    if is_placed(subject) or clash.kind != "cannot" or len(subject.shortcut.presses) != 1 or not subject.ways:
         return
     setup_id = group.setups[0].id
     board = estate.board(setup_id)
@@ -195,7 +199,7 @@ def tidy(estate: Estate, group: Group) -> Iterator[WayOut]:
     if clash.kind not in ("orphan", "duplicate"):
         return
     subject = clash.subject
-    if subject.layer == DEFAULT:
+    if subject.layer == DEFAULT or is_placed(subject):
         return
     profile = estate.profiles[subject.layer]
     if clash.kind == "orphan":
