@@ -17,6 +17,7 @@ every_format = pytest.mark.parametrize("format_name", FORMATS)
 def item(n, value):
     """Number n of any section: every field by which some section tells its items apart."""
     names = ("id", "program", "command", "keys", "task", "key", "clash", "person", "machine", "role", "becomes")
+    names += ("shelf", "place", "preference")
     return {**{name: f"{name}-{n}" for name in names}, "platform": "windows", "value": value}
 
 

@@ -148,6 +148,12 @@ def goes_first(p):
     return scene(p, system(p, closing), office(p, command("send", "window", "Alt+F4"))), "Alt+F4", "office/page"
 
 
+def abbreviation(p):
+    early = {"id": "early", "short": "pa", "text": "Passengers", "set_off": "at once"}
+    house = {"abbreviations": [early, {"id": "late", "short": "pax", "text": "Passenger list"}]}
+    return scene(p, office(p, command("save", "page")), house=house), "", ""
+
+
 # kind, the scene, what is told, who gets the press (None: nobody asks)
 FIXTURES = [
     ("system_fixed", system_fixed, ("blocker", "system/lock", "office/jump"), "system/lock"),
@@ -172,6 +178,7 @@ FIXTURES = [
     ("menu_letter", menu_letter, ("medium", "office/table", "menus/menu-0"), "office/table"),
     ("goes_first", goes_first, ("medium", "office/send", "system/closing"), "office/send"),
     ("recycled", recycled, ("low", "office/new", "office/old"), "office/new"),
+    ("abbreviation", abbreviation, ("medium", "abbreviations/early", "abbreviations/late"), None),
 ]
 
 

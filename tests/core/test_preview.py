@@ -61,6 +61,11 @@ EVERYTHING = {
     "remaps": [{"key": "CapsLock", "becomes": "ControlLeft"}],
     "translations": [{"program": "tableware", "platform": "windows", "keys": "F4", "becomes": "F5"}],
     "reserved": [{"keys": "Control+S", "platform": "windows", "reason": "saving"}],
+    "shelves": [{"program": "tableware", "shelf": "row", "commands": ["save"]}],
+    "menu_groups": [{"program": "tableware", "id": "own", "place": "bar", "name": "Own", "commands": ["save"]}],
+    "abbreviations": [{"id": "kind", "short": "mfg", "text": "Mit freundlichen Grüßen"}],
+    "macros": [{"program": "tableware", "id": "m", "name": "M", "steps": [{"runs": "save"}]}],
+    "preferences": [{"program": "tableware", "preference": "size", "value": 12}],
     "sets": [
         {
             "id": "lent",
@@ -92,8 +97,8 @@ def test_what_a_bundle_doesnt_have_is_removed_only_when_it_replaces():
     assert preview_import(have, full(), PROGRAMS, how="add").differences == ()
     gone = preview_import(have, full(), PROGRAMS, how="replace").differences
     assert {d.does for d in gone} == {"removes"}
-    assert len(gone) == 5
-    assert preview_import(have, have, PROGRAMS, how="replace").unchanged == 5
+    assert len(gone) == len(EVERYTHING)
+    assert preview_import(have, have, PROGRAMS, how="replace").unchanged == len(EVERYTHING)
 
 
 def test_only_what_is_missing_leaves_what_is_there_as_it_is():

@@ -77,6 +77,16 @@ reader         GET    /api/profiles
 releaser       POST   /api/profiles/{profile_id}/release
 editor         POST   /api/profiles/{profile_id}/lock
 editor         POST   /api/profiles/{profile_id}/reserve
+reader         GET    /api/profiles/found
+reader         GET    /api/profiles/offers
+reader         GET    /api/profiles/offers/{program}
+reader         GET    /api/profiles/{profile_id}/held
+reader         GET    /api/profiles/{profile_id}/travels
+editor         POST   /api/profiles/{profile_id}/items/plan
+editor         POST   /api/profiles/{profile_id}/items
+editor         POST   /api/profiles/{profile_id}/entries/carry/plan
+editor         POST   /api/profiles/{profile_id}/entries/carry
+reader         GET    /api/profiles/{profile_id}/entries/spare
 editor         POST   /api/profiles/{profile_id}/free
 reader         GET    /api/documents/{kind}/{doc_id}
 editor         PUT    /api/documents/{kind}/{doc_id}

@@ -21,6 +21,7 @@ from amberkey.server.organisation.api import router as organisation
 from amberkey.server.people.acting import By
 from amberkey.server.people.api import router as people
 from amberkey.server.people.models import Role
+from amberkey.server.profiles.api import router as profiles
 from amberkey.server.records.api import router as records
 from amberkey.server.rollouts.api import router as rollouts
 from amberkey.server.schema import ProblemOut
@@ -95,6 +96,7 @@ for router in (
     catalogue,
     workbench,
     organisation,
+    profiles,
     standard,
     records,
     exchange,

@@ -1761,6 +1761,207 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Profiles
+         * @description Profiles whose name, description or items have all of some words; that set something of a program, or in a section; that
+         *     a person has.
+         */
+        get: operations["amberkey_server_profiles_found_find_profiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Offers
+         * @description All programs, with what people can arrange in each.
+         */
+        get: operations["amberkey_server_profiles_contents_offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/offers/{program}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Offering
+         * @description What people can arrange in one program.
+         */
+        get: operations["amberkey_server_profiles_contents_offering"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Held
+         * @description Everything that a profile holds beside the shortcuts of commands and reserved presses.
+         */
+        get: operations["amberkey_server_profiles_contents_held"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/items/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Items
+         * @description What a change of some items would do; saves nothing.
+         */
+        post: operations["amberkey_server_profiles_items_plan_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Items
+         * @description Change some items of one section.
+         */
+        post: operations["amberkey_server_profiles_items_save_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/entries/carry/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Carrying
+         * @description What carrying entries would change, for whom; saves nothing.
+         */
+        post: operations["amberkey_server_profiles_entries_plan_carrying"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/entries/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry
+         * @description Move or copy entries to another profile, or to other layouts.
+         */
+        post: operations["amberkey_server_profiles_entries_carry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/entries/spare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Spare
+         * @description The entries of a profile without which nothing changes: they say what the makers ship, or what lies beneath.
+         */
+        get: operations["amberkey_server_profiles_entries_spare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/travels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Travels
+         * @description Of every item of a profile whether and how it reaches others.
+         */
+        get: operations["amberkey_server_profiles_travels_travels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/standard/plan": {
         parameters: {
             query?: never;
@@ -4909,7 +5110,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "launcher" | "path";
+            kind: "launcher" | "macro" | "path";
             /** Key */
             key: string;
             /** Says */
@@ -6197,7 +6398,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
+            id: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled" | "abbreviation";
             /** Name */
             name: string;
         };
@@ -6231,7 +6432,7 @@ export interface components {
             /** Identity */
             identity: string[];
             /** Kind */
-            kind: ("system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled")[];
+            kind: ("system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled" | "abbreviation")[];
             /** Severity */
             severity: ("blocker" | "high" | "medium" | "low")[];
             /** Taken At */
@@ -6344,7 +6545,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
+            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled" | "abbreviation";
             /**
              * Severity
              * @enum {string}
@@ -6458,7 +6659,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled";
+            kind: "system_fixed" | "system" | "utility" | "browser" | "same_scope" | "shadow" | "prefix" | "swallows_text" | "takes_caret" | "out_of_reach" | "awkward" | "protected" | "cannot" | "duplicate" | "orphan" | "input_method" | "remote" | "menu_letter" | "goes_first" | "recycled" | "abbreviation";
             /** Says */
             says: string;
             /** Uncovered */
@@ -6472,7 +6673,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "move" | "move_family" | "move_task" | "take_over" | "narrow" | "translate" | "tidy" | "allow";
+            kind: "move" | "move_family" | "move_task" | "take_over" | "narrow" | "translate" | "tidy" | "begin" | "on_key" | "take_off" | "allow";
             shortcut: components["schemas"]["ShortcutOut"] | null;
             subject: components["schemas"]["PartyOut"];
             /** Reach */
@@ -7539,6 +7740,634 @@ export interface components {
             command: string;
             /** Weekly */
             weekly: number;
+        };
+        /**
+         * FoundProfileOut
+         * @description A profile in a line. `shortcuts` and `others`: how many items it has; `people`: who have it; `because`: where the words
+         *     were found, if not in its name; `released`: its newest revision is the released one.
+         */
+        FoundProfileOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Description */
+            description: string;
+            /** Own */
+            own: boolean;
+            /** Shortcuts */
+            shortcuts: number;
+            /** Others */
+            others: number;
+            /** People */
+            people: number;
+            /** Because */
+            because: string;
+            /** Released */
+            released: boolean;
+        };
+        /**
+         * FoundProfilesOut
+         * @description The first 60 that fit, and how many do.
+         */
+        FoundProfilesOut: {
+            /** Total */
+            total: number;
+            /** Profiles */
+            profiles: components["schemas"]["FoundProfileOut"][];
+        };
+        /**
+         * OffersOut
+         * @description `machines`: those with an agent.
+         */
+        OffersOut: {
+            /** Documents */
+            documents: components["schemas"]["OfferedOut"][];
+            /** Departments */
+            departments: components["schemas"]["NamedOut"][];
+            /** Machines */
+            machines: components["schemas"]["NamedOut"][];
+        };
+        /** MacroRulesOut */
+        MacroRulesOut: {
+            /** Kept In */
+            kept_in: ("document" | "person" | "machine")[];
+            /** Replay */
+            replay: ("at a fixed place" | "from the caret")[];
+            /** Longest */
+            longest: number;
+            /** Plain */
+            plain: boolean;
+            /** Reserved */
+            reserved: string[];
+        };
+        /** MenuPlaceOut */
+        MenuPlaceOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Takes Own */
+            takes_own: boolean;
+        };
+        /**
+         * OfferingOut
+         * @description What people can arrange in a program beside shortcuts. `commands` and `scopes` for choosing among them.
+         */
+        OfferingOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Platforms */
+            platforms: components["schemas"]["NamedOut"][];
+            /** Shelves */
+            shelves: components["schemas"]["ShelfPlacesOut"][];
+            /** Menus */
+            menus: components["schemas"]["MenuPlaceOut"][];
+            macros: components["schemas"]["MacroRulesOut"] | null;
+            /** Preferences */
+            preferences: components["schemas"]["PreferencePlaceOut"][];
+            /** Commands */
+            commands: components["schemas"]["NamedOut"][];
+            /** Scopes */
+            scopes: components["schemas"]["NamedOut"][];
+        };
+        /** PreferencePlaceOut */
+        PreferencePlaceOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "yes or no" | "text" | "date form";
+            /** Default */
+            default: boolean | number | string;
+            /** Said */
+            said: string;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+            /** In A File */
+            in_a_file: boolean;
+        };
+        /** ShelfPlacesOut */
+        ShelfPlacesOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Most */
+            most: number;
+            /** Begin Chosen */
+            begin_chosen: boolean;
+        };
+        /**
+         * ContentsOut
+         * @description `sections` are all that profiles have, in their order. `compiled`: it is made from the standard, so nobody changes it by
+         *     hand.
+         */
+        ContentsOut: {
+            /** Profile */
+            profile: string;
+            /** Name */
+            name: string;
+            /** Compiled */
+            compiled: boolean;
+            /** Sections */
+            sections: components["schemas"]["HeldSectionOut"][];
+            /** Shelves */
+            shelves: components["schemas"]["HeldShelfOut"][];
+            /** Levels */
+            levels: components["schemas"]["HeldLevelOut"][];
+            /** Abbreviations */
+            abbreviations: components["schemas"]["HeldAbbreviationOut"][];
+            /** Macros */
+            macros: components["schemas"]["HeldMacroOut"][];
+            /** Launchers */
+            launchers: components["schemas"]["HeldLauncherOut"][];
+            /** Remaps */
+            remaps: components["schemas"]["HeldRemapOut"][];
+            /** Translations */
+            translations: components["schemas"]["HeldTranslationOut"][];
+            /** Preferences */
+            preferences: components["schemas"]["HeldPreferenceOut"][];
+            /** Sets */
+            sets: components["schemas"]["HeldSetOut"][];
+            /** Lost */
+            lost: components["schemas"]["LostItemOut"][];
+        };
+        /**
+         * HeldAbbreviationOut
+         * @description `filled`: what is put in or asked for, in words.
+         */
+        HeldAbbreviationOut: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Short */
+            short: string;
+            /** Text */
+            text: string;
+            /** Programs */
+            programs: string[];
+            /** Set Off */
+            set_off: string;
+            /** Filled */
+            filled: string[];
+        };
+        /**
+         * HeldGroupOut
+         * @description A group at a menu place as it is under this profile alone. `key` and `item`: what the profile says of it, if it says
+         *     anything; `built_in`: it is the program's own.
+         */
+        HeldGroupOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Letter */
+            letter: string;
+            /** Hidden */
+            hidden: boolean;
+            /** Built In */
+            built_in: boolean;
+            /** Can Hide */
+            can_hide: boolean;
+            /** Can Move */
+            can_move: boolean;
+            /** Commands */
+            commands: components["schemas"]["InGroupOut"][];
+            /** Key */
+            key: string | null;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** HeldLauncherOut */
+        HeldLauncherOut: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: string;
+            /** Keys */
+            keys: {
+                [key: string]: string[];
+            };
+            /** Approved */
+            approved: boolean;
+        };
+        /** HeldLevelOut */
+        HeldLevelOut: {
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /** Place */
+            place: string;
+            /** Name */
+            name: string;
+            /** Takes Own */
+            takes_own: boolean;
+            /** Groups */
+            groups: components["schemas"]["HeldGroupOut"][];
+        };
+        /** HeldMacroOut */
+        HeldMacroOut: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Program Name */
+            program_name: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: string[];
+            /** Keys */
+            keys: {
+                [key: string]: string[];
+            };
+            /** Kept */
+            kept: string;
+            /** Replay */
+            replay: string;
+            /** Approved */
+            approved: boolean;
+            /** Lost */
+            lost: string;
+        };
+        /** HeldPreferenceOut */
+        HeldPreferenceOut: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Program Name */
+            program_name: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            /** Default */
+            default: string;
+            /** Platform Name */
+            platform_name: string;
+            /** Locked */
+            locked: boolean;
+            /** Lost */
+            lost: string;
+        };
+        /** HeldRemapOut */
+        HeldRemapOut: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Becomes */
+            becomes: string;
+        };
+        /** HeldSectionOut */
+        HeldSectionOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+        };
+        /** HeldSetOut */
+        HeldSetOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Entries */
+            entries: number;
+        };
+        /**
+         * HeldShelfOut
+         * @description `most`: how many places the row has; `begin`: the press that its keys begin with instead of the program's own.
+         */
+        HeldShelfOut: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /** Name */
+            name: string;
+            /** Places */
+            places: components["schemas"]["OnPlaceOut"][];
+            /** Most */
+            most: number;
+            /** Begin */
+            begin: string;
+            /** Begin Chosen */
+            begin_chosen: boolean;
+            /** Lost */
+            lost: string;
+        };
+        /** HeldTranslationOut */
+        HeldTranslationOut: {
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Program Name */
+            program_name: string;
+            /** Scope Name */
+            scope_name: string;
+            /** Platform Name */
+            platform_name: string;
+            /** Keys */
+            keys: string;
+            /** Becomes */
+            becomes: string;
+        };
+        /** InGroupOut */
+        InGroupOut: {
+            /** Command */
+            command: string;
+            /** Name */
+            name: string;
+            /** Letter */
+            letter: string;
+            /** Keys */
+            keys: {
+                [key: string]: string;
+            };
+            /** Lost */
+            lost: string;
+        };
+        /**
+         * LostItemOut
+         * @description An item that means nothing, since what it names isn't there, and why.
+         */
+        LostItemOut: {
+            /** Section */
+            section: string;
+            /** Key */
+            key: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Says */
+            says: string;
+        };
+        /**
+         * OnPlaceOut
+         * @description A command on a shelf: what its place is pressed with, by platform. `lost`: why it has none; empty where it has.
+         */
+        OnPlaceOut: {
+            /** Command */
+            command: string;
+            /** Name */
+            name: string;
+            /** Keys */
+            keys: {
+                [key: string]: string;
+            };
+            /** Lost */
+            lost: string;
+        };
+        /**
+         * ArrangedPlanOut
+         * @description `told`: what it means, in sentences; `waits`: it runs something, so a releaser approves it first.
+         */
+        ArrangedPlanOut: {
+            would: components["schemas"]["WouldOut"];
+            /** Told */
+            told: string[];
+            shelf: components["schemas"]["ShelfPlanOut"] | null;
+            /** Waits */
+            waits: string[];
+        };
+        /**
+         * PlacingOut
+         * @description Another order of a shelf, and how many keys that people know it changes.
+         */
+        PlacingOut: {
+            /** Says */
+            says: string;
+            /** Commands */
+            commands: string[];
+            /** Changes */
+            changes: number;
+            /** Uses */
+            uses: number;
+        };
+        /**
+         * RenumberedOut
+         * @description A command whose key on a shelf is another one; empty: none. `uses`: how often its people press it in a week, if that is
+         *     known.
+         */
+        RenumberedOut: {
+            /** Command */
+            command: string;
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Uses */
+            uses: number | null;
+        };
+        /**
+         * ShelfPlanOut
+         * @description `renumbered`: every changed key, what people press most first; `changes`: of those, the keys that people know; `people`:
+         *     who have the shelf. `others`: placings that change fewer.
+         */
+        ShelfPlanOut: {
+            /** Renumbered */
+            renumbered: components["schemas"]["RenumberedOut"][];
+            /** Changes */
+            changes: number;
+            /** People */
+            people: number;
+            /** Others */
+            others: components["schemas"]["PlacingOut"][];
+        };
+        /**
+         * WouldOut
+         * @description The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile.
+         */
+        WouldOut: {
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
+            /** People */
+            people: number;
+        };
+        /**
+         * ArrangedItemIn
+         * @description What an item shall be. `key`: of the one that it is now, null for a new one; `item` null: it goes.
+         */
+        ArrangedItemIn: {
+            /** Key */
+            key?: string | null;
+            /** Item */
+            item?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * ArrangedItemsIn
+         * @description `about`: of a shelf, the command that is put somewhere on purpose.
+         */
+        ArrangedItemsIn: {
+            /** Section */
+            section: string;
+            /** Items */
+            items: components["schemas"]["ArrangedItemIn"][];
+            /**
+             * About
+             * @default
+             */
+            about: string;
+        };
+        /**
+         * CarryPlanOut
+         * @description `stands`: what stands there already for the same commands, in words.
+         */
+        CarryPlanOut: {
+            would: components["schemas"]["WouldOut"];
+            /** Relearn */
+            relearn: components["schemas"]["RelearnsOut"][];
+            /** Stands */
+            stands: string[];
+            /** Carried */
+            carried: number;
+        };
+        /**
+         * RelearnsOut
+         * @description How many people relearn just this: commands with their keys before and after.
+         */
+        RelearnsOut: {
+            /** People */
+            people: number;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * CarryIn
+         * @description Entries of a profile by their keys. `to`: the profile that gets them, itself for other layouts only. `layouts`: those
+         *     that they hold for there, null: as they are. `stay`: they stay here too. `over`: what stands there is replaced.
+         */
+        CarryIn: {
+            /** Keys */
+            keys: string[];
+            /** To */
+            to: string;
+            /** Layouts */
+            layouts?: string[] | null;
+            /**
+             * Stay
+             * @default true
+             */
+            stay: boolean;
+            /**
+             * Over
+             * @default false
+             */
+            over: boolean;
+        };
+        /**
+         * SpareOut
+         * @description An entry without which nothing changes. `same_as`: what says the same beneath it.
+         */
+        SpareOut: {
+            /** Key */
+            key: string;
+            /** Command */
+            command: string;
+            /** Program */
+            program: string;
+            /** Platform */
+            platform: string;
+            /** Keys */
+            keys: string[];
+            /** Same As */
+            same_as: string;
+        };
+        /**
+         * TravelLineOut
+         * @description Some items of one section that fare alike. `lives`: where they are when people have them; `goes`: whether a bundle takes
+         *     them; `in_files`: how many of them a settings file says; `why`: what keeps them; `needs`: what has to be there first.
+         */
+        TravelLineOut: {
+            /** Section */
+            section: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /**
+             * Lives
+             * @enum {string}
+             */
+            lives: "document" | "person" | "machine" | "organisation";
+            /**
+             * Goes
+             * @enum {string}
+             */
+            goes: "goes" | "waits" | "stays";
+            /** In Files */
+            in_files: number;
+            /** Why */
+            why: string;
+            /** Needs */
+            needs: string;
+            /** Items */
+            items: string[];
+        };
+        /**
+         * TravelsOut
+         * @description `stays_whole`: the profile is one person's own, so nothing of it leaves.
+         */
+        TravelsOut: {
+            /** Stays Whole */
+            stays_whole: boolean;
+            /** Lines */
+            lines: components["schemas"]["TravelLineOut"][];
         };
         /**
          * CountOut
@@ -8819,22 +9648,6 @@ export interface components {
             how: "" | "add" | "replace" | "missing" | "merge";
         };
         /**
-         * WouldOut
-         * @description The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile.
-         */
-        WouldOut: {
-            /** Solves */
-            solves: string[];
-            /** Makes */
-            makes: string[];
-            /** Solved */
-            solved: number;
-            /** Made */
-            made: number;
-            /** People */
-            people: number;
-        };
-        /**
          * BringIn
          * @description `chosen`: a JSON list of the keys of differences.
          */
@@ -9422,18 +10235,6 @@ export interface components {
             name: string;
             /** Number */
             number: number;
-        };
-        /**
-         * OffersOut
-         * @description `machines`: those with an agent.
-         */
-        OffersOut: {
-            /** Documents */
-            documents: components["schemas"]["OfferedOut"][];
-            /** Departments */
-            departments: components["schemas"]["NamedOut"][];
-            /** Machines */
-            machines: components["schemas"]["NamedOut"][];
         };
         /**
          * CannotOut
@@ -19134,6 +19935,820 @@ export interface operations {
             };
             /** @description It is too large. */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_found_find_profiles: {
+        parameters: {
+            query?: {
+                words?: string;
+                program?: string;
+                person?: string;
+                section?: string;
+                order?: "name" | "people";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundProfilesOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_contents_offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_contents_offering: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferingOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_contents_held: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContentsOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_items_plan_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangedItemsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrangedPlanOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_items_save_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangedItemsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_entries_plan_carrying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarryPlanOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_entries_carry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_entries_spare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpareOut"][];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_travels_travels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TravelsOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

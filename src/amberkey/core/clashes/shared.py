@@ -214,5 +214,7 @@ def _same(one: ResolvedSetup, other: ResolvedSetup) -> bool:
         and one.translations == other.translations
         and one.orphans == other.orphans
         and one.abbreviations == other.abbreviations
+        and one.arranged_said == other.arranged_said
+        and one.preferences_said == other.preferences_said
         and (one.guard.reservations if one.guard else ()) == (other.guard.reservations if other.guard else ())
     )

@@ -1,8 +1,8 @@
 """What of documents runs something on staff machines or says where files are written: it goes out only when a releaser has
 approved that very content.
 
-Launchers run a command line; the path of a settings file says where an agent writes below somebody's home, or among what is
-the machine's own.
+Launchers run a command line, macros their steps; the path of a settings file says where an agent writes below somebody's home,
+or among what is the machine's own.
 """
 
 from collections.abc import Callable, Iterator
@@ -13,10 +13,11 @@ from amberkey.core.descriptions.described import OF_THE_MACHINE
 from amberkey.core.documents.canonical import digest_of
 from amberkey.core.documents.model import Document
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
+from amberkey.core.profiles.macros import Macro, say_macro
 from amberkey.core.profiles.model import Launcher, Profile
 from amberkey.core.programs.model import Program
 
-MayRun = Callable[[Launcher], bool]
+MayRun = Callable[[Launcher | Macro], bool]
 MayLie = Callable[[Program, Platform, str], bool]
 
 
@@ -26,7 +27,7 @@ class Sensitive:
     byte. `says`: what it would do, in a sentence."""
 
     subject: str
-    kind: Literal["launcher", "path"]
+    kind: Literal["launcher", "macro", "path"]
     content: str
     says: str
 
@@ -44,6 +45,20 @@ def launcher_of(profile_id: str, launcher: Launcher, name: str = "") -> Sensitiv
     )
 
 
+def macro_of(profile_id: str, macro: Macro, name: str = "") -> Sensitive:
+    """What a macro of a profile does. `name`: the profile's. Its steps are told as they stand: which commands there are at the
+    time makes no difference to what was approved."""
+    of = f", in {name}" if name else ""
+    platform: Platform = next(iter(macro.shortcuts), "windows")
+    says = f"The macro {macro.name} of {macro.program}{of}. {say_macro(macro, None, platform)}"
+    return Sensitive(f"profile/{profile_id} macro {macro.key}", "macro", macro.content, says)
+
+
+def runs_of(profile_id: str, one: Launcher | Macro, name: str = "") -> Sensitive:
+    """What a launcher or macro of a profile would do."""
+    return launcher_of(profile_id, one, name) if isinstance(one, Launcher) else macro_of(profile_id, one, name)
+
+
 def path_of(program: Program, platform: Platform, place: str) -> Sensitive:
     """Where a program's settings file lies on a platform (see `Described.place`)."""
     path = place.removeprefix(OF_THE_MACHINE)
@@ -57,6 +72,8 @@ def sensitive_in(document: Document) -> Iterator[Sensitive]:
     if isinstance(document, Profile):
         for launcher in document.launchers:
             yield launcher_of(document.id, launcher, document.name)
+        for macro in document.macros:
+            yield macro_of(document.id, macro, document.name)
     if isinstance(document, Program):
         for how in document.settings_files:
             for platform in how.path:

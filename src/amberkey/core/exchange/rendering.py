@@ -14,8 +14,11 @@ from amberkey.core.keys.platform import PLATFORM_NAMES, PLATFORMS, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
 from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.preferences import preferred
 from amberkey.core.profiles.resolving import ResolvedSetup
 from amberkey.core.programs.model import Command, Program
+from amberkey.core.programs.offers import Scalar
+from amberkey.core.programs.preference_files import in_the_file, write_preferences
 from amberkey.core.programs.settings_files import described_on, holder_of, of_file, write_settings
 
 NOT_APPROVED = "Where it lies waits for a releaser's approval."
@@ -54,6 +57,7 @@ def files_of_setup(setup: ResolvedSetup, may_lie: MayLie | None = None) -> list[
     found: list[Rendered] = []
     platform = setup.setup.works_on
     for program in setup.programs:
+        set_otherwise = preferences_on(setup, program)
         commands = setup.commands[program.id]
         apart = tuple(
             f"{one.command.name}: a file can't say it with {_values(one)}."
@@ -61,9 +65,15 @@ def files_of_setup(setup: ResolvedSetup, may_lie: MayLie | None = None) -> list[
             if one.now.layer != DEFAULT and one.arguments
         )
         wanted = wanted_on(commands)
-        if wanted or apart:
-            found += _files(program, platform, wanted, apart, may_lie)
+        if wanted or apart or set_otherwise:
+            found += _files(program, platform, wanted, apart, may_lie, set_otherwise)
     return found
+
+
+def preferences_on(setup: ResolvedSetup, program: Program) -> dict[str, Scalar]:
+    """What a program's files should say of preferences on a setup: every one that a layer sets."""
+    found = setup.preferences(program.id)
+    return {one.place.id: one.value for one in found if one.layer != DEFAULT}
 
 
 def files_of_profile(profile: Profile, programs: Mapping[str, Program], may_lie: MayLie | None = None) -> list[Rendered]:
@@ -83,8 +93,12 @@ def files_of_profile(profile: Profile, programs: Mapping[str, Program], may_lie:
                 else:
                     wanted[entry.command] = tuple(dict.fromkeys(g.keys for g in entry.shortcuts))
             apart += _for_layouts(profile, program, platform)
-            if wanted or apart:
-                found += _files(program, platform, wanted, tuple(dict.fromkeys(apart)), may_lie)
+            prefer = {
+                one.place.id: one.value for one in preferred(program, platform, [("", profile.preferences)]) if not one.layer
+            }
+            prefer = prefer if platform in program.platforms else {}
+            if wanted or apart or (prefer and _has_a_file_for(program, platform, prefer)):
+                found += _files(program, platform, wanted, tuple(dict.fromkeys(apart)), may_lie, prefer)
     return found
 
 
@@ -101,7 +115,12 @@ def _values(one: EffectiveCommand) -> str:
 
 
 def _files(
-    program: Program, platform: Platform, wanted: Wanted, apart: tuple[str, ...], may_lie: MayLie | None
+    program: Program,
+    platform: Platform,
+    wanted: Wanted,
+    apart: tuple[str, ...],
+    may_lie: MayLie | None,
+    prefer: Mapping[str, Scalar],
 ) -> list[Rendered]:
     described = described_on(program, platform)
     if not described:
@@ -111,7 +130,8 @@ def _files(
     apart = (*apart, *_nowhere(program, platform, wanted))
     for number, how in described:
         own = of_file(program, platform, number, wanted)
-        if not own and len(described) > 1:
+        here = {p.id for p in in_the_file(program, number)} & prefer.keys()
+        if not own and not here and (len(described) > 1 or not (wanted or apart)):
             continue
         path = how.path.get(platform, f"{program.id}-store.txt" if how.export else f"{program.id}.{how.container}")
         if may_lie is not None and how.path and not may_lie(program, platform, how.place(platform)):
@@ -119,11 +139,32 @@ def _files(
             continue
         try:
             data, wrote, left = render(program, how, own, platform=platform)
+            data, unset = with_preferences(data, program, number, prefer, fresh=True)
         except SettingsFileError as error:
             files.append(Rendered(program, platform, path, b"", (), (error.says, *apart)))
             continue
-        files.append(Rendered(program, platform, path, data, wrote, (*left, *apart), how.export))
+        files.append(Rendered(program, platform, path, data, wrote, (*left, *unset, *apart), how.export))
     return files
+
+
+def _has_a_file_for(program: Program, platform: Platform, prefer: Mapping[str, Scalar]) -> bool:
+    return any(p.id in prefer for number, _ in described_on(program, platform) for p in in_the_file(program, number))
+
+
+def with_preferences(
+    data: bytes, program: Program, number: int, prefer: Mapping[str, Scalar], *, fresh: bool = False
+) -> tuple[bytes, tuple[str, ...]]:
+    """A settings file with preferences set, and in sentences those that it can't say. `fresh`: it was begun here, so parts that
+    aren't there yet are made."""
+    how, left = program.settings_files[number], []
+    for place in in_the_file(program, number):
+        if place.id not in prefer:
+            continue
+        try:
+            data = write_preferences(data, program, how, number, {place.id: prefer[place.id]}, make_parts=fresh)
+        except SettingsFileError as error:
+            left.append(f"{place.name}: {error.says}")
+    return data, tuple(left)
 
 
 def _nowhere(program: Program, platform: Platform, wanted: Wanted) -> Iterator[str]:

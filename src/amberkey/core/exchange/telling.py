@@ -84,7 +84,7 @@ def _meaning(operation: Operation) -> tuple[Meaning, str]:
         return "nothing", "only the order differs"
     if operation.section == "" and operation.key in _WORDING:
         return "nothing", "only the wording differs"
-    if operation.section == "launchers" and operation.after is not None:
+    if operation.section in ("launchers", "macros") and operation.after is not None:
         return "runs", ""
     by_does: dict[Does, Meaning] = {"adds": "new", "removes": "gone", "changes": "other"}
     return by_does[does_of(operation)], ""

@@ -102,14 +102,16 @@ def command_of(program: Program, macro: Macro) -> Command:
 
 
 def say_step(step: MacroStep, program: Program | None, platform: Platform) -> str:
-    """One step in words: Run Split the row, with count 2."""
+    """One step in words: Run Split the row, with count 2. Without its program a command is told by its id."""
     if step.types is not None:
         shown = step.types.replace("\n", " ⏎ ")
         return f"Type “{shown}”"
     if step.presses is not None:
         return f"Press {words_of(step.presses.resolve(platform), platform)}"
-    command = program.command(step.runs or "") if program is not None else None
-    named = command.name if command is not None else f"{step.runs}, which isn't there"
+    named = step.runs or ""
+    if program is not None:
+        command = program.command(named)
+        named = command.name if command is not None else f"{named}, which isn't there"
     given = ", ".join(f"{name} {value}" for name, value in sorted(step.arguments.items()))
     return f"Run {named}{f', with {given}' if given else ''}"
 

@@ -3,7 +3,7 @@
 from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.layouts.bodies import Body, load_body, with_special_row
@@ -22,11 +22,16 @@ from amberkey.core.profiles.effective import (
 from amberkey.core.profiles.errors import MissingPart, UnfitPart
 from amberkey.core.profiles.guard import Guard, guard_of
 from amberkey.core.profiles.input_methods import presses_of
-from amberkey.core.profiles.model import Entry, Launcher, Profile, Translation
+from amberkey.core.profiles.macros import Macro
+from amberkey.core.profiles.menu_groups import MenuGroup
+from amberkey.core.profiles.model import Arranged, Entry, Launcher, Profile, Translation
+from amberkey.core.profiles.preferences import Preference, Preferred, preferred
 from amberkey.core.profiles.setup import ProgramUsed, Setup
+from amberkey.core.profiles.shelves import Shelf
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
 
+Arranging = Literal["shelves", "menu_groups", "macros"]
 Programs = Mapping[tuple[str, str], Program]
 # One program under some entries, by everything that it depends on.
 Cache = dict[tuple[object, ...], EffectiveProgram]
@@ -55,6 +60,10 @@ class ResolvedSetup:
     """By the code of a remapped key, the layer that says so."""
     abbreviations: tuple[tuple[Abbreviation, str], ...] = ()
     """Those in effect, with the layer that has them."""
+    preferences_said: tuple[tuple[str, tuple[Preference, ...]], ...] = ()
+    """By layer, the farthest first, what each says of preferences."""
+    arranged_said: Mapping[str, tuple[tuple[str, Arranged], ...]] = field(default_factory=dict)
+    """By program and layer, the farthest first, what each arranges."""
 
     @property
     def layout(self) -> Layout:
@@ -115,6 +124,19 @@ class ResolvedSetup:
                     f"Only what holds in all editions is judged."
                 )
         return tuple(found)
+
+    def nearest(self, program_id: str, section: Arranging) -> list[tuple[Shelf | MenuGroup | Macro, str]]:
+        """What layers arrange in a program, of each item the nearest layer's word, with the layer."""
+        found: dict[str, tuple[Shelf | MenuGroup | Macro, str]] = {}
+        for layer, arranged in self.arranged_said.get(program_id, ()):
+            items: tuple[Shelf | MenuGroup | Macro, ...] = getattr(arranged, section)
+            found.update({item.key: (item, layer) for item in items})
+        return list(found.values())
+
+    def preferences(self, program_id: str) -> tuple[Preferred, ...]:
+        """The preferences of a program in effect."""
+        program = self.effective[program_id].program
+        return preferred(program, self.setup.works_on, self.preferences_said) if program.offers.preferences else ()
 
     @cached_property
     def commands(self) -> Mapping[str, tuple[EffectiveCommand, ...]]:
@@ -183,6 +205,12 @@ def resolve_setup(
         guard=guard,
         remapped_by={r.key: p.id for p in layers for r in p.remaps},
         abbreviations=_abbreviations(layers, effective),
+        arranged_said={
+            i: tuple((p.id, p.arranged[i]) for p in layers if i in p.arranged)
+            for i in effective
+            if any(i in p.arranged for p in layers)
+        },
+        preferences_said=tuple((p.id, p.preferences) for p in layers if p.preferences),
     )
 
 

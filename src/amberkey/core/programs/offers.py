@@ -109,8 +109,11 @@ class MacroRules(Value):
 
 class PreferencePlace(Value):
     """Something of a program that people set for their way of working. `least` and `most` are of numbers, `unit` what they
-    count; `choices` of a choice. `default`: what the maker ships. `at`: the steps to its value in the program's settings file;
-    none where no file has it. Texts of a date form hold `D`, `M` and `Y`."""
+    count; `choices` of a choice. `default`: what the maker ships. Texts of a date form hold `D`, `M` and `Y`.
+
+    `at`: the names from the top of a settings file to its value there, none where no file has it; `in_file`: which of the
+    program's files, counted from 0.
+    """
 
     id: Id
     name: Text
@@ -122,6 +125,7 @@ class PreferencePlace(Value):
     choices: tuple[Text, ...] = ()
     platforms: Annotated[tuple[Platform, ...], AfterValidator(as_set)] = ()
     at: Annotated[tuple[Step, ...], Field(max_length=12)] = ()
+    in_file: Annotated[Whole, Field(ge=0, le=11)] = 0
 
     def why_not(self, value: Scalar) -> str:
         """Why it can't be that, in words; empty where it can."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from weakref import WeakKeyDictionary
 
 from amberkey.core.clashes.board import Board
-from amberkey.core.exchange.approving import launcher_of
+from amberkey.core.exchange.approving import runs_of
 from amberkey.core.exchange.worklist import ByHand, by_hand
 from amberkey.core.organisation.model import Machine as OrganisationMachine
 from amberkey.server.estate import current_derived, current_estate, current_organisation, in_sight
@@ -23,7 +23,7 @@ def items_of(setup_id: str) -> list[ByHand]:
     board, approved = estate.board(setup_id), approved_digests()
     known = _known.get(board)
     if known is None or known[0] != approved:
-        found = by_hand(board.setup, may_lie(), lambda layer, launcher: launcher_of(layer, launcher).digest in approved)
+        found = by_hand(board.setup, may_lie(), lambda layer, one: runs_of(layer, one).digest in approved)
         known = _known[board] = approved, found
     return known[1]
 

@@ -20,7 +20,7 @@ class SensitiveOut(Schema):
     released before approvals began; `mine`: whoever asks wrote it, so somebody else has to say yes."""
 
     id: str
-    kind: Literal["launcher", "path"]
+    kind: Literal["launcher", "macro", "path"]
     key: str
     says: str
     content: str

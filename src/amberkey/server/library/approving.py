@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from amberkey.core.documents.canonical import digest_of
-from amberkey.core.exchange.approving import MayLie, MayRun, Sensitive, launcher_of, path_of, sensitive_in
+from amberkey.core.exchange.approving import MayLie, MayRun, Sensitive, path_of, runs_of, sensitive_in
 from amberkey.server.library.documents import digests, parsed
 from amberkey.server.library.models import Approval, Revision
 from amberkey.server.library.sight import sees_document
@@ -57,9 +57,9 @@ def may_lie() -> MayLie:
 
 
 def may_run(profile_id: str) -> MayRun:
-    """Whether somebody approved what a launcher of a profile runs."""
+    """Whether somebody approved what a launcher or macro of a profile does."""
     approved = approved_digests()
-    return lambda launcher: launcher_of(profile_id, launcher).digest in approved
+    return lambda one: runs_of(profile_id, one).digest in approved
 
 
 def name_anew() -> None:

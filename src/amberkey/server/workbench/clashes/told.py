@@ -166,8 +166,10 @@ def brief(group: Group, board: Board) -> str:
 
 def brief_clash(clash: Clash, board: Board) -> str:
     subject = clash.subject
+    if clash.kind == "abbreviation":
+        return f"{subject.command.name}: {clash.why} ({KIND_WORDS[clash.kind]})"
     pressed = say_shortcut(subject.shortcut, board) or "no shortcut"
-    return f"{subject.command.name} in {subject.program.name}, {pressed} ({KIND_WORDS[clash.kind]})"
+    return f"{subject.called} in {subject.program.name}, {pressed} ({KIND_WORDS[clash.kind]})"
 
 
 def _meant(clash: Clash) -> tuple[Station, str]:
