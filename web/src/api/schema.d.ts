@@ -1831,7 +1831,8 @@ export interface paths {
         };
         /**
          * Held
-         * @description Everything that a profile holds beside the shortcuts of commands and reserved presses.
+         * @description Everything that a profile holds beside the shortcuts of commands and reserved presses. `setup`: through whose keyboard
+         *     keys are shown.
          */
         get: operations["amberkey_server_profiles_contents_held"];
         put?: never;
@@ -7777,16 +7778,16 @@ export interface components {
             profiles: components["schemas"]["FoundProfileOut"][];
         };
         /**
-         * OffersOut
-         * @description `machines`: those with an agent.
+         * ProgramOffersOut
+         * @description A program that has any of it, in a line.
          */
-        OffersOut: {
-            /** Documents */
-            documents: components["schemas"]["OfferedOut"][];
-            /** Departments */
-            departments: components["schemas"]["NamedOut"][];
-            /** Machines */
-            machines: components["schemas"]["NamedOut"][];
+        ProgramOffersOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Has */
+            has: ("shelves" | "menu_groups" | "macros" | "preferences")[];
         };
         /** MacroRulesOut */
         MacroRulesOut: {
@@ -7970,7 +7971,7 @@ export interface components {
             runs: string;
             /** Keys */
             keys: {
-                [key: string]: string[];
+                [key: string]: components["schemas"]["ShortcutOut"][];
             };
             /** Approved */
             approved: boolean;
@@ -8006,7 +8007,7 @@ export interface components {
             steps: string[];
             /** Keys */
             keys: {
-                [key: string]: string[];
+                [key: string]: components["schemas"]["ShortcutOut"][];
             };
             /** Kept */
             kept: string;
@@ -8090,8 +8091,7 @@ export interface components {
             places: components["schemas"]["OnPlaceOut"][];
             /** Most */
             most: number;
-            /** Begin */
-            begin: string;
+            begin: components["schemas"]["ShortcutOut"] | null;
             /** Begin Chosen */
             begin_chosen: boolean;
             /** Lost */
@@ -8111,10 +8111,8 @@ export interface components {
             scope_name: string;
             /** Platform Name */
             platform_name: string;
-            /** Keys */
-            keys: string;
-            /** Becomes */
-            becomes: string;
+            keys: components["schemas"]["ShortcutOut"];
+            becomes: components["schemas"]["ShortcutOut"];
         };
         /** InGroupOut */
         InGroupOut: {
@@ -8126,7 +8124,7 @@ export interface components {
             letter: string;
             /** Keys */
             keys: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["ShortcutOut"];
             };
             /** Lost */
             lost: string;
@@ -8158,7 +8156,7 @@ export interface components {
             name: string;
             /** Keys */
             keys: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["ShortcutOut"];
             };
             /** Lost */
             lost: string;
@@ -8191,7 +8189,7 @@ export interface components {
         };
         /**
          * RenumberedOut
-         * @description A command whose key on a shelf is another one; empty: none. `uses`: how often its people press it in a week, if that is
+         * @description A command whose key on a shelf is another one; null: none. `uses`: how often its people press it in a week, if that is
          *     known.
          */
         RenumberedOut: {
@@ -8199,10 +8197,8 @@ export interface components {
             command: string;
             /** Name */
             name: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
+            before: components["schemas"]["ShortcutOut"] | null;
+            after: components["schemas"]["ShortcutOut"] | null;
             /** Uses */
             uses: number | null;
         };
@@ -8251,7 +8247,7 @@ export interface components {
         };
         /**
          * ArrangedItemsIn
-         * @description `about`: of a shelf, the command that is put somewhere on purpose.
+         * @description `about`: of a shelf, the command that is put somewhere on purpose. `setup`: through whose keyboard keys are shown.
          */
         ArrangedItemsIn: {
             /** Section */
@@ -8263,6 +8259,11 @@ export interface components {
              * @default
              */
             about: string;
+            /**
+             * Setup
+             * @default
+             */
+            setup: string;
         };
         /**
          * CarryPlanOut
@@ -10235,6 +10236,18 @@ export interface components {
             name: string;
             /** Number */
             number: number;
+        };
+        /**
+         * OffersOut
+         * @description `machines`: those with an agent.
+         */
+        OffersOut: {
+            /** Documents */
+            documents: components["schemas"]["OfferedOut"][];
+            /** Departments */
+            departments: components["schemas"]["NamedOut"][];
+            /** Machines */
+            machines: components["schemas"]["NamedOut"][];
         };
         /**
          * CannotOut
@@ -20057,7 +20070,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OffersOut"][];
+                    "application/json": components["schemas"]["ProgramOffersOut"][];
                 };
             };
             /** @description Nobody is signed in. */
@@ -20158,7 +20171,9 @@ export interface operations {
     };
     amberkey_server_profiles_contents_held: {
         parameters: {
-            query?: never;
+            query?: {
+                setup?: string;
+            };
             header?: never;
             path: {
                 profile_id: string;

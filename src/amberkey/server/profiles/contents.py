@@ -10,25 +10,28 @@ from ninja import Router
 from amberkey.core.exchange.travelling import SECTION_WORDS
 from amberkey.core.keys.platform import PLATFORM_NAMES, PLATFORMS, Platform
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.abbreviations import parts_of
-from amberkey.core.profiles.macros import faults_of, say_step, where_kept
+from amberkey.core.profiles.macros import Macro, faults_of, say_step, where_kept
 from amberkey.core.profiles.macros import why_not as why_no_macro
 from amberkey.core.profiles.menu_groups import levels, presses
 from amberkey.core.profiles.menu_groups import why_not as why_no_group
 from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.preferences import Preference
 from amberkey.core.profiles.preferences import why_not as why_no_preference
+from amberkey.core.profiles.shelves import Shelf
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.offers import KeptIn, PreferenceKind, Replay
 from amberkey.server.library.approving import may_run
 from amberkey.server.library.documents import known_programs, load
 from amberkey.server.library.sight import sees_document
 from amberkey.server.problems import NotFound
-from amberkey.server.schema import NamedOut, Schema
+from amberkey.server.profiles.printing import Print, print_for
+from amberkey.server.schema import NamedOut, Schema, Words
+from amberkey.server.workbench.words import ShortcutOut
 
 router = Router(tags=["profiles"])
-Keys = dict[str, list[str]]
-"""Keys in words, by platform."""
+Keys = dict[str, list[ShortcutOut]]
+"""Keys by platform."""
 
 
 class HeldSectionOut(Schema):
@@ -42,7 +45,7 @@ class OnPlaceOut(Schema):
 
     command: str
     name: str
-    keys: dict[str, str]
+    keys: dict[str, ShortcutOut]
     lost: str
 
 
@@ -56,7 +59,7 @@ class HeldShelfOut(Schema):
     name: str
     places: list[OnPlaceOut]
     most: int
-    begin: str
+    begin: ShortcutOut | None
     begin_chosen: bool
     lost: str
 
@@ -65,7 +68,7 @@ class InGroupOut(Schema):
     command: str
     name: str
     letter: str
-    keys: dict[str, str]
+    keys: dict[str, ShortcutOut]
     lost: str
 
 
@@ -149,8 +152,8 @@ class HeldTranslationOut(Schema):
     program_name: str
     scope_name: str
     platform_name: str
-    keys: str
-    becomes: str
+    keys: ShortcutOut
+    becomes: ShortcutOut
 
 
 class HeldPreferenceOut(Schema):
@@ -239,7 +242,7 @@ class OfferingOut(Schema):
     scopes: list[NamedOut]
 
 
-class OffersOut(Schema):
+class ProgramOffersOut(Schema):
     """A program that has any of it, in a line."""
 
     id: str
@@ -247,10 +250,12 @@ class OffersOut(Schema):
     has: list[Literal["shelves", "menu_groups", "macros", "preferences"]]
 
 
-@router.get("/profiles/offers", response=list[OffersOut])
-def offers(request: HttpRequest) -> list[OffersOut]:
+@router.get("/profiles/offers", response=list[ProgramOffersOut])
+def offers(request: HttpRequest) -> list[ProgramOffersOut]:
     """All programs, with what people can arrange in each."""
-    return [OffersOut(id=p.id, name=p.name, has=_has(p)) for p in sorted(known_programs().values(), key=lambda p: p.name)]
+    return [
+        ProgramOffersOut(id=p.id, name=p.name, has=_has(p)) for p in sorted(known_programs().values(), key=lambda p: p.name)
+    ]
 
 
 def _has(program: Program) -> list[Literal["shelves", "menu_groups", "macros", "preferences"]]:
@@ -292,20 +297,22 @@ def offering(request: HttpRequest, program: str) -> OfferingOut:
 
 
 @router.get("/profiles/{profile_id}/held", response=ContentsOut)
-def held(request: HttpRequest, profile_id: str) -> ContentsOut:
-    """Everything that a profile holds beside the shortcuts of commands and reserved presses."""
+def held(request: HttpRequest, profile_id: str, setup: Words = "") -> ContentsOut:
+    """Everything that a profile holds beside the shortcuts of commands and reserved presses. `setup`: through whose keyboard
+    keys are shown."""
     if not sees_document(f"profile/{profile_id}"):
         raise NotFound(f"profile {profile_id[:60]}")
     profile = load(f"profile/{profile_id}", Profile)
     programs = known_programs()
     approved = may_run(profile_id)
+    print_one = print_for(setup)
     return ContentsOut(
         profile=profile.id,
         name=profile.name,
         compiled=profile.generated is not None,
         sections=[HeldSectionOut(id=s, name=w, count=len(getattr(profile, s))) for s, w in SECTION_WORDS.items()],
-        shelves=[_shelf(s, programs) for s in profile.shelves],
-        levels=[level for p in sorted(programs.values(), key=lambda p: p.name) for level in _levels(profile, p)],
+        shelves=[_shelf(s, programs, print_one) for s in profile.shelves],
+        levels=[level for p in sorted(programs.values(), key=lambda p: p.name) for level in _levels(profile, p, print_one)],
         abbreviations=[
             HeldAbbreviationOut(
                 key=a.id,
@@ -325,7 +332,7 @@ def held(request: HttpRequest, profile_id: str) -> ContentsOut:
                 program_name=_name(m.program, programs),
                 name=m.name,
                 steps=[say_step(s, programs.get(m.program), next(iter(m.shortcuts), "windows")) for s in m.steps],
-                keys=_keys(m.shortcuts),
+                keys=_keys(m.shortcuts, print_one),
                 kept=where_kept(m),
                 replay=m.replay,
                 approved=approved(m),
@@ -334,7 +341,9 @@ def held(request: HttpRequest, profile_id: str) -> ContentsOut:
             for m in profile.macros
         ],
         launchers=[
-            HeldLauncherOut(key=v.id, item=_item(v), name=v.name, runs=v.runs, keys=_keys(v.shortcuts), approved=approved(v))
+            HeldLauncherOut(
+                key=v.id, item=_item(v), name=v.name, runs=v.runs, keys=_keys(v.shortcuts, print_one), approved=approved(v)
+            )
             for v in profile.launchers
         ],
         remaps=[HeldRemapOut(key=r.key, item=_item(r), becomes=r.becomes) for r in profile.remaps],
@@ -345,8 +354,8 @@ def held(request: HttpRequest, profile_id: str) -> ContentsOut:
                 program_name=_name(t.program, programs),
                 scope_name=_scope(t.scope, programs.get(t.program)),
                 platform_name=PLATFORM_NAMES[t.platform],
-                keys=words_of(t.keys, t.platform),
-                becomes=words_of(t.becomes, t.platform),
+                keys=print_one(t.keys, t.platform),
+                becomes=print_one(t.becomes, t.platform),
             )
             for t in profile.translations
         ],
@@ -371,11 +380,11 @@ def _scope(scope: str | None, program: Program | None) -> str:
     return program.scope(scope).name if program is not None and program.has_scope(scope) else scope
 
 
-def _keys(shortcuts: Mapping[Platform, Iterable[Shortcut]]) -> Keys:
-    return {p: [words_of(s.resolve(p), p) for s in shortcuts[p]] for p in PLATFORMS if p in shortcuts}
+def _keys(shortcuts: Mapping[Platform, Iterable[Shortcut]], print_one: Print) -> Keys:
+    return {p: [print_one(s, p) for s in shortcuts[p]] for p in PLATFORMS if p in shortcuts}
 
 
-def _shelf(shelf: Any, programs: Mapping[str, Program]) -> HeldShelfOut:
+def _shelf(shelf: Shelf, programs: Mapping[str, Program], print_one: Print) -> HeldShelfOut:
     program = programs.get(shelf.program)
     row = program.offers.shelf(shelf.shelf) if program is not None else None
     lost = "" if row is not None else f"There is no shelf {shelf.shelf} in {_name(shelf.program, programs)}."
@@ -387,7 +396,7 @@ def _shelf(shelf: Any, programs: Mapping[str, Program]) -> HeldShelfOut:
         why = "" if command is not None and not command.retired else f"{_name(shelf.program, programs)} has no such command."
         if not why and n >= most:
             why = f"It stands behind the last of {most} places."
-        here = {p: words_of(own[n], p) for p, own in keys.items() if n < len(own)}
+        here = {p: print_one(own[n], p) for p, own in keys.items() if n < len(own)}
         places.append(OnPlaceOut(command=command_id, name=command.name if command else command_id, keys=here, lost=why))
     first: Platform = next(iter(keys), "windows")
     return HeldShelfOut(
@@ -398,13 +407,13 @@ def _shelf(shelf: Any, programs: Mapping[str, Program]) -> HeldShelfOut:
         name=row.name if row is not None else shelf.shelf,
         places=places,
         most=most,
-        begin=words_of(shelf.begin.resolve(first), first) if shelf.begin is not None else "",
+        begin=print_one(shelf.begin, first) if shelf.begin is not None else None,
         begin_chosen=row is not None and row.begin_chosen,
         lost=lost,
     )
 
 
-def _levels(profile: Profile, program: Program) -> list[HeldLevelOut]:
+def _levels(profile: Profile, program: Program, print_one: Print) -> list[HeldLevelOut]:
     """The menus of a program in which the profile arranges something."""
     own = [g for g in profile.menu_groups if g.program == program.id]
     if not own:
@@ -423,7 +432,7 @@ def _levels(profile: Profile, program: Program) -> list[HeldLevelOut]:
                         command=command_id,
                         name=command.name if command else command_id,
                         letter=letter or "",
-                        keys={p: words_of(s, p) for p, s in keys.items() if s is not None},
+                        keys={p: print_one(s, p) for p, s in keys.items() if s is not None},
                         lost="" if command and not command.retired else f"{program.name} has no such command.",
                     )
                 )
@@ -455,13 +464,13 @@ def _levels(profile: Profile, program: Program) -> list[HeldLevelOut]:
     return found
 
 
-def _lost_macro(macro: Any, program: Program | None) -> str:
+def _lost_macro(macro: Macro, program: Program | None) -> str:
     if program is None:
         return f"There is no program {macro.program} here."
     return why_no_macro(program, macro) or "; ".join(faults_of(macro, program))
 
 
-def _preference(one: Any, program: Program | None) -> HeldPreferenceOut:
+def _preference(one: Preference, program: Program | None) -> HeldPreferenceOut:
     place = program.offers.preference(one.preference) if program is not None else None
     return HeldPreferenceOut(
         key=one.key,

@@ -1,6 +1,7 @@
 """Items of a profile's sections: what a change would do, told before it is saved, and saving it."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest
@@ -11,8 +12,6 @@ from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.wording import say_shortcut
 from amberkey.core.keys.platform import Platform
-from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.keys.wording import words_of
 from amberkey.core.profiles.macros import say_macro
 from amberkey.core.profiles.menu_groups import levels
 from amberkey.core.profiles.setup import Setup
@@ -27,12 +26,13 @@ from amberkey.server.library.documents import known_programs
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
+from amberkey.server.profiles.printing import Print, print_for
 from amberkey.server.profiles.verbs.arrange import Arranged, Wish, arrange, arranged
 from amberkey.server.schema import Schema, Words
+from amberkey.server.workbench.words import ShortcutOut
 from amberkey.server.workbench.would import WouldOut, would
 
 router = Router(tags=["profiles"])
-_SHOWN = 12
 
 
 class ArrangedItemIn(Schema):
@@ -43,21 +43,22 @@ class ArrangedItemIn(Schema):
 
 
 class ArrangedItemsIn(Schema):
-    """`about`: of a shelf, the command that is put somewhere on purpose."""
+    """`about`: of a shelf, the command that is put somewhere on purpose. `setup`: through whose keyboard keys are shown."""
 
     section: Words
     items: list[ArrangedItemIn] = Field(min_length=1, max_length=500)
     about: Words = ""
+    setup: Words = ""
 
 
 class RenumberedOut(Schema):
-    """A command whose key on a shelf is another one; empty: none. `uses`: how often its people press it in a week, if that is
+    """A command whose key on a shelf is another one; null: none. `uses`: how often its people press it in a week, if that is
     known."""
 
     command: str
     name: str
-    before: str
-    after: str
+    before: ShortcutOut | None
+    after: ShortcutOut | None
     uses: int | None
 
 
@@ -98,7 +99,7 @@ def plan_items(request: HttpRequest, profile_id: str, given: ArrangedItemsIn) ->
     return ArrangedPlanOut(
         would=would(profile_id, found.operations),
         told=list(_told(given.section, found, estate, setups)),
-        shelf=_shelf_plan(found, given.about, estate, setups) if given.section == "shelves" else None,
+        shelf=_shelf_plan(found, given.about, estate, setups, print_for(given.setup)) if given.section == "shelves" else None,
         waits=list(_waits(profile_id, found)),
     )
 
@@ -198,7 +199,7 @@ def _most(others: Sequence[OtherReach], board: Board) -> str:
     return "; ".join(shown)
 
 
-def _shelf_plan(found: Arranged, about: str, estate: Estate, setups: Sequence[Setup]) -> ShelfPlanOut | None:
+def _shelf_plan(found: Arranged, about: str, estate: Estate, setups: Sequence[Setup], print_one: Print) -> ShelfPlanOut | None:
     """Of the shelf that changes most, since one is changed at a time."""
     before, after = _changed_shelf(found)
     shelf = after or before
@@ -208,27 +209,56 @@ def _shelf_plan(found: Arranged, about: str, estate: Estate, setups: Sequence[Se
         return None
     having = [s for s in setups if any(p.id == shelf.program for p in s.programs)]
     platform = _platform_of(row, having)
-    rows = [
-        _renumbered(r.command, r.before, r.after, program, platform, estate, having)
-        for r in renumbered(row, before, after, platform)
-    ]
-    known = [r for r in rows if r.before]
-    others: list[PlacingOut] = []
-    if before is not None and after is not None:
-        wanted = after.commands
-        ways = [("So fewest keys change", changing_fewest(before.commands, wanted, about or None))]
-        if about and about in wanted and about not in before.commands:
-            ways.append((f"{_command(program, about)} at the end", at_the_end(before.commands, wanted, about)))
+    return _Renumbering(estate, having, program, row, platform, print_one).plan(before, after, about)
+
+
+@dataclass(frozen=True)
+class _Renumbering:
+    """A row of a program in some setups, as their people have it."""
+
+    estate: Estate
+    setups: Sequence[Setup]
+    program: Program
+    row: ShelfPlaces
+    platform: Platform
+    print_one: Print
+
+    def uses(self, command: str) -> int | None:
+        census = self.estate.census
+        return census.uses_a_week(self.program.id, command, (s.id for s in self.setups)) if census is not None else None
+
+    def plan(self, before: Shelf | None, after: Shelf | None, about: str) -> ShelfPlanOut:
+        rows = [
+            RenumberedOut(
+                command=r.command,
+                name=_command(self.program, r.command),
+                before=self.print_one(r.before, self.platform) if r.before else None,
+                after=self.print_one(r.after, self.platform) if r.after else None,
+                uses=self.uses(r.command),
+            )
+            for r in renumbered(self.row, before, after, self.platform)
+        ]
+        known = sum(r.before is not None for r in rows)
+        return ShelfPlanOut(
+            renumbered=sorted(rows, key=lambda r: -(r.uses or 0)),
+            changes=known,
+            people=self.estate.people_of(self.setups),
+            others=self.others(before, after, about, known) if before is not None and after is not None else [],
+        )
+
+    def others(self, before: Shelf, after: Shelf, about: str, changes: int) -> list[PlacingOut]:
+        """Placings of the same commands that change fewer keys."""
+        ways = [("So that fewest keys change", changing_fewest(before.commands, after.commands, about or None))]
+        if about in after.commands and about not in before.commands:
+            ways.append((f"{_command(self.program, about)} at the end", at_the_end(before.commands, after.commands, about)))
+        found: list[PlacingOut] = []
         for says, order in ways:
-            other = _placing(says, order, before, row, program, platform, estate, having)
-            if order != wanted and other.changes < len(known) and all(o.commands != other.commands for o in others):
-                others.append(other)
-    return ShelfPlanOut(
-        renumbered=sorted(rows, key=lambda r: -(r.uses or 0)),
-        changes=len(known),
-        people=estate.people_of(having),
-        others=others,
-    )
+            other = renumbered(self.row, before, after.model_copy(update={"commands": order}), self.platform)
+            known = [r.command for r in other if r.before is not None]
+            one = PlacingOut(says=says, commands=list(order), changes=len(known), uses=sum(self.uses(c) or 0 for c in known))
+            if order != after.commands and one.changes < changes and all(f.commands != one.commands for f in found):
+                found.append(one)
+        return found
 
 
 def _changed_shelf(found: Arranged) -> tuple[Shelf | None, Shelf | None]:
@@ -244,40 +274,3 @@ def _platform_of(row: ShelfPlaces, setups: Sequence[Setup]) -> Platform:
         if setup.works_on in row.keys:
             people[setup.works_on] = people.get(setup.works_on, 0) + setup.people
     return max(people, key=lambda p: people[p]) if people else next(iter(row.keys))
-
-
-def _renumbered(
-    command: str,
-    before: Shortcut | None,
-    after: Shortcut | None,
-    program: Program,
-    platform: Platform,
-    estate: Estate,
-    setups: Sequence[Setup],
-) -> RenumberedOut:
-    return RenumberedOut(
-        command=command,
-        name=_command(program, command),
-        before=words_of(before, platform) if before else "",
-        after=words_of(after, platform) if after else "",
-        uses=estate.census.uses_a_week(program.id, command, (s.id for s in setups)) if estate.census is not None else None,
-    )
-
-
-def _placing(
-    says: str,
-    order: tuple[str, ...],
-    before: Shelf,
-    row: ShelfPlaces,
-    program: Program,
-    platform: Platform,
-    estate: Estate,
-    setups: Sequence[Setup],
-) -> PlacingOut:
-    after = before.model_copy(update={"commands": order})
-    rows = [
-        _renumbered(r.command, r.before, r.after, program, platform, estate, setups)
-        for r in renumbered(row, before, after, platform)
-        if r.before is not None
-    ]
-    return PlacingOut(says=says, commands=list(order), changes=len(rows), uses=sum(r.uses or 0 for r in rows))

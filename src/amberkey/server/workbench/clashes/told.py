@@ -94,7 +94,7 @@ def party(binding: Binding, board: Board) -> PartyOut:
         program=binding.program.id,
         program_name=binding.program.name,
         command=binding.command.id,
-        command_name=binding.command.name,
+        command_name=binding.called,
         scope=binding.scope,
         scope_name=binding.scope_name,
         shortcut=shortcut_out(binding.shortcut, board),
