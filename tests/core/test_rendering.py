@@ -194,7 +194,7 @@ def test_of_chosen_sections_nothing_else_travels():
     found = travel(FULL, PROGRAMS, ["launchers"])
     assert found.sections == ("launchers",)
     assert (found.profile.entries, found.profile.launchers) == ((), FULL.launchers)
-    assert [s.what for s in found.stays][:1] == ["3 shortcuts of commands"]
+    assert [s.what for s in found.stays][:1] == ["3 shortcuts"]
     assert found.files == ()
     assert travel(FULL, PROGRAMS, list(FULL.sections)).sections is None
 

@@ -8052,12 +8052,17 @@ export interface components {
             /** Becomes */
             becomes: string;
         };
-        /** HeldSectionOut */
+        /**
+         * HeldSectionOut
+         * @description `says`: how many there are, in words.
+         */
         HeldSectionOut: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Says */
+            says: string;
             /** Count */
             count: number;
         };
@@ -8337,8 +8342,8 @@ export interface components {
         TravelLineOut: {
             /** Section */
             section: string;
-            /** Name */
-            name: string;
+            /** Says */
+            says: string;
             /** Count */
             count: number;
             /**

@@ -1,11 +1,7 @@
 import Button from "@mui/material/Button";
-import Switch from "@mui/material/Switch";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Space } from "../comparing/Space";
-import { useOrganisation } from "../organisation/useOrganisation";
-import { One } from "../shared/fields";
-import { useLenses } from "../shared/lens";
 import { Sheets } from "../shared/Sheets";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
@@ -13,14 +9,29 @@ import { useRights } from "../shared/useSession";
 import { Approvals } from "./Approvals";
 import { Deleting } from "./Deleting";
 import { ExportPanel } from "./ExportPanel";
+import { Finder } from "./Finder";
+import { Frames } from "./Frames";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import { AboutProfile, MakeProfile } from "./MakeProfile";
 import styles from "./Profiles.module.css";
 import { Releases } from "./Releases";
 import { Reserved } from "./Reserved";
+import { Abbreviations } from "./sections/Abbreviations";
+import { ChangedKeys } from "./sections/ChangedKeys";
+import { Entries } from "./sections/Entries";
+import { Launchers } from "./sections/Launchers";
+import { Macros } from "./sections/Macros";
+import { Menus } from "./sections/Menus";
+import { Preferences } from "./sections/Preferences";
+import { Sets } from "./sections/Sets";
+import { Shelves } from "./sections/Shelves";
+import { Translations } from "./sections/Translations";
+import type { Held } from "./sections/useHeld";
+import { useHeld } from "./sections/useHeld";
+import { Travels } from "./Travels";
 import type { Profile } from "./useProfiles";
-import { useHold, useProfiles, useRelease } from "./useProfiles";
+import { useProfiles, useRelease } from "./useProfiles";
 
 /** Profiles: what each holds, its history as a line, bundles out and in. */
 export function ProfilesView() {
@@ -28,6 +39,10 @@ export function ProfilesView() {
   const [params, setParams] = useSearchParams();
   const rights = useRights();
   const [making, setMaking] = useState(false);
+  const [finding, setFinding] = useState(false);
+  const asked = params.get("profile") ?? profiles.data?.[0]?.id ?? "";
+  const held = useHeld(asked);
+  const section = params.get("section") ?? "";
   if (profiles.isError) return <Trouble error={profiles.error} again={() => profiles.refetch()} />;
   if (!profiles.data) return <Waiting what="the profiles" />;
   const profile = profiles.data.find((p) => p.id === params.get("profile")) ?? profiles.data[0];
@@ -67,38 +82,98 @@ export function ProfilesView() {
       </>
     );
   }
+  const { entries, ...others } = counts(profile, held.data?.sections ?? []);
   return (
-    <div className={styles.page}>
-      <div className={styles.main}>
+    <div className={styles.screen}>
+      <header>
         <div className={screen.top}>
           <h1>{profile.name}</h1>
           <span>{profile.description}</span>
-          <span className={`${screen.right} ${styles.choice}`}>
-            <One label="Profile" value={profile.id} choices={profiles.data} onChange={choose} />
+          <span className={screen.right}>
+            {entries} {entries === 1 ? "shortcut" : "shortcuts"}, {others.others} other{" "}
+            {others.others === 1 ? "thing" : "things"}
           </span>
+          <Button variant="outlined" color="inherit" aria-expanded={finding} onClick={() => setFinding(!finding)}>
+            Find a profile
+          </Button>
           {make}
         </div>
+        {finding && <Finder onChoose={() => setFinding(false)} />}
         {maker}
         <HistoryLine profile={profile} />
-        <p className={styles.links}>
-          <Link to={{ pathname: "/profiles/history", search: `of=profile/${profile.id}` }}>All its revisions</Link>
-          <Link to={{ pathname: "/profiles/compare", search: `left=profile/${profile.id}` }}>
-            Hold it against another
-          </Link>
-        </p>
-        <Actions key={`actions ${profile.id}`} profile={profile} />
-        <AboutProfile key={`about ${profile.id}`} profile={profile} />
-        <Releases />
-        <Approvals />
-        <ImportPanel key={profile.id} profile={profile} />
-        <Entries profile={profile} />
-        <Reserved key={`reserved ${profile.id}`} profile={profile} />
-        <Deleting profile={profile} onGone={() => choose("")} />
-        {rights.administer && <Space />}
+      </header>
+      <div className={styles.page}>
+        <Frames profile={profile} section={section} />
+        <div className={styles.main}>
+          {section === "" ? (
+            <>
+              <p className={styles.links}>
+                <Link to={{ pathname: "/profiles/history", search: `of=profile/${profile.id}` }}>
+                  All its revisions
+                </Link>
+                <Link to={{ pathname: "/profiles/compare", search: `left=profile/${profile.id}` }}>
+                  Hold it against another
+                </Link>
+              </p>
+              <Actions key={`actions ${profile.id}`} profile={profile} />
+              <AboutProfile key={`about ${profile.id}`} profile={profile} />
+              <Releases />
+              <Approvals />
+              <ImportPanel key={profile.id} profile={profile} />
+              <Deleting profile={profile} onGone={() => choose("")} />
+              {rights.administer && <Space />}
+            </>
+          ) : (
+            <SectionView key={`${profile.id} ${section}`} profile={profile} section={section} />
+          )}
+        </div>
+        <Travels profile={profile.id} />
       </div>
-      <Lands profile={profile} />
     </div>
   );
+}
+
+/** How many shortcuts a profile has, and how many things of all other kinds. */
+function counts(profile: Profile, sections: { id: string; count: number }[]) {
+  const others = sections.filter((s) => s.id !== "entries").reduce((sum, s) => sum + s.count, 0);
+  return { entries: profile.entries.length, others };
+}
+
+const SECTIONS: Record<string, (held: Held) => React.ReactNode> = {
+  shelves: (held) => <Shelves held={held} />,
+  menu_groups: (held) => <Menus held={held} />,
+  abbreviations: (held) => <Abbreviations held={held} />,
+  macros: (held) => <Macros held={held} />,
+  launchers: (held) => <Launchers held={held} />,
+  remaps: (held) => <ChangedKeys held={held} />,
+  translations: (held) => <Translations held={held} />,
+  preferences: (held) => <Preferences held={held} />,
+  sets: (held) => <Sets held={held} />,
+};
+
+/** One section of a profile. */
+function SectionView({ profile, section }: { profile: Profile; section: string }) {
+  const held = useHeld(profile.id);
+  if (held.isError) return <Trouble error={held.error} again={() => held.refetch()} />;
+  if (!held.data) return <Waiting what={profile.name} />;
+  const name = held.data.sections.find((s) => s.id === section)?.name;
+  const shown = SECTIONS[section];
+  return (
+    <>
+      <h2 className={styles.section}>{capital(name ?? "No such section")}</h2>
+      {held.data.compiled && (
+        <p className={styles.quiet}>It is made from the standard, so it is changed there and not by hand.</p>
+      )}
+      {section === "entries" && <Entries profile={profile} />}
+      {section === "reserved" && <Reserved profile={profile} />}
+      {shown?.(held.data)}
+      {!name && <p className={styles.quiet}>Choose one on the left.</p>}
+    </>
+  );
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
 function Actions({ profile }: { profile: Profile }) {
@@ -137,95 +212,5 @@ function Actions({ profile }: { profile: Profile }) {
       </div>
       {exporting && <ExportPanel profile={profile} onLeave={() => setExporting(false)} />}
     </>
-  );
-}
-
-function Entries({ profile }: { profile: Profile }) {
-  const rights = useRights();
-  const hold = useHold(profile.id);
-  if (profile.entries.length === 0) {
-    return (
-      <Empty title={`${profile.name} sets nothing yet.`}>
-        <p>Decide a clash, give a command a shortcut, or bring in a bundle: each becomes an entry here.</p>
-      </Empty>
-    );
-  }
-  return (
-    <table className={styles.entries}>
-      <caption className="unseen">Entries of {profile.name}</caption>
-      <thead>
-        <tr>
-          <th scope="col">Command</th>
-          <th scope="col">Program</th>
-          <th scope="col">On</th>
-          <th scope="col">Shortcut</th>
-          <th scope="col">Instead of</th>
-          <th scope="col">Locked</th>
-        </tr>
-      </thead>
-      <tbody>
-        {profile.entries.map((e) => (
-          <tr key={e.key}>
-            <th scope="row">
-              {e.command}
-              {e.orphan && <em> isn't there any more</em>}
-            </th>
-            <td>{e.program}</td>
-            <td>
-              {e.platform}
-              {e.layouts.length > 0 && `, ${e.layouts.join(", ")}`}
-            </td>
-            <td>{e.shortcuts.join(" and ") || "none"}</td>
-            <td>{e.over.join(" and ") || "none"}</td>
-            <td>
-              <Switch
-                checked={e.locked}
-                disabled={!rights.edit || hold.isPending}
-                onChange={() => hold.mutate({ lock: { key: e.key, locked: !e.locked } })}
-                slotProps={{ input: { "aria-label": `Nearer layers can't change ${e.command} on ${e.platform}` } }}
-              />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-const SHOWN = 5;
-
-function peopleInWords(count: number): string {
-  return count === 1 ? "1 person" : `${count} people`;
-}
-
-/** The layers as nested frames: where the profile's entries land. */
-function Lands({ profile }: { profile: Profile }) {
-  const setups = useLenses().data?.filter((s) => s.layers.includes(profile.name)) ?? [];
-  // Who is in two setups counts once, which only the server can tell.
-  const people = useOrganisation().data?.all_profiles.find((p) => p.id === profile.id)?.people ?? 0;
-  return (
-    <aside className={styles.lands} aria-label="Where it lands">
-      <h2>Where it lands</h2>
-      <div className={styles.frame}>
-        <b>Programs' defaults</b>
-        <span>what the makers ship</span>
-        <div className={`${styles.frame} ${styles.here}`}>
-          <b>{profile.name}</b>
-          <span>
-            {profile.entries.length} {profile.entries.length === 1 ? "entry" : "entries"}, {peopleInWords(people)}
-          </span>
-          {setups.slice(0, SHOWN).map((s) => (
-            <div key={s.setup} className={styles.frame}>
-              <b>{s.name}</b>
-              <span>
-                {peopleInWords(s.people)}, {s.system}, {s.layout_name} keyboard
-              </span>
-            </div>
-          ))}
-          {setups.length > SHOWN && <span>and {setups.length - SHOWN} setups more</span>}
-          {setups.length === 0 && <span>No setup stands on it yet.</span>}
-        </div>
-      </div>
-    </aside>
   );
 }

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from amberkey.core.documents.sections import SECTIONS
 from amberkey.core.exchange.approving import MayLie, MayRun
 from amberkey.core.exchange.rendering import files_of_profile
-from amberkey.core.exchange.travelling import SECTION_WORDS, in_a_file, staying_in
+from amberkey.core.exchange.travelling import counted, in_a_file, staying_in
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Program
 
@@ -39,11 +39,11 @@ class Travelling:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """Items of one section that fare alike; `name` is what people call them. `in_files`: how many of them a settings file
+    """Items of one section that fare alike; `says`: how many there are, in words. `in_files`: how many of them a settings file
     says."""
 
     section: str
-    name: str
+    says: str
     items: tuple[Travelling, ...]
     lives: Lives
     goes: Goes
@@ -59,7 +59,7 @@ def account_of(
     may_run: MayRun | None = None,
     may_lie: MayLie | None = None,
 ) -> list[Line]:
-    """Every item of a profile, those that fare alike together, in the order of the sections. `programs` by id, the newest
+    """Every item of a profile, those that fare alike together. `programs` by id, the newest
     version of each; `may_run` and `may_lie` as for bundles."""
     staying = {(s.section, s.key): s for s in staying_in(profile, may_run)}
     written = _written(profile, programs, may_lie)
@@ -74,7 +74,9 @@ def account_of(
             one = Travelling(section, key, _called(item, programs))
             found.setdefault(at, []).append((one, (section, key) in written))
     return [
-        Line(section, SECTION_WORDS[section], tuple(i for i, _ in items), lives, goes, sum(w for _, w in items), why, needs)
+        Line(
+            section, counted(section, len(items)), tuple(i for i, _ in items), lives, goes, sum(w for _, w in items), why, needs
+        )
         for (section, lives, goes, why, needs), items in found.items()
     ]
 

@@ -16,19 +16,27 @@ from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import described_on
 
 SECTION_WORDS: Mapping[str, str] = {
-    "entries": "shortcuts of commands",
-    "launchers": "launchers",
-    "remaps": "changed keys",
-    "translations": "translations",
+    "entries": "shortcuts",
     "reserved": "reserved presses",
-    "sets": "sets",
-    "shelves": "shelves",
-    "menu_groups": "menu groups",
+    "launchers": "launchers",
     "abbreviations": "abbreviations",
     "macros": "macros",
+    "shelves": "shelves",
+    "menu_groups": "menu groups",
+    "remaps": "changed keys",
+    "translations": "translations",
     "preferences": "preferences",
+    "sets": "sets",
 }
-"""What people call the sections of a profile, several of them."""
+"""What people call the sections of a profile, several of them, in the order in which they are shown."""
+_ONE = {"entries": "shortcut", "reserved": "reserved press", "shelves": "shelf", "remaps": "changed key"}
+
+
+def counted(section: str, count: int) -> str:
+    """So many items of a section, in words."""
+    if count == 1:
+        return f"1 {_ONE.get(section, SECTION_WORDS[section].removesuffix('s'))}"
+    return f"{count or 'no'} {SECTION_WORDS[section]}"
 
 
 @dataclass(frozen=True)
@@ -67,7 +75,7 @@ def travel(
     stays: list[Stays] = []
     if sections is not None:
         left = [s for s in known if s not in sections and getattr(profile, s)]
-        stays += [Stays(what=f"{len(getattr(profile, s))} {SECTION_WORDS[s]}", why="They were not chosen.") for s in left]
+        stays += [Stays(what=counted(s, len(getattr(profile, s))), why="They were not chosen.") for s in left]
         profile = profile.model_copy(update={s: () for s in known if s not in sections})
     staying = list(staying_in(profile, may_run))
     stays += [Stays(what=one.what, why=one.why) for one in staying]

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from ninja import Router
 
-from amberkey.core.exchange.travelling import SECTION_WORDS
+from amberkey.core.exchange.travelling import SECTION_WORDS, counted
 from amberkey.core.keys.platform import PLATFORM_NAMES, PLATFORMS, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.abbreviations import parts_of
@@ -35,8 +35,11 @@ Keys = dict[str, list[ShortcutOut]]
 
 
 class HeldSectionOut(Schema):
+    """`says`: how many there are, in words."""
+
     id: str
     name: str
+    says: str
     count: int
 
 
@@ -310,7 +313,10 @@ def held(request: HttpRequest, profile_id: str, setup: Words = "") -> ContentsOu
         profile=profile.id,
         name=profile.name,
         compiled=profile.generated is not None,
-        sections=[HeldSectionOut(id=s, name=w, count=len(getattr(profile, s))) for s, w in SECTION_WORDS.items()],
+        sections=[
+            HeldSectionOut(id=s, name=w, says=counted(s, len(getattr(profile, s))), count=len(getattr(profile, s)))
+            for s, w in SECTION_WORDS.items()
+        ],
         shelves=[_shelf(s, programs, print_one) for s in profile.shelves],
         levels=[level for p in sorted(programs.values(), key=lambda p: p.name) for level in _levels(profile, p, print_one)],
         abbreviations=[

@@ -19,7 +19,7 @@ class TravelLineOut(Schema):
     them; `in_files`: how many of them a settings file says; `why`: what keeps them; `needs`: what has to be there first."""
 
     section: str
-    name: str
+    says: str
     count: int
     lives: Lives
     goes: Goes
@@ -48,7 +48,7 @@ def travels(request: HttpRequest, profile_id: str) -> TravelsOut:
         lines=[
             TravelLineOut(
                 section=line.section,
-                name=line.name,
+                says=line.says,
                 count=len(line.items),
                 lives=line.lives,
                 goes=line.goes,
