@@ -1,9 +1,12 @@
 import Button from "@mui/material/Button";
+import { ProblemError } from "../../api/client";
 import { Refusal } from "../../shared/Consequences";
 import { Would } from "../../shared/Would";
 import styles from "./Sections.module.css";
 import type { Plan, Wish } from "./useHeld";
 import { useItemsPlan, useSaveItems } from "./useHeld";
+
+const SHOWN = 3;
 
 interface DraftProps {
   profile: string;
@@ -25,7 +28,7 @@ export function Draft({ profile, section, wishes, about = "", more, onLeave, onS
   return (
     <section className={styles.draft} aria-label="What it would do">
       {plan.isError ? (
-        <Refusal error={plan.error} />
+        <Refused error={plan.error} />
       ) : (
         plan.data && (
           <>
@@ -36,6 +39,11 @@ export function Draft({ profile, section, wishes, about = "", more, onLeave, onS
             {plan.data.waits.map((w) => (
               <p key={w} className={styles.needs}>
                 {w}
+              </p>
+            ))}
+            {plan.data.would.makes.slice(0, SHOWN).map((m) => (
+              <p key={m} className={styles.needs}>
+                {m}
               </p>
             ))}
             <Would would={plan.data.would} error={null} />
@@ -57,5 +65,20 @@ export function Draft({ profile, section, wishes, about = "", more, onLeave, onS
         <span>One undo takes it back. Nothing reaches machines before it is released.</span>
       </div>
     </section>
+  );
+}
+
+/** Why an item can't be so. There is one draft, so its places need no telling. */
+function Refused({ error }: { error: unknown }) {
+  const faults = error instanceof ProblemError ? error.problem.faults : undefined;
+  if (!faults || faults.length === 0) return <Refusal error={error} />;
+  return (
+    <ul className={styles.refused} role="alert">
+      {faults.map((f) => (
+        <li key={`${f.place} ${f.says}`}>
+          {f.says} {f.cure}
+        </li>
+      ))}
+    </ul>
   );
 }

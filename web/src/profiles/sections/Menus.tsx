@@ -125,9 +125,13 @@ function LevelRow({ held, level, may }: LevelProps) {
                   </>
                 )}
                 {g.can_hide && (
-                  <Button size="small" color="inherit" onClick={() => wish(g, { hidden: !g.hidden })}>
+                  <Button
+                    size="small"
+                    color="inherit"
+                    aria-label={`${g.hidden ? "Show" : "Hide"} ${g.name}`}
+                    onClick={() => wish(g, { hidden: !g.hidden })}
+                  >
                     {g.hidden ? "Show" : "Hide"}
-                    <span className="unseen"> {g.name}</span>
                   </Button>
                 )}
                 {!g.built_in && (
