@@ -119,7 +119,6 @@ def test_a_preference_changes_its_own_span_and_nothing_else():
     [
         (b'{"view": 5}', "has no view"),
         (b'{"view": {"textSize": {"x": 1}}}', "parts of its own"),
-        (b"{}", "never have been started"),
     ],
 )
 def test_what_has_no_place_for_a_preference_is_left_alone_and_told(data, says):
@@ -195,3 +194,11 @@ def test_mail_has_its_preferences_in_toml():
     how = WHERRYMAIL.settings_files[0]
     wrote = write_preferences(b"[view]\ntext_size = 12 # small\n", WHERRYMAIL, how, 0, {"text-size": 15})
     assert wrote == b"[view]\ntext_size = 15 # small\n"
+
+
+def test_a_part_that_is_missing_is_made_where_that_is_wanted():
+    how = QUAYSHEET.settings_files[0]
+    with pytest.raises(SettingsFileError, match="never have been started"):
+        write_preferences(b"{}", QUAYSHEET, how, 0, {"text-size": 120})
+    made, left = with_preferences(b"{}", QUAYSHEET, 0, {"text-size": 120, "caret": "block", "auto-save": 4})
+    assert (read_preferences(made, QUAYSHEET, 0), left) == ({"text-size": 120, "caret": "block", "auto-save": 4}, ())

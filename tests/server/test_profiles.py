@@ -7,6 +7,12 @@ import zipfile
 import pytest
 
 from amberkey.demo.load import DOCUMENTS
+from amberkey.server.estate import current_estate
+from amberkey.server.fleet.models import Order
+from amberkey.server.fleet.verbs.order import order_back
+from amberkey.server.people.models import User
+from tests.server.conftest import Api
+from tests.server.test_fleet import Agent
 
 ROW = {"program": "quaysheet", "shelf": "quick-shelf"}
 
@@ -233,3 +239,79 @@ def test_somebody_elses_own_layer_is_nobodys_to_see_in_full(offering, tove):
     assert tove.get("/profiles/nothing/held")[0] == 404
     assert tove.get("/profiles/nothing/travels")[0] == 404
     assert tove.get("/profiles/offers/nothing")[0] == 404
+
+
+# Preferences on a machine
+
+
+@pytest.fixture
+def agent(offering, machines_folder, signing_key):
+    """The agent of counter 3, where the house wants larger text, released with what lets people set it."""
+    save(offering, "preferences", ITEMS["preferences"])
+    ines = Api("ines")
+    wishes = [{"key": r["key"], "number": r["newest"]} for r in ines.get("/releases")[1]]
+    assert ines.post("/releases", {"wishes": wishes})[0] == 200
+    found = Agent(machines_folder / "counter-3")
+    found.round()
+    return found
+
+
+def stands(api):
+    return next(m for m in api.get("/machines")[1]["machines"] if m["id"] == "counter-3")["files"][0]
+
+
+def applied(api, agent):
+    assert api.post("/machines/counter-3/apply", {})[0] == 200
+    agent.round()
+
+
+def test_a_preference_is_written_with_the_keys_and_taken_back_with_them(agent, ines):
+    before = agent.settings.read_bytes()
+    assert "Text size is 100 percent on the machine; 120 percent is wanted." in stands(ines)["differences"]
+    applied(ines, agent)
+    assert json.loads(agent.settings.read_text())["view"] == {"textSize": 120}
+    assert stands(ines)["state"] == "in step"
+    back(agent)
+    assert agent.settings.read_bytes() == before
+
+
+def back(agent):
+    """The last order taken back."""
+    order = Order.objects.latest("id")
+    board = current_estate(released=True).board("ticket-counters")
+    program = board.setup.program("quaysheet")
+    assert order_back(User.objects.get(username="ines"), order, program, program.settings_files[0], board)
+    agent.round()
+
+
+def test_taken_back_beside_another_change_the_preference_goes_and_the_change_stays(agent, ines):
+    before = json.loads(agent.settings.read_text())
+    applied(ines, agent)
+    agent.settings.write_text(agent.settings.read_text().replace('"view": {', '"view": {"theme": "dark", '))
+    agent.round()
+    back(agent)
+    now = json.loads(agent.settings.read_text())
+    assert now.pop("view") == {"theme": "dark", "textSize": 100}
+    assert now == before
+
+
+def test_what_somebody_set_since_is_told_and_never_written_over(agent, ines, offering):
+    applied(ines, agent)
+    own = agent.settings.read_text().replace("120", "150")
+    agent.settings.write_text(own)
+    agent.round()
+    assert any("150 percent on the machine, as somebody set it" in d for d in stands(ines)["differences"])
+    save(offering, "preferences", {**ITEMS["preferences"], "value": 130}, "text-size in quaysheet")
+    assert ines.post("/profiles/house/release", {"number": 3})[0] == 200
+    assert stands(ines)["state"] == "in step"
+    assert json.loads(agent.settings.read_text())["view"] == {"textSize": 150}
+
+
+def test_a_preference_that_is_wanted_no_more_goes_back_to_the_makers(agent, ines, offering):
+    applied(ines, agent)
+    assert offering.post("/profiles/house/items", wish("preferences", None, "text-size in quaysheet"))[0] == 200
+    assert ines.post("/profiles/house/release", {"number": 3})[0] == 200
+    assert stands(ines)["differences"] == ["Text size is 120 percent on the machine; 100 percent is wanted."]
+    applied(ines, agent)
+    assert json.loads(agent.settings.read_text())["view"] == {"textSize": 100}
+    assert stands(ines)["state"] == "in step"

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from amberkey.core.containers.errors import SettingsFileError
-from amberkey.core.containers.tree import Append, Change, Node, Put, with_edits
+from amberkey.core.containers.tree import Append, Change, Edit, Node, Put, with_edits
 from amberkey.core.descriptions.described import ContainerName, Described
 from amberkey.core.descriptions.records import File, open_file
 from amberkey.core.documents.canonical import Json
@@ -29,6 +29,12 @@ def in_text(value: Json, container: ContainerName) -> Json:
     return str(value).lower() if isinstance(value, bool) else str(value)
 
 
+def value_edits(data: bytes, how: Described, wanted: Mapping[Way, Json], *, make_parts: bool = False) -> list[Edit]:
+    """The spans of a file's text that would become others where single values are set. Raises SettingsFileError."""
+    file = open_file(data, how)
+    return file.opened.edits(_changes(file, wanted, make_parts=make_parts))
+
+
 def write_values(data: bytes, how: Described, wanted: Mapping[Way, Json], *, make_parts: bool = False) -> bytes:
     """A file with single values set. Nothing to change gives the same bytes.
 
@@ -37,8 +43,21 @@ def write_values(data: bytes, how: Described, wanted: Mapping[Way, Json], *, mak
     second read would not give just what is wanted.
     """
     file = open_file(data, how)
+    changes = _changes(file, wanted, make_parts=make_parts)
+    if not changes:
+        return data
+    text = with_edits(file.opened.text, file.opened.edits(changes))
+    try:
+        after = file.mark + text.encode(file.encoding)
+    except UnicodeEncodeError as error:
+        raise SettingsFileError(f"{error.object[error.start]!r} can't be written in {file.encoding}.") from error
+    _prove(file, open_file(after, how), {way: in_text(value, how.container) for way, value in wanted.items()})
+    return after
+
+
+def _changes(file: File, wanted: Mapping[Way, Json], *, make_parts: bool) -> list[Change]:
     changes: list[Change] = []
-    wanted = {way: in_text(value, how.container) for way, value in wanted.items()}
+    wanted = {way: in_text(value, file.how.container) for way, value in wanted.items()}
     for way, value in wanted.items():
         node = _at(file, way)
         if node is not None and not node.is_scalar:
@@ -59,15 +78,7 @@ def write_values(data: bytes, how: Described, wanted: Mapping[Way, Json], *, mak
         for name in reversed(rest[1:]):
             value = {name: value}
         changes.append(Append(part, rest[0], value))
-    if not changes:
-        return data
-    text = with_edits(file.opened.text, file.opened.edits(changes))
-    try:
-        after = file.mark + text.encode(file.encoding)
-    except UnicodeEncodeError as error:
-        raise SettingsFileError(f"{error.object[error.start]!r} can't be written in {file.encoding}.") from error
-    _prove(file, open_file(after, how), wanted)
-    return after
+    return changes
 
 
 def _at(file: File, way: Sequence[str]) -> Node | None:

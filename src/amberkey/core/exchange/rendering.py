@@ -139,7 +139,7 @@ def _files(
             continue
         try:
             data, wrote, left = render(program, how, own, platform=platform)
-            data, unset = with_preferences(data, program, number, prefer, fresh=True)
+            data, unset = with_preferences(data, program, number, prefer)
         except SettingsFileError as error:
             files.append(Rendered(program, platform, path, b"", (), (error.says, *apart)))
             continue
@@ -151,17 +151,14 @@ def _has_a_file_for(program: Program, platform: Platform, prefer: Mapping[str, S
     return any(p.id in prefer for number, _ in described_on(program, platform) for p in in_the_file(program, number))
 
 
-def with_preferences(
-    data: bytes, program: Program, number: int, prefer: Mapping[str, Scalar], *, fresh: bool = False
-) -> tuple[bytes, tuple[str, ...]]:
-    """A settings file with preferences set, and in sentences those that it can't say. `fresh`: it was begun here, so parts that
-    aren't there yet are made."""
+def with_preferences(data: bytes, program: Program, number: int, prefer: Mapping[str, Scalar]) -> tuple[bytes, tuple[str, ...]]:
+    """A settings file with preferences set, and in sentences those that it can't say. Parts that aren't there yet are made."""
     how, left = program.settings_files[number], []
     for place in in_the_file(program, number):
         if place.id not in prefer:
             continue
         try:
-            data = write_preferences(data, program, how, number, {place.id: prefer[place.id]}, make_parts=fresh)
+            data = write_preferences(data, program, how, number, {place.id: prefer[place.id]}, make_parts=True)
         except SettingsFileError as error:
             left.append(f"{place.name}: {error.says}")
     return data, tuple(left)

@@ -2,8 +2,9 @@
 
 from collections.abc import Mapping
 
+from amberkey.core.containers.tree import Edit
 from amberkey.core.descriptions.described import Described
-from amberkey.core.descriptions.values import read_values, write_values
+from amberkey.core.descriptions.values import read_values, value_edits, write_values
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.offers import PreferencePlace, Scalar
 
@@ -35,6 +36,12 @@ def _read(place: PreferencePlace, value: object) -> Scalar | None:
     if place.kind == "number" and isinstance(value, str):
         return int(value) if value.lstrip("-").isdecimal() and len(value) < 19 else None
     return value if isinstance(value, bool | int | str) else None
+
+
+def preference_edits(data: bytes, program: Program, number: int, wanted: Mapping[str, Scalar]) -> list[Edit]:
+    """The spans of a file's text that would become others where preferences are set. Raises SettingsFileError."""
+    ways = {p.at: wanted[p.id] for p in in_the_file(program, number) if p.id in wanted}
+    return value_edits(data, program.settings_files[number], ways, make_parts=True) if ways else []
 
 
 def write_preferences(

@@ -3,9 +3,11 @@
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.bytewise import Differs, bytewise
 from amberkey.core.descriptions.records import open_file
+from amberkey.core.programs.preference_files import preference_edits
 from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.server.estate import board_of, current_estate
 from amberkey.server.fleet.models import MachineFile
+from amberkey.server.fleet.preferring import preferring
 from amberkey.server.fleet.setups import setup_of_agent
 from amberkey.server.fleet.standing import left_in, wanted_entries
 from amberkey.server.fleet.verbs.watch import described_by
@@ -29,6 +31,8 @@ def difference_of(file_id: int) -> list[Differs]:
         left = left_in(file, read_settings(seen, program, how, platform).entries)
         wanted = {c: s for c, s in wanted_entries(board, program, file).items() if c not in left}
         written = write_settings(seen, program, how, wanted, platform)
-        return bytewise(open_file(seen, how).opened.text, written.edits)
+        prefers = preferring(file, seen, board, program, described[0])
+        edits = [*written.edits, *preference_edits(seen, program, described[0], prefers.write)]
+        return bytewise(open_file(seen, how).opened.text, edits)
     except SettingsFileError as error:
         raise Problem(409, f"{file.path} can't be written.", error.says, "Mend it on the machine.") from error

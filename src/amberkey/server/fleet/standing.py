@@ -18,6 +18,7 @@ from amberkey.core.profiles.effective import DEFAULT
 from amberkey.core.programs.model import Program
 from amberkey.core.programs.settings_files import Entries, Settings, of_file, read_settings
 from amberkey.server.fleet.models import MachineFile, Root
+from amberkey.server.fleet.preferring import preferring
 from amberkey.server.fleet.verbs.watch import described_by
 
 State = Literal["unseen", "problem", "waiting", "new", "behind", "in step", "drifted"]
@@ -123,8 +124,9 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
     if described is None:
         return Standing("problem", f"{program.name} {program.version} doesn't say any more what this file is.")
     try:
-        how = described[1]
+        number, how = described
         read = read_settings(seen, program, how, platform)
+        prefers = preferring(file, seen, board, program, number)
     except SettingsFileError as error:
         return Standing("problem", f"The file can't be read: {error.says}")
     if read.missing:
@@ -133,12 +135,12 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
     left = left_in(file, now)
     missing = _differing(how, now, {c: s for c, s in wanted.items() if c not in left})
     if file.applied is None:
-        if not missing:
+        if not missing and not prefers.write:
             return Standing("in step", f"It already has what the profile says.{_left_alone(read)}")
         return Standing(
             "new",
-            f"{len(missing)} {'shortcut differs' if len(missing) == 1 else 'shortcuts differ'} from the profile.",
-            _told(program, board, now, missing),
+            _how_many_differ(len(missing), len(prefers.write)),
+            (*_told(program, board, now, missing), *prefers.differences),
             _own(program, board, now, missing),
         )
     then = {c: tuple(read_document_shortcut(s) for s in cast(list[Json], v)) for c, v in applied_part(file, "entries").items()}
@@ -149,14 +151,22 @@ def standing_of(file: MachineFile, board: Board, program: Program) -> Standing:
         says = (
             "What was written isn't there any more, and nothing else is: a new image, an update, or somebody reset the program."
         )
-        return Standing("new", says, _told(program, board, now, missing))
+        return Standing("new", says, (*_told(program, board, now, missing), *prefers.differences))
     if drift:
         own = _own(program, board, now, {c: wanted.get(c, s) for c, s in drift.items()}, all_of_them=True)
-        changed = _told(program, board, now, drift)
+        changed = (*_told(program, board, now, drift), *prefers.own)
         return Standing("drifted", "Somebody changed it on the machine since it was last written.", changed, own)
-    if missing:
-        return Standing("behind", "A newer revision of the profile has been released.", _told(program, board, now, missing))
-    return Standing("in step", f"It has what the profile says.{_left_alone(read)}")
+    if missing or prefers.write:
+        differences = (*_told(program, board, now, missing), *prefers.differences)
+        return Standing("behind", "A newer revision of the profile has been released.", differences)
+    return Standing("in step", f"It has what the profile says.{_left_alone(read)}", prefers.own)
+
+
+def _how_many_differ(shortcuts: int, preferences: int) -> str:
+    counted = [f"{shortcuts} {'shortcut' if shortcuts == 1 else 'shortcuts'}"] if shortcuts else []
+    counted += [f"{preferences} {'preference' if preferences == 1 else 'preferences'}"] if preferences else []
+    one = shortcuts + preferences == 1
+    return f"{' and '.join(counted)} {'differs' if one else 'differ'} from the profile."
 
 
 def left_in(file: MachineFile, now: Entries) -> frozenset[str]:

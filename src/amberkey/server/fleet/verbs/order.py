@@ -2,17 +2,22 @@
 
 import datetime
 from collections.abc import Callable
+from typing import NamedTuple, cast
 
 from amberkey.core.clashes.board import Board
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.described import Described
 from amberkey.core.documents.canonical import Json, digest_of
+from amberkey.core.exchange.rendering import preferences_on, with_preferences
 from amberkey.core.keys.reading import read_document_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.programs.model import Program
+from amberkey.core.programs.offers import Scalar
+from amberkey.core.programs.preference_files import in_the_file, read_preferences
 from amberkey.core.programs.settings_files import read_settings, write_settings
 from amberkey.core.rollout.putting_back import Entries, PutBack, put_back
 from amberkey.server.fleet.models import FileBytes, Machine, MachineFile, Order
+from amberkey.server.fleet.preferring import Preferences, preferring
 from amberkey.server.fleet.standing import Wanted, entries_json, given_up, left_in, wanted_entries
 from amberkey.server.library.models import Body, Given
 from amberkey.server.people.models import User
@@ -61,8 +66,13 @@ def order_wanted(
         wanted = all_wanted()
         content = write_settings(seen, program, how, wanted, platform).data
     file.save(update_fields=["overlap", "overlap_until"])
-    after = read_settings(content, program, how, platform).entries
-    return _ask(by, file, seen, content, now, _applied(wanted, after), given=given)
+    number = program.settings_files.index(how)
+    prefers = preferring(file, seen, board, program, number)
+    content, _ = with_preferences(content, program, number, prefers.write)
+    applied = _applied(
+        wanted, read_settings(content, program, how, platform).entries, _preferred(content, board, program, number)
+    )
+    return _ask(by, file, seen, content, _Read(now, prefers.now), applied, given=given)
 
 
 def taking_back(order: Order, program: Program, how: Described, board: Board) -> PutBack:
@@ -75,6 +85,7 @@ def order_back(by: User, order: Order, program: Program, how: Described, board: 
     """Ask for what was in a file before an order: the very bytes where nothing else changed since, else our keys as they were.
     None where there is nothing to write. Raises SettingsFileError."""
     file, seen, platform = order.file, _seen(order.file), board.setup.setup.works_on
+    number = program.settings_files.index(how)
     bytes_before = order.before.data if order.before is not None else None
     now = read_settings(seen, program, how, platform).entries
     if digest_of(seen) == order.digest and bytes_before is not None:
@@ -82,10 +93,26 @@ def order_back(by: User, order: Order, program: Program, how: Described, board: 
     else:
         back = put_back(_entries(order.read_before), _entries(order.wanted), now)
         content = write_settings(seen, program, how, back.wanted, platform).data if back.wanted else seen
+        content, _ = with_preferences(content, program, number, _preferences_back(order, seen, program, number))
     if content == seen:
         return None
     after = read_settings(content, program, how, platform).entries
-    return _ask(by, file, seen, content, now, _applied({}, after), given=order.given_before, undoes=order)
+    read = _Read(now, read_preferences(seen, program, number))
+    return _ask(by, file, seen, content, read, _applied({}, after), given=order.given_before, undoes=order)
+
+
+def _preferences_back(order: Order, seen: bytes, program: Program, number: int) -> dict[str, Scalar]:
+    """The preferences that an order wrote and nobody changed since, as they were before it."""
+    wrote, before = _preferences(order.wanted), _preferences(order.read_before)
+    now = read_preferences(seen, program, number)
+    places = {p.id: p for p in in_the_file(program, number)}
+    return {i: before.get(i, places[i].default) for i, v in wrote.items() if i in places and now.get(i) == v}
+
+
+def _preferred(content: bytes, board: Board, program: Program, number: int) -> dict[str, Scalar]:
+    """The preferences that a file says as layers set them."""
+    wanted, said = preferences_on(board.setup, program), read_preferences(content, program, number)
+    return {i: v for i, v in said.items() if wanted.get(i) == v}
 
 
 def _seen(file: MachineFile) -> bytes:
@@ -102,11 +129,25 @@ def _entries(body: Body | None) -> Entries:
     return {c: tuple(read_document_shortcut(s) for s in v) for c, v in entries.items() if isinstance(v, list)}
 
 
-def _applied(wanted: Wanted, after: Entries) -> Body:
-    applied: Json = {
+def _preferences(body: Body | None) -> Preferences:
+    said = body.json() if body is not None else {}
+    return cast(Preferences, said.get("preferences", {})) if isinstance(said, dict) else {}
+
+
+class _Read(NamedTuple):
+    """What a file said before it was written."""
+
+    entries: Entries
+    preferences: Preferences
+
+
+def _applied(wanted: Wanted, after: Entries, preferences: Preferences | None = None) -> Body:
+    applied: dict[str, Json] = {
         "wanted": {c: v for c, v in entries_json(wanted).items() if v is not None},
         "entries": entries_json(after),
     }
+    if preferences:
+        applied["preferences"] = dict(preferences)
     return Body.keep_json(applied)
 
 
@@ -115,7 +156,7 @@ def _ask(
     file: MachineFile,
     seen: bytes,
     content: bytes,
-    now: Entries,
+    now: _Read,
     wanted: Body,
     *,
     given: Body | None,
@@ -140,7 +181,7 @@ def _ask(
         before=FileBytes.keep(seen),
         applied_before=file.applied,
         given_before=before.state if before is not None else None,
-        read_before=Body.keep_json({"entries": entries_json(now)}),
+        read_before=Body.keep_json({"entries": entries_json(now.entries), "preferences": dict(now.preferences)}),
         undoes=undoes,
         asked_in=current_id(),
     )
