@@ -149,8 +149,8 @@ def goes_first(p):
 
 
 def abbreviation(p):
-    early = {"id": "early", "short": "pa", "text": "Passengers", "set_off": "at once"}
-    house = {"abbreviations": [early, {"id": "late", "short": "pax", "text": "Passenger list"}]}
+    early = {"id": "early", "short": "xqz", "text": "Passengers", "set_off": "at once"}
+    house = {"abbreviations": [early, {"id": "late", "short": "xqzl", "text": "Passenger list"}]}
     return scene(p, office(p, command("save", "page")), house=house), "", ""
 
 

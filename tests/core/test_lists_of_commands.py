@@ -296,6 +296,14 @@ def test_limits_are_told():
             read_tables(nothing)
 
 
+def test_a_name_that_no_document_can_hold_is_told_and_left_out():
+    (table,) = read_tables(csv(("Command", "Keys"), ("long " * 41, "Ctrl+B"), ("Save", "Ctrl+S")))
+    listing = read(table)
+    assert [r.what for r in listing.rows] == ["unread", "adds"]
+    assert "characters, and 200 are the most" in listing.rows[0].faults[0].says
+    with_listed(blank(), listing)
+
+
 @given(st.binary(max_size=400) | st.text(max_size=400).map(str.encode))
 def test_no_file_breaks_the_reader(data):
     with contextlib.suppress(SheetError):

@@ -23,6 +23,7 @@ from amberkey.core.programs.model import Command, CommandKind, Program, Scope
 from amberkey.core.tasks.model import Tasks
 
 What = Literal["adds", "changes", "same", "contradicts", "unread", "heading"]
+_LONGEST_NAME = 200
 FoundBy = Literal["", "its id", "its name and group", "its name", "its keys and a similar name"]
 Said = dict[str, Json]
 """What a row says of a command: fields as `with_commands` takes them; `keys` by platform as text."""
@@ -194,6 +195,9 @@ class ListOfCommands:
         faults = list(row.faults)
         if not name:
             faults.append(Fault(place, "It names no command.", "Give it a name, or leave the row out."))
+        if len(name) > _LONGEST_NAME:
+            says = f"Its name has {len(name)} characters, and {_LONGEST_NAME} are the most."
+            faults.append(Fault(place, says, "Say it in fewer, or leave the row out."))
         for one, cell in read.items():
             if cell.state == "unread":
                 faults.append(Fault(f"{place}, {_told(one)}", cell.says, "Write it anew, or leave the row out."))
