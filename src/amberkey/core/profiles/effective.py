@@ -135,7 +135,7 @@ def effective_program(
             gone = [g.scope for g in entry.shortcuts if g.scope is not None and not program.has_scope(g.scope)]
             if gone:
                 orphans.append(Orphan(entry, layer.layer, f"{program.name} has no scope {gone[0]}"))
-            arguments = tuple(sorted(entry.arguments.items()))
+            arguments = tuple(sorted(entry.arguments.items())) if entry.arguments else ()
             by_command.setdefault((command.id, arguments), []).append((layer, entry))
     plain, places = _plain(program, platform, edition, add_ons)
     placed = placed_in(program, platform, layers, guard)
@@ -146,7 +146,7 @@ def effective_program(
         for place in changed:
             command = plain[place].command
             said = by_command[command.id, ()]
-            own[place] = effective_command(program, command, (), platform, said, guard)
+            own[place] = effective_command(program, command, (), platform, said, guard, plain[place].now)
             gave_up.extend(retired_by(command, own[place], said))
         now = tuple(own) if changed else plain
         return EffectiveProgram(program, now, tuple(orphans), tuple(gave_up), plain, tuple(changed), placed)
@@ -195,9 +195,13 @@ def effective_command(
     platform: Platform,
     said: Sequence[tuple[LayerEntries, Entry]],
     guard: Guard | None = None,
+    shipped: Set | None = None,
 ) -> EffectiveCommand:
-    """One command under what some layers said of it, the farthest first."""
-    now = Set(DEFAULT, () if arguments else tuple([(s, command.scope) for s in command.defaults_on(platform)]))
+    """One command under what some layers said of it, the farthest first. `shipped`: what it is without any, where that is known
+    already."""
+    now = shipped
+    if now is None:
+        now = Set(DEFAULT, () if arguments else tuple([(s, command.scope) for s in command.defaults_on(platform)]))
     if not said:
         return EffectiveCommand(program.id, command, now, (), arguments)
     if command.was:  # in one layer, an entry under the present name counts over one under an old name
@@ -222,8 +226,9 @@ def effective_command(
 
 
 def _set(layer: str, entry: Entry, command: Command, program: Program) -> Set:
-    given = ((g.keys, g.scope or command.scope) for g in entry.shortcuts)
-    return Set(layer, tuple((keys, scope) for keys, scope in given if program.has_scope(scope)), entry.since)
+    own = command.scope  # which its program has
+    given = [(g.keys, g.scope or own) for g in entry.shortcuts if g.scope is None or program.has_scope(g.scope)]
+    return Set(layer, tuple(given), entry.since)
 
 
 def retired_by(command: Command, effective: EffectiveCommand, said: Sequence[tuple[LayerEntries, Entry]]) -> Iterator[Retired]:
