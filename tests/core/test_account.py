@@ -11,6 +11,7 @@ from amberkey.core.documents.sections import SECTIONS
 from amberkey.core.exchange.account import account_of, going
 from amberkey.core.exchange.approving import sensitive_in
 from amberkey.core.exchange.bundle import read_bundle, write_bundle
+from amberkey.core.exchange.from_file import as_profile, readings, speaks_of_preference
 from amberkey.core.exchange.rendering import files_of_profile, files_of_setup, with_preferences
 from amberkey.core.exchange.travelling import travel
 from amberkey.core.exchange.worklist import by_hand
@@ -202,3 +203,16 @@ def test_a_part_that_is_missing_is_made_where_that_is_wanted():
         write_preferences(b"{}", QUAYSHEET, how, 0, {"text-size": 120})
     made, left = with_preferences(b"{}", QUAYSHEET, 0, {"text-size": 120, "caret": "block", "auto-save": 4})
     assert (read_preferences(made, QUAYSHEET, 0), left) == ({"text-size": 120, "caret": "block", "auto-save": 4}, ())
+
+
+@every_profile
+def test_what_a_file_of_a_profile_says_is_read_as_the_same_preferences(profile_id):
+    profile = PROFILES[profile_id]
+    for file in files_of_profile(profile, PROGRAMS):
+        if not file.data:
+            continue
+        read = readings(file.data, file.path.rpartition("/")[2], [file.program])[0]
+        said = {p.key: p.value for p in as_profile(read, "From a file").preferences}
+        wanted = {p.key: p.value for p in profile.preferences if speaks_of_preference(read, p)}
+        assert said == wanted
+        assert set(as_profile(read, "From a file", profile).preferences) <= set(profile.preferences)

@@ -11,11 +11,15 @@ from amberkey.cli.files import read_one
 from amberkey.core.containers.errors import SettingsFileError
 from amberkey.core.descriptions.described import Described
 from amberkey.core.exchange.from_file import ReadAs, as_profile
+from amberkey.core.exchange.rendering import with_preferences
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import words_of
+from amberkey.core.profiles.defaults import DEFAULT
 from amberkey.core.profiles.model import Profile
+from amberkey.core.profiles.preferences import preferred
 from amberkey.core.programs.model import Program
+from amberkey.core.programs.preference_files import in_the_file, read_preferences
 from amberkey.core.programs.settings_files import of_file, read_settings, write_settings
 
 
@@ -51,7 +55,9 @@ def _line(data: bytes, position: int) -> int:
 
 
 def _read(asked: Namespace, data: bytes, program: Program, how: Described, platform: Platform) -> tuple[list[Answer], int]:
-    read = ReadAs(program, platform, asked.number - 1, read_settings(data, program, how, platform))
+    number = asked.number - 1
+    said = read_preferences(data, program, number)
+    read = ReadAs(program, platform, number, read_settings(data, program, how, platform), said)
     found, foreign = read.settings, read.foreign
     told = []
     for command_id, shortcuts in found.entries.items():
@@ -59,6 +65,10 @@ def _read(asked: Namespace, data: bytes, program: Program, how: Described, platf
         if command is not None:
             default = command.defaults_on(platform)
             told.append(f"{command.name}: {_words(shortcuts, platform)}" + (", as by default" if shortcuts == default else ""))
+    for place in in_the_file(program, number):
+        if place.id in said:
+            as_shipped = ", as by default" if said[place.id] == place.default else ""
+            told.append(f"{place.name}: {place.said(said[place.id])}{as_shipped}")
     told += [f"line {u.line}, left alone: {u.says}" for u in found.unread]
     told += [f"{name}: {program.name} {program.version} has no such command; left alone" for name in foreign]
     if found.missing:
@@ -66,10 +76,13 @@ def _read(asked: Namespace, data: bytes, program: Program, how: Described, platf
     profile = as_profile(read, f"From {pathlib.Path(asked.file).name}")
     if asked.to:
         _keep(asked.to, (json.dumps(profile.to_json(), ensure_ascii=False, indent=1) + "\n").encode())
-        told.append(f"{len(profile.entries)} entries that differ from the defaults were written to {asked.to}.")
+        counted = f"{len(profile.entries)} entries"
+        counted += f" and {len(profile.preferences)} preferences" if profile.preferences else ""
+        told.append(f"{counted} that differ from the defaults were written to {asked.to}.")
     facts: Facts = {
         "program": f"{program.id}@{program.version}",
         "entries": {c: [s.to_document() for s in v] for c, v in found.entries.items()},
+        "preferences": dict(said),
         "unread": [{"line": u.line, "says": u.says} for u in found.unread],
         "unknown": list(foreign),
         "profile": profile.to_json(),
@@ -87,8 +100,13 @@ def _written(asked: Namespace, data: bytes, program: Program, how: Described, pl
     if len(program.settings_files) > 1:  # the other files have the others' commands
         wanted = of_file(program, platform, asked.number - 1, wanted)
     written = write_settings(data, program, how, wanted, platform)
-    _keep(asked.to, written.data)
+    prefer = {p.place.id: p.value for p in preferred(program, platform, [("", profile.preferences)]) if p.layer != DEFAULT}
+    with_all, unset = with_preferences(written.data, program, asked.number - 1, prefer)
+    _keep(asked.to, with_all)
     told = [f"{len(written.changed)} of {len(wanted)} commands are others in {asked.to} now; everything else is as it was."]
+    if prefer:
+        told.append(f"{len(prefer) - len(unset)} of {len(prefer)} preferences are as the profile says.")
+    told += unset
     left = len(own) - len(wanted)
     if left:
         told.append(

@@ -12,11 +12,12 @@ from amberkey.core.exchange.as_sheets.standard import NEEDED as STANDARD_NEEDED
 from amberkey.core.exchange.as_sheets.standard import standard_from
 from amberkey.core.exchange.bundle import Bundle, Part, read_bundle
 from amberkey.core.exchange.errors import BundleError, SheetError
-from amberkey.core.exchange.from_file import ReadAs, as_profile, readings, speaks_of
+from amberkey.core.exchange.from_file import ReadAs, as_profile, readings, speaks_of, speaks_of_preference
 from amberkey.core.exchange.sheets import Sheet, is_packed, read_heads, read_sheet, too_large
 from amberkey.core.exchange.signing import Signer
 from amberkey.core.exchange.zips import BUNDLE_LIMITS
 from amberkey.core.profiles.model import Entry, Profile
+from amberkey.core.profiles.preferences import Preference
 from amberkey.core.standard.model import Standard
 from amberkey.server.estate import current_standard
 from amberkey.server.exchange.keys import signer_of
@@ -130,6 +131,8 @@ def _settings_file(file: UploadedFile, asked: Asked, into: Profile) -> Coming:
 
     def says_of(one: Operation) -> bool:
         value = one.after if one.after is not None else one.before
+        if one.section == "preferences" and isinstance(value, dict):
+            return speaks_of_preference(read, Preference.model_validate(value))
         return one.section == "entries" and isinstance(value, dict) and speaks_of(read, Entry.model_validate(value))
 
     title = _title(called, read.program.name)
