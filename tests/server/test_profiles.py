@@ -13,6 +13,7 @@ from amberkey.server.fleet.verbs.order import order_back
 from amberkey.server.people.models import User
 from tests.server.conftest import Api
 from tests.server.test_fleet import Agent
+from tests.server.test_workbench import decide, groups, ways
 
 ROW = {"program": "quaysheet", "shelf": "quick-shelf"}
 
@@ -315,3 +316,35 @@ def test_a_preference_that_is_wanted_no_more_goes_back_to_the_makers(agent, ines
     applied(ines, agent)
     assert json.loads(agent.settings.read_text())["view"] == {"textSize": 100}
     assert stands(ines)["state"] == "in step"
+
+
+# Deciding what is placed
+
+
+def told(api, kind):
+    return next(g for g in groups_of(api) if g["kind"] == kind)
+
+
+def groups_of(api):
+    return list(groups(api).values())
+
+
+@pytest.mark.parametrize(
+    ("kind", "title"),
+    [
+        ("on_key", "Set und off on a key"),
+        ("take_off", "Took und out"),
+        ("allow", "Allowed und in Abbreviations as it is"),
+    ],
+)
+def test_an_abbreviation_that_goes_wrong_is_decided_and_undone(offering, ines, kind, title):
+    save(offering, "abbreviations", {"id": "u", "short": "und", "text": "und so weiter"})
+    clash = told(ines, "abbreviation")
+    way = next(w for w in ways(ines, clash["identity"]) if w["kind"] == kind)
+    more = {"reason": "They know it."} if kind == "allow" else {}
+    status, done = decide(ines, clash["identity"], way["key"], **more)
+    assert (status, done["title"]) == (200, title)
+    left = [a["item"].get("set_off") for a in held(offering)["abbreviations"]]
+    assert left == {"on_key": ["on a key"], "take_off": [], "allow": [None]}[kind]
+    assert ines.post(f"/history/{done['id']}/undo")[0] == 200
+    assert [a["short"] for a in held(offering)["abbreviations"]] == ["und"]

@@ -43,7 +43,9 @@ export function RowPanel({ group, tab, onClose }: RowPanelProps) {
       </p>
       {!meant && <WaysPanel group={group} onDecided={onClose} />}
       <div className={styles.beside}>
-        <Link to={{ pathname: "/try", search: tryAddress(search, group) }}>Try the press</Link>
+        {group.subject.shortcut.caps.length > 0 && (
+          <Link to={{ pathname: "/try", search: tryAddress(search, group) }}>Try the press</Link>
+        )}
         {rights.edit && group.may_be_meant && (
           <Button
             color="inherit"

@@ -21,6 +21,9 @@ export function Title({ way }: { way: Way }) {
   if (way.kind === "narrow") return <b>Narrow to {way.scopes.join(" and ")}</b>;
   if (way.kind === "translate") return <b>Translate it in this window</b>;
   if (way.kind === "tidy") return <b>Take it out</b>;
+  if (way.kind === "begin") return <b>Begin the shelf with {way.shortcut && <Caps shortcut={way.shortcut} />}</b>;
+  if (way.kind === "on_key") return <b>Set {way.subject.command_name} off on a key</b>;
+  if (way.kind === "take_off") return <b>Take {way.subject.command_name} out</b>;
   return <b>Allow</b>;
 }
 

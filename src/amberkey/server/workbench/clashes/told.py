@@ -200,4 +200,6 @@ def _taken(clash: Clash) -> str:
         return "waits for more"
     if clash.holder is not None:
         return clash.holder.command.name
+    if clash.kind == "abbreviation":
+        return clash.why.removeprefix("it is ")
     return {"orphan": "isn't there", "cannot": "can't be taken"}.get(clash.kind, "no such press here")

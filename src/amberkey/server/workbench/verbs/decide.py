@@ -67,6 +67,13 @@ def way_of(estate: Estate, group: Group, way_key: str, target: str | None) -> Wa
     return way
 
 
+def _of_placed(way: WayOut) -> str:
+    called = way.subject.called
+    if way.kind == "begin":
+        return f"Began the shelf of {way.subject.program.name} with another press, for {called}"
+    return f"Set {called} off on a key" if way.kind == "on_key" else f"Took {called} out"
+
+
 def title_of(estate: Estate, group: Group, way: WayOut) -> str:
     """What was decided, in a sentence for the history."""
     board = estate.board(group.setups[0].id)
@@ -83,6 +90,8 @@ def title_of(estate: Estate, group: Group, way: WayOut) -> str:
         return f"Translated {say_shortcut(subject.shortcut, board)} for {name}"
     if way.kind == "tidy":
         return f"Took out what {board.setup.setup.name} had no use for: {name}"
+    if way.kind in ("begin", "on_key", "take_off"):
+        return _of_placed(way)
     assert way.shortcut is not None
     if way.kind == "move_task":
         return f"Moved {name} and its task in every program to {say_shortcut(way.shortcut, board)}"
@@ -115,7 +124,8 @@ def allow(actor: Actor, estate: Estate, groups: Sequence[Group], allowing: Allow
         operations.append(set_item(document, "allowances", allowance.clash, value))
     subject = groups[0].clash.subject
     pressed = say_shortcut(subject.shortcut, estate.board(groups[0].setups[0].id))
-    title = f"Allowed {pressed} for {subject.command.name} in {subject.program.name}"
+    named = f"{subject.called} in {subject.program.name}"
+    title = f"Allowed {pressed} for {named}" if pressed else f"Allowed {named} as it is"
     if len(groups) > 1:
         title = f"Allowed {len(groups)} clashes, {pressed} for {subject.command.name} among them"
     return change(
