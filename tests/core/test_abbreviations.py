@@ -105,6 +105,7 @@ def test_places_to_fill_in():
         *(("text", "Dear "), ("name", "name"), ("text", ",\n"), ("caret", "caret")),
         *(("text", "{"), ("text", "x"), ("text", "}"), ("text", " "), ("ask", "Berth")),
     ]
+    assert not any(p.fault for p in parts)
 
 
 @pytest.mark.parametrize("text", ["{nothing}", "a { b", "}", "{ask:}", "{caret}{caret}"])

@@ -3,7 +3,7 @@
 import pytest
 from pydantic import ValidationError
 
-from amberkey.core.profiles.macros import Macro, say_macro, why_not
+from amberkey.core.profiles.macros import Macro, faults_of, say_macro, why_not
 from amberkey.core.profiles.preferences import Preference, preferred
 from amberkey.core.profiles.preferences import why_not as why_no_preference
 from amberkey.core.programs.offers import PreferencePlace
@@ -69,6 +69,15 @@ def test_what_a_program_takes_of_a_macro(said, says):
 def test_what_no_macro_can_be(wrong):
     with pytest.raises(ValidationError):
         Macro.model_validate(macro(**wrong))
+
+
+def test_what_is_wrong_with_steps_is_told_by_their_numbers():
+    gone = {**command("gone", "page"), "retired": True}
+    known = read(office("windows", *COMMANDS, gone, offers={"macros": RULES}))
+    steps = [{"runs": "stamp"}, {"runs": "gone"}, {"runs": "nothing"}]
+    found = faults_of(Macro.model_validate(macro(steps=steps)), known)
+    assert found == ["step 2 runs gone, which Office doesn't have", "step 3 runs nothing, which Office doesn't have"]
+    assert why_not(read(office("windows", *COMMANDS)), Macro.model_validate(macro())) == "Office has no macros"
 
 
 def test_a_macro_reads_as_sentences():

@@ -49,6 +49,7 @@ def test_groups_stand_where_they_are_put():
     assert order(group("rows", after="file")) == (["file", "rows", "looks"], [])
     assert order(group("rows", place="strip"), at=1) == (["rows"], [])
     assert order(group("rows", place="strip")) == (["file", "looks"], [])
+    assert order(group("looks")) == (["file", "looks", "rows"], [])
 
 
 @given(st.lists(st.sampled_from(["file", "looks", "rows", "own", "top", "gone"]), max_size=3))
@@ -69,6 +70,7 @@ def test_the_nearest_layer_says_where_a_group_stands():
     [
         (group("file", hidden=True), "can't be hidden"),
         (group("file", after="top"), "can't be put elsewhere"),
+        (group("file", place="strip"), "can't be put elsewhere"),
         (group("looks", name="Mine"), "keeps its name"),
         (group(place="strip"), "takes no groups"),
         (group(place="gone"), "has no menu place gone"),

@@ -348,3 +348,17 @@ def test_an_abbreviation_that_goes_wrong_is_decided_and_undone(offering, ines, k
     assert left == {"on_key": ["on a key"], "take_off": [], "allow": [None]}[kind]
     assert ines.post(f"/history/{done['id']}/undo")[0] == 200
     assert [a["short"] for a in held(offering)["abbreviations"]] == ["und"]
+
+
+def test_what_has_its_key_from_its_place_can_not_be_moved_by_hand_but_a_macro_can(offering, ines):
+    save(offering, "abbreviations", {"id": "u", "short": "und", "text": "und so weiter"})
+    identity = told(ines, "abbreviation")["identity"]
+    status, problem = ines.get(f"/clashes/{identity}/ways?setup=ticket-counters&own=F7")
+    assert (status, "can't be given another shortcut" in problem["title"]) == (409, True)
+    assert ines.get(f"/clashes/{identity}/task?setup=ticket-counters&shortcut=F7") == (200, None)
+    save(offering, "macros", {**ITEMS["macros"], "shortcuts": {"windows": ["Meta+L"]}})
+    identity = next(g["identity"] for g in groups_of(ines) if g["subject"]["command"] == "macro.m")
+    (way,) = ines.get(f"/clashes/{identity}/ways?setup=ticket-counters&own=F7")[1]
+    assert way["shortcut"]["text"] == "F7"
+    assert decide(ines, identity, way["key"])[0] == 200
+    assert held(offering)["macros"][0]["item"]["shortcuts"] == {"windows": ["F7"]}

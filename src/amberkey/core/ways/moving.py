@@ -20,7 +20,8 @@ _NO_ENTRIES = (ASSISTIVE, TRANSLATIONS, LAUNCHERS, INPUT_METHOD, MENUS, REMAPS)
 _TRIES = 3
 
 
-def _can_move(clash: Clash) -> bool:
+def can_move(clash: Clash) -> bool:
+    """Whether an entry can give the subject of a clash another shortcut."""
     subject = clash.subject
     if is_placed(subject):
         return False
@@ -33,7 +34,7 @@ def _can_move(clash: Clash) -> bool:
 
 def moves(estate: Estate, group: Group, target: str, most: int) -> Iterator[WayOut]:
     """The best candidates that make no clash."""
-    if not _can_move(group.clash):
+    if not can_move(group.clash):
         return
     found = 0
     for candidate in candidates_for(group.clash.subject, boards_with(estate, group), most * _TRIES):
@@ -65,7 +66,7 @@ def family_moves(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     """Moving a whole family: the first shape in which every member's shortcut is free."""
     clash = group.clash
     subject = clash.subject
-    if not _can_move(clash) or subject.command.task is None:
+    if not can_move(clash) or subject.command.task is None:
         return
     boards = boards_with(estate, group)
     tasks = boards[0].setup.tasks

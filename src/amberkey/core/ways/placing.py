@@ -13,7 +13,7 @@ from amberkey.core.profiles.menu_groups import MenuGroup
 from amberkey.core.profiles.model import Profile
 from amberkey.core.profiles.preferences import Preference
 from amberkey.core.profiles.shelves import Shelf
-from amberkey.core.ways.candidates import candidates_for
+from amberkey.core.ways.candidates import Candidate, candidates_for
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
 from amberkey.core.ways.wayout import WayOut, boards_with, reach_here
@@ -75,20 +75,32 @@ def _other_key(estate: Estate, group: Group, binding: Binding) -> Iterator[WayOu
     item = _item(estate.profiles[binding.layer], binding)
     if not isinstance(item, Macro) or not binding.shortcut.presses:
         return
-    board = estate.board(group.setups[0].id)
     for candidate in candidates_for(binding, boards_with(estate, group), _TRIES):
-        now = item.shortcuts.get(group.clash.platform, ())
-        keys = tuple(candidate.shortcut if s == binding.shortcut else s for s in now)
-        after = item.model_copy(update={"shortcuts": {**item.shortcuts, group.clash.platform: keys}})
-        change = Change(binding.layer, item, after)
-        told = consequences_of(estate, (change,), group)
-        if told.makes:
-            continue
-        yield WayOut(
-            *(f"move:{candidate.shortcut}", "move", binding, candidate.shortcut, candidate.reach, reach_here(binding, board)),
-            *(candidate.reasons, operations_of((change,)), told),
-        )
-        return
+        way = _on_key(estate, group, binding, item, candidate)
+        if not way.consequences.makes:
+            yield way
+            return
+
+
+def move_placed(estate: Estate, group: Group, shortcut: Shortcut) -> WayOut | None:
+    """A clash's subject on a shortcut of the specialist's own choice, if it is a macro; None where its place says its key."""
+    binding = group.clash.subject
+    item = _item(estate.profiles[binding.layer], binding) if binding.placed and binding.layer in estate.profiles else None
+    return _on_key(estate, group, binding, item, shortcut) if isinstance(item, Macro) else None
+
+
+def _on_key(estate: Estate, group: Group, binding: Binding, item: Macro, to: Candidate | Shortcut) -> WayOut:
+    platform = group.clash.platform
+    shortcut, reach, reasons = (to.shortcut, to.reach, to.reasons) if isinstance(to, Candidate) else (to, None, ())
+    now = item.shortcuts.get(platform, ())
+    keys = tuple(shortcut if s == binding.shortcut else s for s in now) if binding.shortcut in now else (*now, shortcut)
+    change = Change(binding.layer, item, item.model_copy(update={"shortcuts": {**item.shortcuts, platform: keys}}))
+    board = estate.board(group.setups[0].id)
+    told = consequences_of(estate, (change,), group)
+    return WayOut(
+        *(f"move:{shortcut}", "move", binding, shortcut, reach, reach_here(binding, board), reasons),
+        *(operations_of((change,)), told),
+    )
 
 
 def _other_beginning(estate: Estate, group: Group, binding: Binding) -> Iterator[WayOut]:

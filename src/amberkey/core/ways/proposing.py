@@ -19,8 +19,8 @@ from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.ways.changes import operations_of
 from amberkey.core.ways.consequences import NO_CONSEQUENCES, Consequences, consequences_of
-from amberkey.core.ways.moving import family_moves, move, moves
-from amberkey.core.ways.placing import placed_ways
+from amberkey.core.ways.moving import can_move, family_moves, move, moves
+from amberkey.core.ways.placing import is_placed, move_placed, placed_ways
 from amberkey.core.ways.wayout import Shortcuts, WayOut, entry_change
 from amberkey.core.ways.yielding import is_used_less, narrow, take_over, tidy, translate
 
@@ -42,9 +42,12 @@ def ways_out(estate: Estate, group: Group, target: str, most: int = 3) -> list[W
     ]
 
 
-def move_to(estate: Estate, group: Group, shortcut: Shortcut, target: str) -> WayOut:
-    """Moving a clash's subject to a shortcut of the specialist's own choice, with its consequences."""
-    return move(estate, group, shortcut, None, (), target)
+def move_to(estate: Estate, group: Group, shortcut: Shortcut, target: str) -> WayOut | None:
+    """Moving a clash's subject to a shortcut of the specialist's own choice, with its consequences; None where nothing can give
+    it another one."""
+    if is_placed(group.clash.subject):
+        return move_placed(estate, group, shortcut)
+    return move(estate, group, shortcut, None, (), target) if can_move(group.clash) else None
 
 
 def assign(

@@ -13,6 +13,7 @@ from amberkey.core.programs.limits import why_not
 from amberkey.core.tasks.model import Task
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
+from amberkey.core.ways.placing import is_placed
 from amberkey.core.ways.wayout import WayOut, entry_change, reach_here, replaced
 
 
@@ -38,6 +39,8 @@ class TaskMove:
 def task_move(estate: Estate, group: Group, shortcut: Shortcut, target: str, reach: Reach | None = None) -> TaskMove | None:
     """The move of a clash's subject to a shortcut, and of its task with it. None where its command has no task."""
     subject = group.clash.subject
+    if is_placed(subject):
+        return None  # its place says its key, not its task
     task = estate.tasks.task(subject.command.task) if subject.command.task else None
     if task is None:
         return None

@@ -90,7 +90,13 @@ def ways(request: HttpRequest, identity: str, setup: str, own: str | None = None
     layer = target_of(estate.setups[setup], target)
     if own:
         shortcut = read_shortcut(own).resolve(group.clash.platform)
-        return [way_out(move_to(estate, group, shortcut, layer), estate, board)]
+        moved = move_to(estate, group, shortcut, layer)
+        if moved is None:
+            title = f"{group.clash.subject.called} can't be given another shortcut here."
+            raise Problem(
+                409, title, "Its key comes of its place, or of nothing that a profile says.", "Choose another way out."
+            )
+        return [way_out(moved, estate, board)]
     return [way_out(w, estate, board) for w in _known_ways(estate, group, layer)]
 
 
