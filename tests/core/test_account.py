@@ -5,6 +5,7 @@ import itertools
 import pytest
 
 from amberkey.core.containers.errors import SettingsFileError
+from amberkey.core.containers.tree import with_edits
 from amberkey.core.descriptions.values import read_values, write_values
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.sections import SECTIONS
@@ -18,8 +19,9 @@ from amberkey.core.exchange.worklist import by_hand
 from amberkey.core.profiles.checks import faults_in
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.model import Program
-from amberkey.core.programs.preference_files import read_preferences, write_preferences
+from amberkey.core.programs.preference_files import preference_edits, read_preferences, write_preferences
 from tests.core.estates import read
+from tests.core.scenes import command, office
 from tests.core.test_example import documents, estate
 
 PROGRAMS = {d.id: d for d in documents() if isinstance(d, Program)}
@@ -216,3 +218,56 @@ def test_what_a_file_of_a_profile_says_is_read_as_the_same_preferences(profile_i
         wanted = {p.key: p.value for p in profile.preferences if speaks_of_preference(read, p)}
         assert said == wanted
         assert set(as_profile(read, "From a file", profile).preferences) <= set(profile.preferences)
+
+
+INI = {
+    "container": "ini",
+    "path": {"windows": "office.ini"},
+    "at": ["keys"],
+    "command": "name",
+    "keys": {"at": "value", "form": "text"},
+    "dialect": {"modifiers": {}},
+}
+IN_INI = [
+    {"id": "size", "name": "Size", "kind": "number", "default": 10, "at": ["view", "size"]},
+    {"id": "moves", "name": "Moves", "kind": "yes or no", "default": True, "at": ["view", "moves"]},
+    {"id": "theme", "name": "Theme", "kind": "text", "default": "", "at": ["view", "theme"]},
+]
+
+
+def in_ini():
+    program = office("windows", command("save", "page"), offers={"preferences": IN_INI})
+    return read({**program, "settings_files": [INI]})
+
+
+def test_where_all_is_text_numbers_and_yes_are_read_from_it():
+    program, how = in_ini(), in_ini().settings_files[0]
+    data = b"[view]\nsize = 12\nmoves = False\ntheme = 7\n"
+    assert read_preferences(data, program, 0) == {"size": 12, "moves": False, "theme": "7"}
+    for odd in (b"size = twelve", b"size = 1.5", b"size = " + b"9" * 30, b"moves = perhaps"):
+        assert read_preferences(b"[view]\n" + odd + b"\n", program, 0) == {}
+    wrote = write_preferences(data, program, how, 0, {"size": -3, "moves": True})
+    assert wrote == b"[view]\nsize = -3\nmoves = true\ntheme = 7\n"
+    assert read_preferences(wrote, program, 0)["size"] == -3
+
+
+def test_what_would_be_read_as_something_else_is_not_written():
+    program, how = in_ini(), in_ini().settings_files[0]
+    with pytest.raises(SettingsFileError):
+        write_preferences(b"[view]\ntheme = dark\n", program, how, 0, {"theme": "  with blanks  "})
+
+
+def test_the_spans_that_would_change_are_those_that_do():
+    program = in_ini()
+    data = b"[view]\nsize = 12\n"
+    edits = preference_edits(data, program, 0, {"size": 14})
+    assert with_edits(data.decode(), edits).encode() == write_preferences(
+        data, program, program.settings_files[0], 0, {"size": 14}
+    )
+    assert preference_edits(data, program, 0, {"size": 12}) == []
+    assert preference_edits(data, QUAYSHEET, 0, {}) == []
+
+
+def test_which_command_of_a_shelf_is_not_there_is_told_by_its_place():
+    profile = everything(shelves=[{**QUICK, "commands": ["save", "gone"]}])
+    assert [f.place for f in faults_in(profile, PROGRAMS)] == ["shelves[0].commands[1]"]

@@ -5,6 +5,7 @@ import itertools
 from hypothesis import given
 from hypothesis import strategies as st
 
+from amberkey.core.clashes.relearning import relearned_on
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.profiles.shelves import Shelf, at_the_end, changing_fewest, on_places, renumbered
 from amberkey.core.programs.offers import ShelfPlaces
@@ -68,7 +69,14 @@ def test_at_the_end_nobody_else_moves():
 
 
 def with_shelf(*commands, row=ROW, programs=(), house=None, **more):
-    here = office("windows", command("stamp", "page"), command("hold", "page"), offers={"shelves": [row]}, **more)
+    here = office(
+        "windows",
+        command("stamp", "page"),
+        command("hold", "page"),
+        command("other", "page"),
+        offers={"shelves": [row]},
+        **more,
+    )
     return scene("windows", *programs, here, house={"shelves": [shelf(*commands)], **(house or {})})
 
 
@@ -114,3 +122,11 @@ def test_taking_one_off_moves_the_others_up():
     group = next(g for g in estate.groups() if g.clash.loser.command.id == "stamp")
     way = next(w for w in ways_out(estate, group, "house") if w.kind == "take_off")
     assert done(estate, way.changes).profiles["house"].shelves[0].commands == ("hold",)
+
+
+def test_who_has_a_shelf_relearns_the_keys_that_move_and_nothing_new():
+    before, after = with_shelf("stamp", "hold"), with_shelf("hold", "stamp", "other")
+    rows = relearned_on(before.board("here"), after.board("here"))
+    told = {(r.command, r.before, r.after) for r in rows}
+    assert told == {("Stamp (on a shelf)", "F9 then 1", "F9 then 2"), ("Hold (on a shelf)", "F9 then 2", "F9 then 1")}
+    assert relearned_on(before.board("here"), with_shelf("stamp", "hold").board("here")) == ()

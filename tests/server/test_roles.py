@@ -78,6 +78,8 @@ releaser       POST   /api/profiles/{profile_id}/release
 editor         POST   /api/profiles/{profile_id}/lock
 editor         POST   /api/profiles/{profile_id}/reserve
 reader         GET    /api/profiles/found
+reader         GET    /api/profiles/named
+reader         GET    /api/profiles/one/{profile_id}
 reader         GET    /api/profiles/offers
 reader         GET    /api/profiles/offers/{program}
 reader         GET    /api/profiles/{profile_id}/held

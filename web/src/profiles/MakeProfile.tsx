@@ -15,7 +15,7 @@ import styles from "./Profiles.module.css";
 import type { Profile } from "./useProfiles";
 
 interface MakeProps {
-  profiles: Profile[];
+  profiles: Named[];
   onMade: (id: string) => void;
   onLeave: () => void;
 }

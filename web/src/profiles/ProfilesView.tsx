@@ -31,21 +31,23 @@ import type { Held } from "./sections/useHeld";
 import { useHeld } from "./sections/useHeld";
 import { Travels } from "./Travels";
 import type { Profile } from "./useProfiles";
-import { useProfiles, useRelease } from "./useProfiles";
+import { useNamed, useProfile, useRelease } from "./useProfiles";
 
 /** Profiles: what each holds, its history as a line, bundles out and in. */
 export function ProfilesView() {
-  const profiles = useProfiles();
+  const named = useNamed();
   const [params, setParams] = useSearchParams();
   const rights = useRights();
   const [making, setMaking] = useState(false);
   const [finding, setFinding] = useState(false);
-  const asked = params.get("profile") ?? profiles.data?.[0]?.id ?? "";
+  const asked = named.data?.find((p) => p.id === params.get("profile"))?.id ?? named.data?.[0]?.id ?? "";
+  const found = useProfile(asked);
   const held = useHeld(asked);
   const section = params.get("section") ?? "";
-  if (profiles.isError) return <Trouble error={profiles.error} again={() => profiles.refetch()} />;
-  if (!profiles.data) return <Waiting what="the profiles" />;
-  const profile = profiles.data.find((p) => p.id === params.get("profile")) ?? profiles.data[0];
+  if (named.isError) return <Trouble error={named.error} again={() => named.refetch()} />;
+  if (found.isError) return <Trouble error={found.error} again={() => found.refetch()} />;
+  if (!named.data || (asked !== "" && !found.data)) return <Waiting what="the profiles" />;
+  const profile = found.data;
   const choose = (id: string) =>
     setParams((old) => {
       const next = new URLSearchParams(old);
@@ -54,7 +56,7 @@ export function ProfilesView() {
     });
   const maker = making && (
     <MakeProfile
-      profiles={profiles.data}
+      profiles={named.data}
       onMade={(id) => {
         setMaking(false);
         choose(id);

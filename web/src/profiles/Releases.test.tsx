@@ -16,7 +16,7 @@ const strait: Schemas["WaitingForReleaseOut"] = {
 function show(role: "editor" | "releaser") {
   return stage(<ProfilesView />, {
     ...session(role),
-    "GET /api/profiles": [],
+    "GET /api/profiles/named": [],
     "GET /api/releases": [
       strait,
       { ...strait, key: "tasks/tasks", kind: "tasks", name: "Tasks", released: 1, notes: [] },

@@ -12,6 +12,20 @@ export function useProfiles() {
   return useQuery({ queryKey: key("profiles"), queryFn: () => answer(api.GET("/api/profiles")) });
 }
 
+/** All profiles by their names alone. */
+export function useNamed() {
+  return useQuery({ queryKey: key("profiles", "named"), queryFn: () => answer(api.GET("/api/profiles/named")) });
+}
+
+/** One profile; nothing is asked for none. */
+export function useProfile(profile: string) {
+  return useQuery({
+    queryKey: key("profiles", "one", profile),
+    queryFn: () => answer(api.GET("/api/profiles/one/{profile_id}", { params: { path: { profile_id: profile } } })),
+    enabled: profile !== "",
+  });
+}
+
 /** Releases a revision; its undo releases again what was released before. */
 export function useRelease(profile: string, before: number | null) {
   const changed = useChanged();

@@ -67,6 +67,33 @@ def _relearned(was: Part, part: Part, board: Board) -> Iterator[Relearned]:
         old = was.effective.commands[place].now.shortcuts if place is not None else ()
         if old != one.now.shortcuts:
             yield Relearned(part.program.name, one.command.name, _words(old, board), _words(one.now.shortcuts, board))
+    yield from _relearned_by_place(was, part, board)
+
+
+def _relearned_by_place(was: Part, part: Part, board: Board) -> Iterator[Relearned]:
+    """Keys of places, menus and macros that people had and that are others now; what is new there is nothing to relearn."""
+    old, new = _by_place(was), _by_place(part)
+    for at, (name, keys) in old.items():
+        now = new.get(at, (name, ()))[1]
+        if keys != now:
+            yield Relearned(part.program.name, name, _words(keys, board), _words(now, board))
+
+
+_Keys = tuple[tuple[Shortcut, str], ...]
+
+
+def _by_place(part: Part) -> dict[tuple[str, str], tuple[str, _Keys]]:
+    """By section and command, what is placed in a program: its name with where it is, and its keys with their scopes."""
+    found: dict[tuple[str, str], tuple[str, _Keys]] = {}
+    for one in part.effective.placed:
+        if not one.lost and not one.refused and one.shortcut.presses:
+            at = (one.section, one.command.id)
+            _, keys = found.get(at, ("", ()))
+            found[at] = f"{one.command.name} ({SECTION_SAID[one.section]})", (*keys, (one.shortcut, one.scope))
+    return found
+
+
+SECTION_SAID = {"shelves": "on a shelf", "menu_groups": "in a menu", "macros": "a macro"}
 
 
 def _words(shortcuts: Sequence[tuple[Shortcut, str]], board: Board) -> str:

@@ -48,7 +48,7 @@ def _beneath(estate: Estate, profile: Profile, entry: Entry, setups: list[str]) 
             return None
         one = part.effective.commands[place]
         if one.now.layer == profile.id:
-            same = _same_beneath(one, 0)
+            same = _same_beneath(one)
         elif any(s.layer == profile.id for s in one.hid):
             continue  # a nearer layer's word counts here
         else:
@@ -59,9 +59,9 @@ def _beneath(estate: Estate, profile: Profile, entry: Entry, setups: list[str]) 
     return next(iter(sorted(found, key=lambda layer: layer == DEFAULT)), None)
 
 
-def _same_beneath(one: EffectiveCommand, at: int) -> str | None:
-    below = one.hid[at] if at < len(one.hid) else None
-    return below.layer if below is not None and set(below.shortcuts) == set(one.now.shortcuts) else None
+def _same_beneath(one: EffectiveCommand) -> str | None:
+    below = one.hid[0]  # what a layer says hides the maker's at least
+    return below.layer if set(below.shortcuts) == set(one.now.shortcuts) else None
 
 
 def _default(estate: Estate, entry: Entry) -> str | None:

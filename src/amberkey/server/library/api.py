@@ -25,7 +25,7 @@ from amberkey.server.library.verbs.save import save
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Number, Reason, Schema, Words
+from amberkey.server.schema import NamedOut, Number, Reason, Schema, Words
 
 router = Router(tags=["library"])
 router.add_router("", history.router)
@@ -148,6 +148,22 @@ def profiles(request: HttpRequest) -> list[ProfileOut]:
     programs = {d.id: d for d in map(parsed, digests().values()) if isinstance(d, Program)}
     rows = Document.objects.filter(format="amberkey/profile@1", deleted_at=None).select_related("newest", "released")
     return [_profile(row, programs) for row in rows.order_by("name") if _in_sight("profile", row.doc_id)]
+
+
+@router.get("/profiles/named", response=list[NamedOut])
+def named_profiles(request: HttpRequest) -> list[NamedOut]:
+    """Every profile by its name: for choosing among them, however many there are."""
+    rows = Document.objects.filter(format="amberkey/profile@1", deleted_at=None).order_by("name", "key")
+    return [NamedOut(id=row.doc_id, name=row.name) for row in rows if _in_sight("profile", row.doc_id)]
+
+
+@router.get("/profiles/one/{profile_id}", response=ProfileOut)
+def one_profile(request: HttpRequest, profile_id: str) -> ProfileOut:
+    """A profile with its entries in words and its newest revisions."""
+    if not _in_sight("profile", profile_id):
+        raise NotFound(f"profile {profile_id[:60]}")
+    programs = {d.id: d for d in map(parsed, digests().values()) if isinstance(d, Program)}
+    return _profile(find(f"profile/{profile_id}"), programs)
 
 
 def _in_sight(kind: str, doc_id: str) -> bool:
