@@ -252,6 +252,7 @@ releaser       POST   /api/rollouts/{plan_id}/pause
 releaser       POST   /api/rollouts/{plan_id}/go-on
 releaser       POST   /api/rollouts/{plan_id}/take-back
 releaser       POST   /api/rollouts/{plan_id}/waves
+releaser       POST   /api/rollouts/{plan_id}/waves/draw
 releaser       POST   /api/rollouts/{plan_id}/machines/{machine_id}/take-back
 releaser       POST   /api/rollouts/{plan_id}/machines/{machine_id}/try-again
 releaser       POST   /api/rollouts/{plan_id}/machines/{machine_id}/without

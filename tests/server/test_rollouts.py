@@ -339,6 +339,14 @@ def test_waves_that_are_not_open_can_be_changed_and_no_others(ines, desks):
     assert change(pilot("d1"), second, REST, seen="")[1]["title"] == "A wave was opened meanwhile."
     assert change({**pilot("d2")}, REST)[1]["title"] == "A wave that is open can't be changed."
     assert change(pilot("d1"), {**second, "chosen": {"by": "machines", "machines": ["d1"]}})[0] == 422
+    asked = {"plan": {"waves": [pilot("d1"), second]}, "seen": plan["seen"]}
+    drawn = ines.post(f"/rollouts/{plan_id}/waves/draw", asked)[1]
+    assert [(w["name"], w["many"]) for w in drawn["waves"]] == [("Pilot", 1), ("Two more", 2)]
+    assert (drawn["not_in_a_wave"], drawn["no_more"], drawn["sooner"], drawn["later"]) == (1, 1, 0, 0)
+    asked = {"plan": {"waves": [pilot("d1"), second, REST]}, "seen": plan["seen"]}
+    drawn = ines.post(f"/rollouts/{plan_id}/waves/draw", asked)[1]
+    assert (drawn["not_in_a_wave"], drawn["no_more"], drawn["sooner"], drawn["later"]) == (0, 0, 0, 1)
+    assert [w["many"] for w in look(ines, plan_id)["waves"]] == [1, 3], "nothing was changed by asking"
     status, found = change(pilot("d1"), second, REST)
     assert status == 200, found
     assert [w["many"] for w in found["waves"]] == [1, 2, 1]
@@ -708,6 +716,8 @@ def test_a_machine_that_comes_later_gets_the_last_release(ines, desks, tmp_path)
     assert "insert-row" in desks["d4"].keys
     plan = look(ines, plan_id)
     assert (plan["newcomers"]["name"], plan["newcomers"]["many"], plan["newcomers"]["done"]) == ("Came later", 1, 1)
+    noted = {m["id"]: m["note"] for m in ines.get("/machines")[1]["machines"] if m["note"]}
+    assert noted == {"d4": "It came after release 1 had ended, and was given it then."}
 
 
 def test_a_machine_made_anew_gets_it_again_and_that_is_no_drift(ines, jorun, desks):

@@ -3766,6 +3766,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rollouts/{plan_id}/waves/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Changed Waves
+         * @description What changed waves would come to. Nothing is changed by it.
+         */
+        post: operations["amberkey_server_rollouts_api_draw_changed_waves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rollouts/{plan_id}/waves": {
         parameters: {
             query?: never;
@@ -9872,7 +9892,10 @@ export interface components {
             /** Last Order */
             last_order: string;
         };
-        /** MachineOut */
+        /**
+         * MachineOut
+         * @description `note`: what else there is to say of it, as that it came after a release had ended.
+         */
         MachineOut: {
             /** Id */
             id: string;
@@ -9902,6 +9925,8 @@ export interface components {
             by_hand: components["schemas"]["ByHandCountOut"];
             /** Contradicted */
             contradicted: components["schemas"]["ContradictedPartOut"][];
+            /** Note */
+            note: string;
         };
         /**
          * MachinesOut
@@ -10649,6 +10674,23 @@ export interface components {
             done: number;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+        };
+        /**
+         * WavesDrawnOut
+         * @description What changed waves would come to: how many machines have their turn sooner or later, are in no wave, or in none any
+         *     more.
+         */
+        WavesDrawnOut: {
+            /** Waves */
+            waves: components["schemas"]["DrawnWaveOut"][];
+            /** Sooner */
+            sooner: number;
+            /** Later */
+            later: number;
+            /** Not In A Wave */
+            not_in_a_wave: number;
+            /** No More */
+            no_more: number;
         };
         /** WavesIn */
         WavesIn: {
@@ -28880,6 +28922,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReleasePlanOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_rollouts_api_draw_changed_waves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WavesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WavesDrawnOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

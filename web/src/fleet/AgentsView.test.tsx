@@ -40,6 +40,7 @@ function machine(state: Machine["state"], parts: Partial<Machine> = {}): Machine
     by_hand: { done: 1, total: 3 },
     agents: [agent(1)],
     contradicted: [],
+    note: "",
     ...parts,
   };
 }

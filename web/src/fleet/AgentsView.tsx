@@ -178,6 +178,7 @@ function MachineRow({ machine }: { machine: Machine }) {
             )}
           </div>
         ))}
+        {machine.note && <small>{machine.note}</small>}
         {machine.by_hand.total > 0 && (
           <small>
             By hand: {machine.by_hand.done} of {machine.by_hand.total} done.{" "}

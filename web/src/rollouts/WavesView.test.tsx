@@ -28,6 +28,14 @@ const RELEASE = {
   seen: "0",
 } satisfies Release;
 
+const DRAWN = {
+  waves: [
+    { name: "Pilot", machines: [], many: 1, people: 2 },
+    { name: "Everybody else", machines: [], many: 3, people: 9 },
+  ],
+  ...{ sooner: 2, later: 0, not_in_a_wave: 1, no_more: 1 },
+};
+
 function show(release: Release, more = {}) {
   const view = (
     <Routes>
@@ -39,6 +47,7 @@ function show(release: Release, more = {}) {
     ...session("releaser"),
     "GET /api/rollouts/r1": release,
     "GET /api/rollouts/offered": { documents: [], departments: [], machines: [] },
+    "POST /api/rollouts/r1/waves/draw": DRAWN,
     ...more,
   };
   return stage(view, answers, "/machines/releases/r1/waves");
@@ -51,9 +60,17 @@ describe("the waves of a release under way", () => {
     fireEvent.click(screen.getByRole("button", { name: /Take the wave out.*A tenth/ }));
     fireEvent.click(screen.getByRole("button", { name: "Change the waves" }));
     expect(await screen.findByText("The release itself")).toBeTruthy();
-    const body = sent.find((s) => s.method === "POST")?.body as { plan: Release["plan"]; seen: string };
+    const body = sent.find((s) => s.path === "/api/rollouts/r1/waves")?.body as { plan: Release["plan"]; seen: string };
     expect(body.seen).toBe("0");
     expect(body.plan.waves.map((w) => w.name)).toEqual(["Pilot", "Everybody else"]);
+  });
+  it("tell what a change comes to before it is made", async () => {
+    show(RELEASE);
+    const told = await screen.findByRole("region", { name: "What it comes to" });
+    expect(told.textContent).toBe(
+      "It puts 2 machines sooner, 1 machine in no wave any more. 1 machine would be in no wave. " +
+        "Pilot: 1 machine; Everybody else: 3 machines.",
+    );
   });
   it("stay where one was opened meanwhile", async () => {
     show(RELEASE, {

@@ -1,6 +1,8 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../api/client";
+import { Refusal } from "../shared/Consequences";
 import { saveKey } from "../shared/saveKey";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
@@ -8,7 +10,7 @@ import { useRights } from "../shared/useSession";
 import { DraftedWave } from "./DraftedWave";
 import styles from "./Rollouts.module.css";
 import type { DraftWave, Release } from "./useRollouts";
-import { useChangeWaves, useOffered, useRelease } from "./useRollouts";
+import { useChangeWaves, useDrawnWaves, useOffered, useRelease } from "./useRollouts";
 import { newWave } from "./words";
 
 /** The waves of a release under way that aren't open yet, changed. */
@@ -40,7 +42,9 @@ function Changing({ release: given }: { release: Release }) {
   const [waves, setWaves] = useState<DraftWave[]>(release.plan.waves);
   const back = `/machines/releases/${release.id}`;
   const change = useChangeWaves(release.id, () => navigate(back));
-  const send = () => change.mutate({ plan: { ...release.plan, waves }, seen: release.seen });
+  const wanted = { plan: { ...release.plan, waves }, seen: release.seen };
+  const drawn = useDrawnWaves(release.id, wanted);
+  const send = () => change.mutate(wanted);
   if (offered.isError) return <Trouble error={offered.error} again={() => offered.refetch()} />;
   if (!offered.data) return <Waiting what="what waves can choose" />;
   const { departments, machines } = offered.data;
@@ -74,6 +78,14 @@ function Changing({ release: given }: { release: Release }) {
             />
           ),
         )}
+        {drawn.isError && <Refusal error={drawn.error} />}
+        {drawn.data && !drawn.isError && (
+          <section aria-label="What it comes to">
+            <p role="status">
+              {sentenceOf(drawn.data)} {drawn.data.waves.map((w) => `${w.name}: ${machinesIn(w.many)}`).join("; ")}.
+            </p>
+          </section>
+        )}
         <div className={styles.begin}>
           <Button
             variant="outlined"
@@ -91,4 +103,18 @@ function Changing({ release: given }: { release: Release }) {
       </div>
     </div>
   );
+}
+
+function machinesIn(count: number): string {
+  return count === 1 ? "1 machine" : `${count} machines`;
+}
+
+/** Whose turn comes at another time, or not at all. */
+function sentenceOf(drawn: Schemas["WavesDrawnOut"]): string {
+  const parts = [];
+  if (drawn.sooner > 0) parts.push(`${machinesIn(drawn.sooner)} sooner`);
+  if (drawn.later > 0) parts.push(`${machinesIn(drawn.later)} later`);
+  if (drawn.no_more > 0) parts.push(`${machinesIn(drawn.no_more)} in no wave any more`);
+  const left = drawn.not_in_a_wave > 0 ? ` ${machinesIn(drawn.not_in_a_wave)} would be in no wave.` : "";
+  return `${parts.length > 0 ? `It puts ${parts.join(", ")}.` : "Every machine stays in its wave."}${left}`;
 }

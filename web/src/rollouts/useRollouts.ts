@@ -5,6 +5,7 @@ import { answer, api } from "../api/client";
 import { key } from "../api/keys";
 import { useSays } from "../shared/Says";
 import { useDone } from "../shared/useDone";
+import { useSettled } from "../shared/useSettled";
 
 export type Release = Schemas["ReleasePlanOut"];
 export type Wave = Schemas["ReleaseWaveOut"];
@@ -89,6 +90,23 @@ export function useSteerMachine(id: string) {
       ),
     ),
   );
+}
+
+/** What changed waves would come to, asked once they have stayed the same for a moment. */
+export function useDrawnWaves(id: string, body: Schemas["WavesIn"]) {
+  const asked = useSettled(JSON.stringify(body));
+  return useQuery({
+    queryKey: key("plan", "waves", id, asked),
+    queryFn: () =>
+      answer(
+        api.POST("/api/rollouts/{plan_id}/waves/draw", {
+          params: { path: { plan_id: id } },
+          body: JSON.parse(asked),
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
 }
 
 /** Change the waves that aren't open yet. */

@@ -21,6 +21,7 @@ from amberkey.server.fleet.differing import difference_of
 from amberkey.server.fleet.homes import seated
 from amberkey.server.fleet.kept import kept, refresh
 from amberkey.server.fleet.models import Agent, EnrolKey, HandWork, Machine, MachineFile, Order, Serves
+from amberkey.server.fleet.notes import notes_of
 from amberkey.server.fleet.setups import setups_of
 from amberkey.server.fleet.standing import WORST, State
 from amberkey.server.fleet.verbs.apply import apply
@@ -107,6 +108,8 @@ class FactTakeIn(Schema):
 
 
 class MachineOut(Schema):
+    """`note`: what else there is to say of it, as that it came after a release had ended."""
+
     id: str
     name: str
     setup: str
@@ -120,6 +123,7 @@ class MachineOut(Schema):
     unreleased: list[str]
     by_hand: ByHandCountOut
     contradicted: list[ContradictedPartOut]
+    note: str
 
 
 class MachinesOut(Schema):
@@ -240,7 +244,7 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
     called = names_of_people() if sees_personal() else {}
     names, ticked = layer_names(estate), ticks([m.id for m in rows])
     setups = setups_of(rows, released=True)
-    other, refused = contradicted(rows), _refused(rows)
+    other, refused, noted = contradicted(rows), _refused(rows), notes_of([m.id for m in rows])
     by_hand = {setup_id: items_of(setup_id) for setup_id in set(setups.values())}
     found = []
     for machine in rows:
@@ -287,6 +291,7 @@ def _told(rows: Sequence[Machine]) -> list[MachineOut]:
                     for c in other.get(machine.id, ())
                 ],
                 by_hand=_counted(by_hand[setups[machine.id]], ticked.get(machine.id, {})),
+                note=noted.get(machine.id, ""),
             )
         )
     return found

@@ -21,6 +21,7 @@ from amberkey.server.rollouts.shown import MOST_SHOWN, ReleasePlanOut, ReleaseSh
 from amberkey.server.rollouts.verbs.begin import begin, draw
 from amberkey.server.rollouts.verbs.steer import (
     change_waves,
+    drawn_anew,
     go_on,
     go_without,
     pause,
@@ -83,6 +84,17 @@ class DrawnOut(Schema):
     relearned: list[ReleaseTeachesOut]
     cannot: list[CannotOut]
     closes: list[ClosesOut]
+
+
+class WavesDrawnOut(Schema):
+    """What changed waves would come to: how many machines have their turn sooner or later, are in no wave, or in none any
+    more."""
+
+    waves: list[DrawnWaveOut]
+    sooner: int
+    later: int
+    not_in_a_wave: int
+    no_more: int
 
 
 class WavesIn(Schema):
@@ -188,6 +200,32 @@ def go_on_plan(request: HttpRequest, plan_id: UUID) -> ReleasePlanOut:
 def take_back_plan(request: HttpRequest, plan_id: UUID) -> ReleasePlanOut:
     """Everything that it wrote is as it was before; what else changed there since stays."""
     return told(take_back(actor_of(request), plan_id))
+
+
+@router.post("/rollouts/{plan_id}/waves/draw", response=WavesDrawnOut, auth=By(Role.RELEASER))
+def draw_changed_waves(request: HttpRequest, plan_id: UUID, given: WavesIn) -> WavesDrawnOut:
+    """What changed waves would come to. Nothing is changed by it."""
+    plan = Plan.objects.filter(pk=plan_id).first()
+    if plan is None:
+        raise NotFound("release")
+    drawn = drawn_anew(plan, given.plan, given.seen)
+    before = {m: n for n, wave in enumerate(plan.waves) for m in wave}
+    now = {m: n for n, wave in enumerate(drawn.waves) for m in wave}
+    return WavesDrawnOut(
+        waves=[
+            DrawnWaveOut(
+                name=wave.name,
+                machines=[NamedOut(id=m, name=drawn.reach.names.get(m, m)) for m in machines[:MOST_SHOWN]],
+                many=len(machines),
+                people=people_of(drawn.reach, machines),
+            )
+            for wave, machines in zip(given.plan.waves, drawn.waves, strict=True)
+        ],
+        sooner=sum(n < before[m] for m, n in now.items() if m in before),
+        later=sum(n > before[m] for m, n in now.items() if m in before),
+        not_in_a_wave=drawn.left,
+        no_more=len(before.keys() - now.keys()),
+    )
 
 
 @router.post("/rollouts/{plan_id}/waves", response=ReleasePlanOut, auth=By(Role.RELEASER))

@@ -2,6 +2,7 @@
 
 import datetime
 from collections import Counter
+from collections.abc import Collection
 from typing import Literal, cast
 from uuid import UUID
 
@@ -12,6 +13,7 @@ from amberkey.core.rollout.gates import WORST, Stands, State, gate_stands, parts
 from amberkey.core.rollout.model import ReleasePlan
 from amberkey.server.estate import ORGANISATION
 from amberkey.server.fleet.models import Agent, Machine
+from amberkey.server.fleet.notes import notes
 from amberkey.server.library.documents import parsed
 from amberkey.server.rollouts.models import Carried, Plan
 from amberkey.server.rollouts.opening import opening_of, silent_machines, stands_of
@@ -261,3 +263,32 @@ def _file(row: Carried) -> FileStandsOut:
         tries=row.tries,
         again_at=row.again_at if row.state == "stopped" else None,
     )
+
+
+def _came_later(machines: Collection[str]) -> dict[str, str]:
+    """Of machines that came after a release had ended, how they stand with it: said where machines are listed."""
+    rows = Carried.objects.filter(wave=Carried.NEWCOMERS, machine__in=machines).exclude(state=Carried.State.TAKEN_BACK)
+    found: dict[str, tuple[int, set[str]]] = {}
+    for machine, number, state in rows.order_by("plan__number").values_list("machine_id", "plan__number", "state"):
+        last, states = found.get(machine, (number, set()))
+        found[machine] = (number, {*(states if last == number else ()), state})
+    return {
+        machine: f"It came after release {number} had ended, {_stands(states)}." for machine, (number, states) in found.items()
+    }
+
+
+def _stands(states: Collection[str]) -> str:
+    worst = max((_S(s) for s in states), key=_WORST_FIRST.index)
+    return _NEWCOMER.get(worst, "and it stops there")
+
+
+_S = Carried.State
+_WORST_FIRST = (_S.LEFT_OUT, _S.IN_STEP, _S.ASKED, _S.TO_COME, _S.OWN_CHANGE, _S.STOPPED)
+_NEWCOMER = {
+    _S.LEFT_OUT: "and was left out",
+    _S.IN_STEP: "and was given it then",
+    _S.ASKED: "and is being given it",
+    _S.TO_COME: "and gets it in the next window",
+    _S.OWN_CHANGE: "and somebody's own change stands there against it",
+}
+notes.append(_came_later)

@@ -1,6 +1,7 @@
 """Steering a release that is under way: paused, gone on with, taken back, and what becomes of single machines."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from uuid import UUID
 
 from django.db import transaction
@@ -14,7 +15,7 @@ from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.rollouts.models import Carried, Plan
-from amberkey.server.rollouts.reaching import reach_of
+from amberkey.server.rollouts.reaching import Reach, reach_of
 from amberkey.server.rollouts.tasks import put_to_work
 from amberkey.server.rollouts.world import SETTLED, in_hand
 
@@ -114,6 +115,26 @@ def change_waves(actor: Actor, plan_id: UUID, wanted: ReleasePlan, seen: str) ->
     """Change the waves that aren't open yet. `seen`: which waves were open when whoever changes them looked, so that nothing is
     changed that began meanwhile. Raises Problem."""
     plan = _plan(actor, plan_id)
+    drawn = drawn_anew(plan, wanted, seen)
+    plan.plan = wanted.model_dump(mode="json", exclude_defaults=True)
+    plan.waves = drawn.waves
+    plan.save(update_fields=["plan", "waves"])
+    actor.record("changed the waves of a release", f"release {plan.number}")
+    put_to_work(plan)
+    return plan
+
+
+@dataclass(frozen=True)
+class DrawnAnew:
+    """The waves of a plan as they would resolve, the open ones as they are; `left`: reached machines that would be in none."""
+
+    reach: Reach
+    waves: list[list[str]]
+    left: int
+
+
+def drawn_anew(plan: Plan, wanted: ReleasePlan, seen: str) -> DrawnAnew:
+    """What changed waves would come to; saves nothing. Raises Problem as `change_waves` does."""
     if plan.state not in (RUNNING, PAUSED):
         raise Problem(409, f"Release {plan.number} is {plan.state}.", "Its waves can't be changed any more.")
     opened = len(plan.opened)
@@ -134,12 +155,8 @@ def change_waves(actor: Actor, plan_id: UUID, wanted: ReleasePlan, seen: str) ->
         raise Problem(409, f"{gone} is in a wave that is open.", "A machine is in one wave.", "Take it out of the later one.")
     later = wanted.waves[opened:]
     waves = resolved(wanted.model_copy(update={"waves": later}), left) if later else []
-    plan.plan = wanted.model_dump(mode="json", exclude_defaults=True)
-    plan.waves = [*plan.waves[:opened], *(list(w) for w in waves)]
-    plan.save(update_fields=["plan", "waves"])
-    actor.record("changed the waves of a release", f"release {plan.number}")
-    put_to_work(plan)
-    return plan
+    taken = {m for wave in waves for m in wave}
+    return DrawnAnew(reach, [*plan.waves[:opened], *(list(w) for w in waves)], len(left) - len(taken))
 
 
 def waves_seen(plan: Plan) -> str:
