@@ -1,16 +1,15 @@
-import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Many, One } from "../../shared/fields";
 import { Empty } from "../../shared/states";
-import { useRights } from "../../shared/useSession";
-import { Draft } from "./Draft";
+import { WhenReady } from "./Draft";
+import { ItemList } from "./ItemList";
 import { idFrom } from "./parts";
 import styles from "./Sections.module.css";
 import type { Held, Wish } from "./useHeld";
-import { useOffers, useSaveItems } from "./useHeld";
+import { useOffers } from "./useHeld";
 
 const SET_OFF = [
   { id: "after a space or sign", name: "after a space or sign" },
@@ -20,53 +19,31 @@ const SET_OFF = [
 
 /** Short forms that become texts while people type. */
 export function Abbreviations({ held }: { held: Held }) {
-  const rights = useRights();
-  const may = rights.edit && !held.compiled;
-  const save = useSaveItems(held.profile, "abbreviations");
-  const [open, setOpen] = useState<Wish | null>(null);
   return (
-    <>
-      {held.abbreviations.length === 0 && (
+    <ItemList
+      held={held}
+      section="abbreviations"
+      label="Abbreviations"
+      add="Add an abbreviation"
+      items={held.abbreviations.map((a) => ({ ...a, name: a.short }))}
+      empty={
         <Empty title={`${held.name} has no abbreviations yet.`}>
           <p>A short form becomes a text: a greeting, an address, a note with places to fill in.</p>
         </Empty>
-      )}
-      <ul className={styles.rows} aria-label="Abbreviations">
-        {held.abbreviations.map((a) => (
-          <li key={a.key}>
-            <b>{a.short}</b>
-            <div>
-              <p>{a.text}</p>
-              <span className={styles.quiet}>
-                Set off {a.set_off}
-                {a.programs.length > 0 && `, in ${a.programs.join(", ")} only`}
-                {a.filled.length > 0 && `; ${a.filled.join(", ")} filled in`}
-              </span>
-            </div>
-            {may && (
-              <span className={styles.buttons}>
-                <Button size="small" color="inherit" onClick={() => setOpen({ key: a.key, item: a.item })}>
-                  Change<span className="unseen"> {a.short}</span>
-                </Button>
-                <Button size="small" color="inherit" onClick={() => save.mutate([{ key: a.key, item: null }])}>
-                  Take out<span className="unseen"> {a.short}</span>
-                </Button>
-              </span>
-            )}
-          </li>
-        ))}
-      </ul>
-      {may && !open && (
-        <p className={styles.form}>
-          <span>
-            <Button variant="outlined" onClick={() => setOpen({ key: null, item: {} })}>
-              Add an abbreviation
-            </Button>
+      }
+      head={(a) => <b>{a.short}</b>}
+      body={(a) => (
+        <>
+          <p>{a.text}</p>
+          <span className={styles.quiet}>
+            Set off {a.set_off}
+            {a.programs.length > 0 && `, in ${a.programs.join(", ")} only`}
+            {a.filled.length > 0 && `; ${a.filled.join(", ")} filled in`}
           </span>
-        </p>
+        </>
       )}
-      {open && <Form key={open.key ?? "new"} held={held} of={open} onLeave={() => setOpen(null)} />}
-    </>
+      form={(of, onLeave) => <Form held={held} of={of} onLeave={onLeave} />}
+    />
   );
 }
 
@@ -116,21 +93,14 @@ function Form({ held, of, onLeave }: FormProps) {
           label="Capitals set it off too"
         />
       </div>
-      {short !== "" && text !== "" ? (
-        <Draft
-          profile={held.profile}
-          section="abbreviations"
-          wishes={[{ key: of.key, item }]}
-          onLeave={onLeave}
-          onSaved={onLeave}
-        />
-      ) : (
-        <div className={styles.bar}>
-          <Button variant="outlined" color="inherit" onClick={onLeave}>
-            Leave it as it was
-          </Button>
-        </div>
-      )}
+      <WhenReady
+        ready={short !== "" && text !== ""}
+        profile={held.profile}
+        section="abbreviations"
+        wishes={[{ key: of.key, item }]}
+        onLeave={onLeave}
+        onSaved={onLeave}
+      />
     </section>
   );
 }

@@ -68,6 +68,25 @@ export function Draft({ profile, section, wishes, about = "", more, onLeave, onS
   );
 }
 
+interface WhenReadyProps extends DraftProps {
+  ready: boolean;
+  /** What is still wanted. */
+  wants?: string;
+}
+
+/** A draft as soon as enough of it is said; until then only a way back. */
+export function WhenReady({ ready, wants = "", ...draft }: WhenReadyProps) {
+  if (ready) return <Draft {...draft} />;
+  return (
+    <div className={styles.bar}>
+      <Button variant="outlined" color="inherit" onClick={draft.onLeave}>
+        Leave it as it was
+      </Button>
+      <span>{wants}</span>
+    </div>
+  );
+}
+
 /** Why an item can't be so. There is one draft, so its places need no telling. */
 function Refused({ error }: { error: unknown }) {
   const faults = error instanceof ProblemError ? error.problem.faults : undefined;

@@ -1,64 +1,40 @@
-import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Empty } from "../../shared/states";
-import { useRights } from "../../shared/useSession";
-import { Draft } from "./Draft";
+import { WhenReady } from "./Draft";
 import { ItemKeys } from "./ItemKeys";
+import { ItemList } from "./ItemList";
 import { KeyField } from "./KeyField";
 import { idFrom, PLATFORMS } from "./parts";
 import styles from "./Sections.module.css";
 import type { Held, Wish } from "./useHeld";
-import { useSaveItems } from "./useHeld";
 
 /** What a key starts from anywhere: a program, a file or an address. */
 export function Launchers({ held }: { held: Held }) {
-  const rights = useRights();
-  const may = rights.edit && !held.compiled;
-  const save = useSaveItems(held.profile, "launchers");
-  const [open, setOpen] = useState<Wish | null>(null);
   return (
-    <>
-      {held.launchers.length === 0 && (
+    <ItemList
+      held={held}
+      section="launchers"
+      label="Launchers"
+      add="Add a launcher"
+      items={held.launchers}
+      empty={
         <Empty title={`${held.name} starts nothing by a key yet.`}>
           <p>A launcher is a command line with a key for each platform. A releaser approves what it runs.</p>
         </Empty>
+      }
+      head={(v) => <b>{v.name}</b>}
+      body={(v) => (
+        <>
+          <ItemKeys keys={v.keys} none="no key" />
+          <p>
+            Runs <code>{v.runs}</code>
+          </p>
+          {!v.approved && <p className={styles.needs}>A releaser approves it before it reaches anybody.</p>}
+        </>
       )}
-      <ul className={styles.rows} aria-label="Launchers">
-        {held.launchers.map((v) => (
-          <li key={v.key}>
-            <b>{v.name}</b>
-            <div>
-              <ItemKeys keys={v.keys} none="no key" />
-              <p>
-                Runs <code>{v.runs}</code>
-              </p>
-              {!v.approved && <p className={styles.needs}>A releaser approves it before it reaches anybody.</p>}
-            </div>
-            {may && (
-              <span className={styles.buttons}>
-                <Button size="small" color="inherit" onClick={() => setOpen({ key: v.key, item: v.item })}>
-                  Change<span className="unseen"> {v.name}</span>
-                </Button>
-                <Button size="small" color="inherit" onClick={() => save.mutate([{ key: v.key, item: null }])}>
-                  Take out<span className="unseen"> {v.name}</span>
-                </Button>
-              </span>
-            )}
-          </li>
-        ))}
-      </ul>
-      {may && !open && (
-        <p className={styles.form}>
-          <span>
-            <Button variant="outlined" onClick={() => setOpen({ key: null, item: {} })}>
-              Add a launcher
-            </Button>
-          </span>
-        </p>
-      )}
-      {open && <Form key={open.key ?? "new"} held={held} of={open} onLeave={() => setOpen(null)} />}
-    </>
+      form={(of, onLeave) => <Form held={held} of={of} onLeave={onLeave} />}
+    />
   );
 }
 
@@ -96,21 +72,14 @@ function Form({ held, of, onLeave }: FormProps) {
           />
         ))}
       </div>
-      {name !== "" && runs !== "" ? (
-        <Draft
-          profile={held.profile}
-          section="launchers"
-          wishes={[{ key: of.key, item }]}
-          onLeave={onLeave}
-          onSaved={onLeave}
-        />
-      ) : (
-        <div className={styles.bar}>
-          <Button variant="outlined" color="inherit" onClick={onLeave}>
-            Leave it as it was
-          </Button>
-        </div>
-      )}
+      <WhenReady
+        ready={name !== "" && runs !== ""}
+        profile={held.profile}
+        section="launchers"
+        wishes={[{ key: of.key, item }]}
+        onLeave={onLeave}
+        onSaved={onLeave}
+      />
     </section>
   );
 }

@@ -3,15 +3,15 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { One } from "../../shared/fields";
 import { Empty } from "../../shared/states";
-import { useRights } from "../../shared/useSession";
-import { Draft } from "./Draft";
+import { WhenReady } from "./Draft";
 import { ItemKeys } from "./ItemKeys";
+import { ItemList } from "./ItemList";
 import { KeyField } from "./KeyField";
 import { idFrom, moved, usePlatform } from "./parts";
 import styles from "./Sections.module.css";
 import { AddCommand } from "./Shelves";
 import type { Held, Wish } from "./useHeld";
-import { useOffering, useOffers, useSaveItems } from "./useHeld";
+import { useOffering, useOffers } from "./useHeld";
 
 type Step = Record<string, unknown>;
 const WHERE: Record<string, string> = {
@@ -22,63 +22,43 @@ const WHERE: Record<string, string> = {
 
 /** Named steps with a key; each read as sentences. */
 export function Macros({ held }: { held: Held }) {
-  const rights = useRights();
-  const may = rights.edit && !held.compiled;
-  const save = useSaveItems(held.profile, "macros");
-  const [open, setOpen] = useState<Wish | null>(null);
   return (
-    <>
-      {held.macros.length === 0 && (
+    <ItemList
+      held={held}
+      section="macros"
+      label="Macros"
+      add="Add a macro"
+      items={held.macros}
+      empty={
         <Empty title={`${held.name} has no macros yet.`}>
           <p>A macro does several things one after another at one key, in a program that has macros.</p>
         </Empty>
+      }
+      head={(m) => (
+        <>
+          <b>{m.name}</b>
+          <br />
+          <span className={styles.quiet}>{m.program_name}</span>
+        </>
       )}
-      <ul className={styles.rows} aria-label="Macros">
-        {held.macros.map((m) => (
-          <li key={m.key}>
-            <span>
-              <b>{m.name}</b>
-              <br />
-              <span className={styles.quiet}>{m.program_name}</span>
-            </span>
-            <div>
-              <ItemKeys keys={m.keys} none="no key" />
-              <ol>
-                {m.steps.map((s, n) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: a step may stand there twice
-                  <li key={n}>{s}</li>
-                ))}
-              </ol>
-              <span className={styles.quiet}>
-                Kept {m.kept}, replayed {m.replay}.
-              </span>
-              {m.lost && <p className={styles.lost}>{m.lost}.</p>}
-              {!m.approved && <p className={styles.needs}>A releaser approves it before it reaches anybody.</p>}
-            </div>
-            {may && (
-              <span className={styles.buttons}>
-                <Button size="small" color="inherit" onClick={() => setOpen({ key: m.key, item: m.item })}>
-                  Change<span className="unseen"> {m.name}</span>
-                </Button>
-                <Button size="small" color="inherit" onClick={() => save.mutate([{ key: m.key, item: null }])}>
-                  Take out<span className="unseen"> {m.name}</span>
-                </Button>
-              </span>
-            )}
-          </li>
-        ))}
-      </ul>
-      {may && !open && (
-        <p className={styles.form}>
-          <span>
-            <Button variant="outlined" onClick={() => setOpen({ key: null, item: {} })}>
-              Add a macro
-            </Button>
+      body={(m) => (
+        <>
+          <ItemKeys keys={m.keys} none="no key" />
+          <ol>
+            {m.steps.map((s, n) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: a step may stand there twice
+              <li key={n}>{s}</li>
+            ))}
+          </ol>
+          <span className={styles.quiet}>
+            Kept {m.kept}, replayed {m.replay}.
           </span>
-        </p>
+          {m.lost && <p className={styles.lost}>{m.lost}.</p>}
+          {!m.approved && <p className={styles.needs}>A releaser approves it before it reaches anybody.</p>}
+        </>
       )}
-      {open && <Form key={open.key ?? "new"} held={held} of={open} onLeave={() => setOpen(null)} />}
-    </>
+      form={(of, onLeave) => <Form held={held} of={of} onLeave={onLeave} />}
+    />
   );
 }
 
@@ -163,22 +143,15 @@ function Form({ held, of, onLeave }: FormProps) {
           <KeyField label="Its key" platform={platform} program={program} value={key} onChange={setKey} />
         </>
       )}
-      {ready ? (
-        <Draft
-          profile={held.profile}
-          section="macros"
-          wishes={[{ key: of.key, item }]}
-          onLeave={onLeave}
-          onSaved={onLeave}
-        />
-      ) : (
-        <div className={styles.bar}>
-          <Button variant="outlined" color="inherit" onClick={onLeave}>
-            Leave it as it was
-          </Button>
-          <span>A macro wants a program, a name and a step at least.</span>
-        </div>
-      )}
+      <WhenReady
+        ready={ready}
+        wants="A macro wants a program, a name and a step at least."
+        profile={held.profile}
+        section="macros"
+        wishes={[{ key: of.key, item }]}
+        onLeave={onLeave}
+        onSaved={onLeave}
+      />
     </section>
   );
 }

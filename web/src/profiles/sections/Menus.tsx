@@ -6,7 +6,7 @@ import { Caps } from "../../keyboard/Caps";
 import { One } from "../../shared/fields";
 import { Empty } from "../../shared/states";
 import { useRights } from "../../shared/useSession";
-import { Draft } from "./Draft";
+import { Draft, WhenReady } from "./Draft";
 import { idFrom, moved, usePlatform } from "./parts";
 import styles from "./Sections.module.css";
 import { AddCommand } from "./Shelves";
@@ -266,21 +266,14 @@ function GroupForm({ held, program, of, onLeave }: GroupFormProps) {
           </li>
         ))}
       </ul>
-      {ready ? (
-        <Draft
-          profile={held.profile}
-          section="menu_groups"
-          wishes={[{ key: of.key, item }]}
-          onLeave={onLeave}
-          onSaved={onLeave}
-        />
-      ) : (
-        <div className={styles.bar}>
-          <Button color="inherit" variant="outlined" onClick={onLeave}>
-            Leave it as it was
-          </Button>
-        </div>
-      )}
+      <WhenReady
+        ready={ready}
+        profile={held.profile}
+        section="menu_groups"
+        wishes={[{ key: of.key, item }]}
+        onLeave={onLeave}
+        onSaved={onLeave}
+      />
     </div>
   );
 }
