@@ -181,9 +181,12 @@ def translations(rnd: random.Random, platform: Platform, office: dict) -> list[d
     one = {"program": office["id"], "platform": platform, "keys": keys, "becomes": becomes}
     more = {"scope": rnd.choice(office["scopes"])["id"]}
     other = rnd.choice(({**one, **more, "becomes": "F8" if keys != "F8" else "F7"}, {**one, "keys": becomes, "becomes": keys}))
+    if rnd.random() < 0.25:
+        one = {**{k: v for k, v in one.items() if k != "becomes"}, **rnd.choice(ENDS)}
     return rnd.choice(([one], [{**one, **more}], [one, other]))
 
 
+ENDS: tuple[dict, ...] = ({"closes": True}, {"starts": "house-start"}, {"starts": "gone"})
 REMAPS = (
     [{"key": "CapsLock", "becomes": "ControlLeft"}, {"key": "KeyE", "becomes": "KeyQ"}],
     [{"key": "KeyE", "becomes": "KeyQ"}, {"key": "KeyQ", "becomes": "KeyE"}],

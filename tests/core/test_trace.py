@@ -3,8 +3,11 @@
 import pytest
 
 from amberkey.core.clashes.trace import Focus, trace
+from amberkey.core.documents.errors import DocumentError
 from amberkey.core.layouts.stroke import Stroke
-from tests.core.scenes import EVERYWHERE, command, entry, name, office, pressed, program, scene, system
+from amberkey.core.ways.proposing import ways_out
+from tests.core.scenes import EVERYWHERE, clashes, command, entry, name, office, pressed, program, scene, system
+from tests.core.test_several import done
 
 CARET = [{"id": "left", "name": "moves to the left", "does": "moves", "unit": "character", "keys": "ArrowLeft", "basic": True}]
 
@@ -285,3 +288,40 @@ def test_a_focus_that_is_not_there_is_refused():
     board = scene("windows", office("windows")).board("here")
     with pytest.raises(KeyError):
         trace(board, [Stroke("F8", frozenset())], Focus("office", "attic"))
+
+
+@pytest.mark.parametrize(
+    ("ends", "says"), [({"closes": True}, "closes the window"), ({"starts": "tides"}, "starts Show the tides")]
+)
+def test_a_press_can_end_in_its_window(ends, says):
+    launcher = {"id": "tides", "name": "Show the tides", "runs": "tides"}
+    house = {
+        "translations": [{"program": "office", "scope": "page", "platform": "windows", "keys": "F8", **ends}],
+        "launchers": [launcher],
+    }
+    here = office("windows", command("count", "window", "F8"))
+    estate = scene("windows", here, house=house)
+    ended = pressed(estate, "F8", "office/page")[0]
+    assert (ended.effect.binding.command.name, ended.steps[-1].says) == (says, f"in this window it {says}")
+    assert name(pressed(estate, "F8", "office/panel")[0].effect.binding) == "office/count"
+    assert [(c[0], c[2]) for c in clashes(estate)] == [("utility", "translations/office.page")]
+
+
+def test_a_launcher_that_is_not_there_starts_nothing():
+    house = {"translations": [{"program": "office", "platform": "windows", "keys": "F8", "starts": "gone"}]}
+    estate = scene("windows", office("windows", command("count", "window", "F8")), house=house)
+    (clash,) = estate.clashes("here")
+    assert (clash.kind, clash.why) == ("cannot", "there is no launcher gone that it could start")
+    way = next(w for w in ways_out(estate, estate.groups()[0], "house") if w.kind == "tidy")
+    assert done(estate, way.changes).clashes("here") == []
+    assert name(pressed(estate, "F8", "office/panel")[0].effect.binding) == "office/count"
+
+
+@pytest.mark.parametrize("ends", [{}, {"closes": True, "becomes": "F9"}, {"closes": True, "starts": "x"}])
+def test_a_translation_does_one_thing(ends):
+    with pytest.raises(DocumentError, match="one of these"):
+        scene(
+            "windows",
+            office("windows"),
+            house={"translations": [{"program": "office", "platform": "windows", "keys": "F8", **ends}]},
+        )

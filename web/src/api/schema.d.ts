@@ -8162,7 +8162,10 @@ export interface components {
             /** Lost */
             lost: string;
         };
-        /** HeldTranslationOut */
+        /**
+         * HeldTranslationOut
+         * @description `does`: what it does where it becomes no other press.
+         */
         HeldTranslationOut: {
             /** Key */
             key: string;
@@ -8177,7 +8180,9 @@ export interface components {
             /** Platform Name */
             platform_name: string;
             keys: components["schemas"]["ShortcutOut"];
-            becomes: components["schemas"]["ShortcutOut"];
+            becomes: components["schemas"]["ShortcutOut"] | null;
+            /** Does */
+            does: string;
         };
         /** InGroupOut */
         InGroupOut: {

@@ -38,12 +38,13 @@ Takers = dict[Stroke, list[Binding]]
 
 
 class Translated(NamedTuple):
-    """A per-window translation as it works here: in `scope` of `program` (or all of it), `stroke` becomes `becomes`."""
+    """A per-window translation as it works here: in `scope` of `program` (or all of it), its stroke `becomes` another one.
+    None: it ends there, as it closes the window or starts a launcher."""
 
     binding: Binding
     program: str
     scope: str | None
-    becomes: Stroke
+    becomes: Stroke | None
 
 
 class Chain(NamedTuple):
@@ -332,15 +333,19 @@ def _translations(board: Board) -> None:
     layers = {layer: n for n, layer in enumerate(board.setup.setup.layers)}
     for translation, layer in board.setup.translations:
         part = board.parts[translation.program]
-        commands = [Command(id=translation_id(translation), name=f"becomes {translation.becomes}", scope="everywhere")]
+        says, missing = _does(translation, board)
+        commands = [Command(id=translation_id(translation), name=says, scope="everywhere")]
         program = _stand_in(TRANSLATIONS, f"The translation in {part.program.name}", board.setup.setup, commands)
         ways, unreachable = ways_of(translation.keys.resolve(platform), board.ground.keyboard, part.reads)
         # What it becomes needs no fingers: it is made by name, even where a body lacks the key.
-        to, not_made = ways_of(translation.becomes, board.ground.keyboard, part.reads)
+        to: tuple[Way, ...] = ()
+        not_made = ""
+        if translation.becomes is not None:
+            to, not_made = ways_of(translation.becomes, board.ground.keyboard, part.reads)
         if not_made:
             ways, unreachable = (), f"{translation.becomes}, which it becomes, can't be made: {not_made}"
-        refused = ""
-        if any(way == to[0] for way in ways):
+        refused = missing
+        if to and any(way == to[0] for way in ways):
             refused = (
                 f"on the {board.ground.layout.name} keyboard {translation.becomes} is the same press, so it becomes itself"
             )
@@ -349,11 +354,23 @@ def _translations(board: Board) -> None:
         if not binding.live or (translation.scope is not None and not part.program.has_scope(translation.scope)):
             continue
         for way in ways:
-            found = Translated(binding, translation.program, translation.scope, to[0][0])
+            found = Translated(binding, translation.program, translation.scope, to[0][0] if to else None)
             board.translations.setdefault((translation.program, way[0]), []).append(found)
     for (program_id, _), translated in board.translations.items():
         around = board.parts[program_id].program.scope_tree.around
         translated.sort(key=lambda t: (-len(around[t.scope]) - 1 if t.scope else 0, -layers.get(t.binding.layer, 0)))
+
+
+def _does(translation: Translation, board: Board) -> tuple[str, str]:
+    """What a translation does, in words, and why it can't, where the launcher that it starts isn't there."""
+    if translation.closes:
+        return "closes the window", ""
+    if translation.starts is None:
+        return f"becomes {translation.becomes}", ""
+    launcher = next((v for v, _ in board.setup.launchers if v.id == translation.starts), None)
+    if launcher is None:
+        return f"starts {translation.starts}", f"there is no launcher {translation.starts} that it could start"
+    return f"starts {launcher.name}", ""
 
 
 def _input_method(board: Board) -> None:

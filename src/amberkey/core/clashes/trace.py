@@ -217,6 +217,8 @@ def _intercepted(
                 continue
             says = f"in this window it {translated.binding.command.name}"
             steps.append(Step("intercept", "takes", says, None, translated.binding))
+            if translated.becomes is None:  # it closes the window, or starts something
+                return Effect("command", translated.binding), stroke
             return None, translated.becomes
     steps.append(Step("intercept", "unknown", "no utility intercepts it"))
     return None, stroke

@@ -106,8 +106,13 @@ def _others(setup: ResolvedSetup, may_run: MayRunOf | None) -> Iterator[ByHand]:
         if one.platform == platform:
             program = setup.program(one.program)
             where = f"{program.name if program else one.program}{f', {one.scope}' if one.scope else ''}"
-            what, new = in_words([one.keys], platform, language), in_words([one.becomes], platform, language)
-            yield ByHand(f"translation {one.key}", "translation", where, what, what, new, canonical([one.becomes]), why)
+            what, new, content = in_words([one.keys], platform, language), "closes the window", "closes"
+            if one.becomes is not None:
+                new, content = in_words([one.becomes], platform, language), canonical([one.becomes])
+            elif one.starts is not None:
+                started = (v.name for v, _ in setup.launchers if v.id == one.starts)
+                new, content = f"starts {next(started, one.starts)}", f"starts {one.starts}"
+            yield ByHand(f"translation {one.key}", "translation", where, what, what, new, content, why)
 
 
 def _arranged(setup: ResolvedSetup, may_run: MayRunOf | None) -> Iterator[ByHand]:

@@ -130,7 +130,8 @@ class Remap(Value):
 
 
 class Translation(Value):
-    """In a program's window (in one of its scopes), this press becomes that one before the program hears of it.
+    """In a program's window (in one of its scopes), this press becomes that one before the program hears of it; or it `closes`
+    the window, or `starts` a launcher, by its id.
 
     All happen in one step: what a press became is not translated again, so two presses can change places.
     """
@@ -139,7 +140,9 @@ class Translation(Value):
     scope: Id | None = None
     platform: Platform
     keys: ShortcutField
-    becomes: ShortcutField
+    becomes: ShortcutField | None = None
+    closes: Flag = False
+    starts: Id | None = None
 
     @property
     def key(self) -> str:
@@ -148,7 +151,9 @@ class Translation(Value):
 
     @model_validator(mode="after")
     def _real(self) -> Self:
-        for name, shortcut in (("keys", self.keys), ("becomes", self.becomes)):
+        if (self.becomes is not None) + self.closes + (self.starts is not None) != 1:
+            raise ValueError("becomes: a press becomes another one, closes the window, or starts a launcher: one of these")
+        for name, shortcut in (("keys", self.keys), ("becomes", self.becomes or self.keys)):
             if len(shortcut.presses) != 1:
                 raise ValueError(f"{name}: {shortcut} is a sequence; one press becomes one press")
             if shortcut.resolve(self.platform) != shortcut:
@@ -251,7 +256,7 @@ class Profile(Document):
         """The presses of this document that say which of two modifier keys is held."""
         entries = (g.keys for e in self.all_entries for g in e.shortcuts)
         launchers = (s for v in self.launchers for shortcuts in v.shortcuts.values() for s in shortcuts)
-        translations = (s for t in self.translations for s in (t.keys, t.becomes))
+        translations = (s for t in self.translations for s in (t.keys, t.becomes) if s is not None)
         macros = (s for m in self.macros for shortcuts in m.shortcuts.values() for s in shortcuts)
         begins = (s.begin for s in self.shelves if s.begin is not None)
         return sided_in((*entries, *launchers, *translations, *macros, *begins, *(r.keys for r in self.reserved)))

@@ -163,7 +163,7 @@ def _says_sides(item: Item | None) -> bool:
         case Launcher():
             shortcuts = tuple(s for own in item.shortcuts.values() for s in own)
         case Translation():
-            shortcuts = (item.keys, item.becomes)
+            shortcuts = (item.keys, *((item.becomes,) if item.becomes is not None else ()))
         case _:  # what isn't patched is laid out anew anyway
             shortcuts = ()
     return bool(sided_in(shortcuts))

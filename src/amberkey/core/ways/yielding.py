@@ -150,7 +150,13 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     """In the program's window, the press that it can't take becomes one that it can."""
     clash = group.clash
     subject = clash.subject
-    if is_placed(subject) or clash.kind != "cannot" or len(subject.shortcut.presses) != 1 or not subject.ways:
+    if (
+        is_placed(subject)
+        or subject.program.id == TRANSLATIONS
+        or clash.kind != "cannot"
+        or len(subject.shortcut.presses) != 1
+        or not subject.ways
+    ):
         return
     setup_id = group.setups[0].id
     board = estate.board(setup_id)
@@ -196,6 +202,13 @@ def _taken_anyway(board: Board, binding: Binding) -> bool:
 def tidy(estate: Estate, group: Group) -> Iterator[WayOut]:
     """Taking out what means nothing."""
     clash = group.clash
+    if clash.subject.program.id == TRANSLATIONS and clash.kind in ("cannot", "out_of_reach"):
+        changes = _cleared_item(estate, clash.subject, group)
+        if changes:
+            told = consequences_of(estate, changes, group)
+            reasons: tuple[str, ...] = ("the translation does nothing here",)
+            yield WayOut("tidy", "tidy", clash.subject, None, None, None, reasons, operations_of(changes), told)
+        return
     if clash.kind not in ("orphan", "duplicate"):
         return
     subject = clash.subject
@@ -213,7 +226,7 @@ def tidy(estate: Estate, group: Group) -> Iterator[WayOut]:
         )
         if entry is None:
             return
-        changes: tuple[Change, ...] = (Change(subject.layer, entry, None),)
+        changes = (Change(subject.layer, entry, None),)
         reasons = ("the entry means nothing here",)
     else:
         setup_id = group.setups[0].id

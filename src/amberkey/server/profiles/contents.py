@@ -150,13 +150,16 @@ class HeldRemapOut(Schema):
 
 
 class HeldTranslationOut(Schema):
+    """`does`: what it does where it becomes no other press."""
+
     key: str
     item: dict[str, Any]
     program_name: str
     scope_name: str
     platform_name: str
     keys: ShortcutOut
-    becomes: ShortcutOut
+    becomes: ShortcutOut | None
+    does: str
 
 
 class HeldPreferenceOut(Schema):
@@ -361,7 +364,8 @@ def held(request: HttpRequest, profile_id: str, setup: Words = "") -> ContentsOu
                 scope_name=_scope(t.scope, programs.get(t.program)),
                 platform_name=PLATFORM_NAMES[t.platform],
                 keys=print_one(t.keys, t.platform),
-                becomes=print_one(t.becomes, t.platform),
+                becomes=print_one(t.becomes, t.platform) if t.becomes is not None else None,
+                does="closes the window" if t.closes else f"starts {_started(t.starts, profile)}" if t.starts else "",
             )
             for t in profile.translations
         ],
@@ -378,6 +382,10 @@ def _item(value: Any) -> dict[str, Any]:
 
 def _name(program_id: str, programs: Mapping[str, Program]) -> str:
     return programs[program_id].name if program_id in programs else program_id
+
+
+def _started(launcher: str, profile: Profile) -> str:
+    return next((v.name for v in profile.launchers if v.id == launcher), launcher)
 
 
 def _scope(scope: str | None, program: Program | None) -> str:

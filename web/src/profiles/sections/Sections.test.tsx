@@ -286,6 +286,17 @@ describe("what is known to the engine", () => {
     expect(body?.items[0]?.item).toEqual({ program: "quaysheet", platform: "windows", keys: "F4", becomes: "F5" });
   });
 
+  it("ends a press in its window", async () => {
+    const launcher = { key: "tides", item: {}, name: "Tides", runs: "tides", keys: {}, approved: true };
+    const sent = show(<Translations held={held({ launchers: [launcher] })} />);
+    await choose("In the window of", "Quaysheet");
+    fireEvent.change(await screen.findByLabelText("This press"), { target: { value: "F4" } });
+    await choose("It", "starts a launcher");
+    await choose("starts", "Tides");
+    const body = await saved(sent);
+    expect(body?.items[0]?.item).toEqual({ program: "quaysheet", platform: "windows", keys: "F4", starts: "tides" });
+  });
+
   it("adds a launcher with a key for each platform", async () => {
     const sent = show(<Launchers held={held()} />);
     fireEvent.click(await screen.findByRole("button", { name: "Add a launcher" }));

@@ -19,7 +19,7 @@ export function Translations({ held }: { held: Held }) {
     <>
       {held.translations.length === 0 && (
         <Empty title={`${held.name} translates no press.`}>
-          <p>In one program's window a press becomes another one: for a program that can't be told otherwise.</p>
+          <p>In one program's window a press becomes another one, closes the window, or starts a launcher.</p>
         </Empty>
       )}
       <ul className={styles.rows} aria-label="Translations">
@@ -33,7 +33,14 @@ export function Translations({ held }: { held: Held }) {
               </span>
             </span>
             <span>
-              <Caps shortcut={t.keys} /> becomes <Caps shortcut={t.becomes} />
+              <Caps shortcut={t.keys} />{" "}
+              {t.becomes ? (
+                <>
+                  becomes <Caps shortcut={t.becomes} />
+                </>
+              ) : (
+                t.does
+              )}
             </span>
             {may && (
               <Button size="small" color="inherit" onClick={() => save.mutate([{ key: t.key, item: null }])}>
@@ -52,6 +59,12 @@ export function Translations({ held }: { held: Held }) {
   );
 }
 
+const DOES = [
+  { id: "becomes", name: "becomes another press" },
+  { id: "closes", name: "closes the window" },
+  { id: "starts", name: "starts a launcher" },
+];
+
 function NewTranslation({ held }: { held: Held }) {
   const programs = useOffers().data ?? [];
   const [program, setProgram] = useState("");
@@ -59,9 +72,14 @@ function NewTranslation({ held }: { held: Held }) {
   const [scope, setScope] = useState("");
   const [platform, setPlatform] = useState("");
   const [keys, setKeys] = useState("");
+  const [does, setDoes] = useState("becomes");
   const [becomes, setBecomes] = useState("");
+  const [starts, setStarts] = useState("");
+  const launchers = held.launchers.map((v) => ({ id: v.key, name: v.name }));
+  const ends = { becomes: { becomes }, closes: { closes: true }, starts: { starts } }[does];
+  const ready = keys !== "" && (does === "closes" || (does === "becomes" ? becomes !== "" : starts !== ""));
   const on = offering?.platforms.some((p) => p.id === platform) ? platform : (offering?.platforms[0]?.id ?? "");
-  const item = { program, platform: on, keys, becomes, ...(scope ? { scope } : {}) };
+  const item = { program, platform: on, keys, ...ends, ...(scope ? { scope } : {}) };
   const stands = held.translations.find(
     (t) =>
       t.item.keys === keys && t.item.program === program && (t.item.scope ?? "") === scope && t.item.platform === on,
@@ -69,6 +87,7 @@ function NewTranslation({ held }: { held: Held }) {
   const leave = () => {
     setProgram("");
     setKeys("");
+    setStarts("");
     setBecomes("");
     setScope("");
   };
@@ -105,10 +124,26 @@ function NewTranslation({ held }: { held: Held }) {
       {offering && (
         <div className={styles.line}>
           <KeyField label="This press" platform={on} program={program} value={keys} onChange={setKeys} />
-          <KeyField label="becomes" platform={on} program={program} value={becomes} onChange={setBecomes} />
+          <span className={styles.field}>
+            <One label="It" value={does} choices={DOES} onChange={setDoes} />
+          </span>
+          {does === "becomes" && (
+            <KeyField label="becomes" platform={on} program={program} value={becomes} onChange={setBecomes} />
+          )}
+          {does === "starts" && (
+            <span className={styles.field}>
+              <One
+                label="starts"
+                value={starts}
+                none="none of its launchers"
+                choices={launchers}
+                onChange={setStarts}
+              />
+            </span>
+          )}
         </div>
       )}
-      {keys && becomes && (
+      {ready && (
         <Draft
           profile={held.profile}
           section="translations"
