@@ -115,11 +115,12 @@ def walk(page: Page) -> None:
 
 def revisions(page: Page, address: str) -> None:
     """A line of revisions wants some: the house profile is changed and put back through the screen."""
-    page.goto(f"{address}/profiles?profile=house")
+    page.goto(f"{address}/profiles?profile=house&section=entries")
     lock = page.get_by_role("switch", name="Nearer layers can't change Paste values only")
     for says in ("Locked Paste values only", "Let go of Paste values only"):
         lock.click()
         page.get_by_role("status").filter(has_text=says).first.wait_for()
+    page.goto(f"{address}/profiles?profile=house")
     page.get_by_role("link", name="All its revisions").click()
     page.get_by_role("list", name="Revisions").wait_for()
     page.reload()

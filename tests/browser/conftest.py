@@ -2,6 +2,7 @@
 
 import os
 import pathlib
+import re
 import shutil
 import subprocess
 import sys
@@ -97,6 +98,11 @@ class Person:
 
     def go(self, screen):
         self.page.get_by_role("navigation", name="Screens").get_by_role("link", name=screen).click()
+
+    def shortcuts(self):
+        """From a profile to the page of its shortcuts."""
+        frames = self.page.get_by_role("navigation", name="Where it lands")
+        frames.get_by_role("link", name=re.compile(r"^\d+ shortcuts?$")).click()
 
     def lens(self, part, choice):
         self.page.get_by_role("button", name=f"{part}:").click()

@@ -57,7 +57,7 @@ def test_a_part_of_a_bundle_from_elsewhere_is_taken_and_undone(home, sign_in, si
     expect(page.get_by_role("status").filter(has_text=re.compile(r"^Solves (no|\d+) clash"))).to_be_visible()
     page.get_by_label("Count words").uncheck()
     page.get_by_role("button", name="Bring in 1 of 2").click()
-    expect(page.get_by_role("row", name="Paste values only")).to_be_visible()
+    expect(page.get_by_role("link", name="1 shortcut", exact=True)).to_be_visible()
     page.get_by_role("button", name="Undo this").click()
     expect(page.get_by_text("Training centre sets nothing yet.")).to_be_visible()
 
@@ -86,6 +86,8 @@ def test_a_persons_settings_file_comes_in_and_a_setups_files_go_out(home, sign_i
     expect(page.get_by_text("read as the file of Quaysheet 7.2 on Windows")).to_be_visible()
     expect(page.get_by_text("Calculate again, in Quaysheet, gets F4 instead of F11.")).to_be_visible()
     page.get_by_role("button", name="Bring in 1 of 1").click()
+    expect(page.get_by_role("link", name="3 shortcuts", exact=True)).to_be_visible()
+    ines.shortcuts()
     expect(page.get_by_role("row", name="Calculate again")).to_be_visible()
 
     page.goto(f"{ines.address}/organisation/setups/files?setup=ticket-counters")
@@ -122,6 +124,8 @@ def test_a_sheet_that_was_edited_comes_back(home, sign_in, tmp_path):
     bring(ines, sheet)
     expect(page.get_by_text("Paste values only, in Quaysheet, moves from Ctrl Alt V to Ctrl Alt B.")).to_be_visible()
     page.get_by_role("button", name="Bring in 1 of 1").click()
+    expect(page.get_by_role("status").filter(has_text="Brought").first).to_be_visible()
+    ines.shortcuts()
     expect(page.get_by_role("row", name="Paste values only")).to_contain_text("Ctrl Alt B")
 
 

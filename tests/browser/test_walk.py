@@ -70,6 +70,8 @@ def test_from_a_clash_to_the_machine(home, sign_in, tmp_path):
     expect(page.get_by_text("Quote the fare, in Quaysheet, gets Ctrl E instead of Ctrl Alt E.")).to_be_visible()
     page.get_by_label("Count words").uncheck()
     page.get_by_role("button", name="Bring in 3 of 4").click()
+    expect(page.get_by_role("link", name="3 shortcuts", exact=True)).to_be_visible()
+    ines.shortcuts()
     expect(page.get_by_role("row", name="Quote the fare")).to_be_visible()
     ines.lens("Setup", "Training centre")
     ines.go("Clashes")

@@ -1,3 +1,4 @@
+import type { KeyboardEvent } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { useOrganisation } from "../organisation/useOrganisation";
@@ -91,9 +92,9 @@ function Sections({ profile, section, counts }: SectionsProps) {
     return { pathname: "/profiles", search: search.toString() };
   };
   return (
-    <ul className={styles.sections} aria-label={`Sections of ${profile.name}`}>
+    <ul className={styles.sections} aria-label={`Sections of ${profile.name}`} onKeyDown={walk}>
       <li>
-        <Link to={to("")} aria-current={section === "" ? "page" : undefined}>
+        <Link to={to("")} aria-current={section === "" ? "page" : undefined} tabIndex={section === "" ? 0 : -1}>
           Release and bundles
         </Link>
       </li>
@@ -102,6 +103,7 @@ function Sections({ profile, section, counts }: SectionsProps) {
           <Link
             to={to(s.id)}
             aria-current={section === s.id ? "page" : undefined}
+            tabIndex={section === s.id ? 0 : -1}
             className={s.count === 0 ? styles.empty : undefined}
           >
             {s.says}
@@ -110,4 +112,14 @@ function Sections({ profile, section, counts }: SectionsProps) {
       ))}
     </ul>
   );
+}
+
+/** Arrows lead from link to link. */
+function walk(event: KeyboardEvent<HTMLUListElement>) {
+  const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+  if (!by) return;
+  const links = [...event.currentTarget.querySelectorAll("a")];
+  const at = links.indexOf(document.activeElement as HTMLAnchorElement);
+  links[Math.min(Math.max(at + by, 0), links.length - 1)]?.focus();
+  event.preventDefault();
 }

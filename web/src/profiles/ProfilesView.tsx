@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Space } from "../comparing/Space";
+import { One } from "../shared/fields";
 import { Sheets } from "../shared/Sheets";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
@@ -32,6 +33,9 @@ import { useHeld } from "./sections/useHeld";
 import { Travels } from "./Travels";
 import type { Profile } from "./useProfiles";
 import { useNamed, useProfile, useRelease } from "./useProfiles";
+
+/** So many profiles can be chosen from a list; more are found by words. */
+const FEW = 60;
 
 /** Profiles: what each holds, its history as a line, bundles out and in. */
 export function ProfilesView() {
@@ -95,6 +99,11 @@ export function ProfilesView() {
             {entries} {entries === 1 ? "shortcut" : "shortcuts"}, {others.others} other{" "}
             {others.others === 1 ? "thing" : "things"}
           </span>
+          {named.data.length <= FEW && (
+            <span className={styles.choice}>
+              <One label="Profile" value={profile.id} choices={named.data} onChange={choose} />
+            </span>
+          )}
           <Button variant="outlined" color="inherit" aria-expanded={finding} onClick={() => setFinding(!finding)}>
             Find a profile
           </Button>
@@ -109,6 +118,11 @@ export function ProfilesView() {
         <div className={styles.main}>
           {section === "" ? (
             <>
+              {entries + others.others === 0 && (
+                <Empty title={`${profile.name} sets nothing yet.`}>
+                  <p>Decide a clash, fill one of the sections on the left, or bring in a bundle.</p>
+                </Empty>
+              )}
               <p className={styles.links}>
                 <Link to={{ pathname: "/profiles/history", search: `of=profile/${profile.id}` }}>
                   All its revisions
