@@ -183,6 +183,7 @@ def test_profiles_are_found_by_words_program_section_and_person(offering, tove):
     assert found(words="freundlichen")["house"]["because"] == "abbreviations: mfg"
     assert set(found(section="abbreviations")) == {"house"}
     assert found(section="macros") == {}
+    assert found(section="model_copy") == {}
     assert "house" in found(program="quaysheet")
     assert found(program="nothing") == {}
     assert found(person="nobody") == {}

@@ -63,7 +63,9 @@ def find_profiles(
             continue
         profile = parsed(row.newest.digest)
         assert isinstance(profile, Profile)
-        if (program and program not in _programs_in(profile)) or (section and not getattr(profile, section, ())):
+        if program and program not in _programs_in(profile):
+            continue
+        if section and not (section in profile.sections and getattr(profile, section)):
             continue
         because = _because(profile, wanted, {i: p.name for i, p in programs.items()})
         if because is not None:
