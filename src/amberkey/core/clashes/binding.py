@@ -65,6 +65,8 @@ class Binding:
             parts = [self.program.id, self.command.id, self.scope, str(self.shortcut)]
             if self.arguments:
                 parts.append(json.dumps(self.arguments, separators=(",", ":"), ensure_ascii=False))
+            if self.placed is not None:  # the same key may be an entry's too
+                parts.append(self.placed.section)
             self._participant = "\x1f".join(parts)
         return self._participant
 
