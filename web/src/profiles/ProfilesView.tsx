@@ -10,11 +10,11 @@ import { useRights } from "../shared/useSession";
 import { Approvals } from "./Approvals";
 import { Deleting } from "./Deleting";
 import { ExportPanel } from "./ExportPanel";
-import { Finder } from "./Finder";
 import { Frames } from "./Frames";
 import { HistoryLine } from "./HistoryLine";
 import { ImportPanel } from "./ImportPanel";
 import { AboutProfile, MakeProfile } from "./MakeProfile";
+import { ProfileSearch } from "./ProfileSearch";
 import styles from "./Profiles.module.css";
 import { Releases } from "./Releases";
 import { Reserved } from "./Reserved";
@@ -109,7 +109,7 @@ export function ProfilesView() {
           </Button>
           {make}
         </div>
-        {finding && <Finder onChoose={() => setFinding(false)} />}
+        {finding && <ProfileSearch onChoose={() => setFinding(false)} />}
         {maker}
         <HistoryLine profile={profile} />
       </header>

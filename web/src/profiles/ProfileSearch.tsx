@@ -7,7 +7,7 @@ import { useNear } from "../organisation/useOrganisation";
 import { type Named, One, OneFound } from "../shared/fields";
 import { useSettled } from "../shared/useSettled";
 import { Words } from "../shared/Words";
-import styles from "./Finder.module.css";
+import styles from "./ProfileSearch.module.css";
 import { useOffers } from "./sections/useHeld";
 
 const SECTIONS: Named[] = [
@@ -25,7 +25,7 @@ const SECTIONS: Named[] = [
 ];
 
 /** Profiles by words, program, person and what they set, however many there are. */
-export function Finder({ onChoose }: { onChoose: () => void }) {
+export function ProfileSearch({ onChoose }: { onChoose: () => void }) {
   const programs = useOffers().data ?? [];
   const [params] = useSearchParams();
   const [words, setWords] = useState("");
@@ -46,7 +46,7 @@ export function Finder({ onChoose }: { onChoose: () => void }) {
     return { pathname: "/profiles", search: search.toString() };
   };
   return (
-    <section className={styles.finder} aria-label="Find a profile">
+    <section className={styles.search} aria-label="Find a profile">
       <div className={styles.line}>
         <Words value={words} onChange={setWords} placeholder="name, command, text" width={210} />
         <span className={styles.field}>
