@@ -14,6 +14,9 @@ from amberkey.server.library.verbs.change import change
 def ines(home, sign_in):
     """Ines at the screen, where Quaysheet says what people can arrange in it."""
     offers = json.loads((DOCUMENTS / "program-quaysheet.json").read_text(encoding="utf-8"))["offers"]
+    offers["menus"].append(
+        {"id": "row", "name": "Row menu", "opened": {"windows": ["Shift+F10"]}, "takes_own": True, "groups": []}
+    )
     change(load_people(), "Quaysheet says what it offers", {"program/quaysheet@7.2": [operation("", "offers", None, offers)]})
     person = sign_in()
     person.page.goto(f"{person.address}/profiles?profile=house")
@@ -127,6 +130,22 @@ def test_a_group_gets_letters_and_goes_to_the_front(ines):
     assert ines.axe() == []
     press(ines, "Put all menus back as the programs have them")
     expect(page.get_by_text("House arranges no menus yet.")).to_be_visible()
+
+
+def test_a_program_s_own_groups_are_hidden_and_put_elsewhere_where_nothing_was_arranged(ines):
+    page = ines.page
+    section(ines, "no menu groups")
+    pick(ines, "In the menus of", "Quaysheet")
+    press(ines, "Hide Looks")
+    save(ines, "Added the menu group looks of House")
+    press(ines, "Change Rows")
+    pick(ines, "Rows stands in", "Row menu")
+    save(ines, "Added the menu group rows of House")
+    expect(page.get_by_role("list", name="Groups in Row menu")).to_contain_text("Rows")
+    assert ines.axe() == []
+    press(ines, "Put back Rows")
+    save(ines, "Took out the menu group rows of House")
+    expect(page.get_by_role("list", name="Groups in Menu bar")).to_contain_text("Rows")
 
 
 def test_an_abbreviation_that_is_a_word_is_told_and_stands_among_the_clashes(ines):

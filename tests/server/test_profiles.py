@@ -243,6 +243,20 @@ def test_somebody_elses_own_layer_is_nobodys_to_see_in_full(offering, tove):
     assert tove.get("/profiles/offers/nothing")[0] == 404
 
 
+def test_the_menus_of_a_program_are_there_before_anything_is_arranged(offering):
+    def groups():
+        status, (bar,) = offering.get("/profiles/house/levels/quaysheet")
+        assert status == 200
+        return [(g["id"], g["hidden"]) for g in bar["groups"]]
+
+    assert held(offering)["levels"] == []
+    assert groups() == [(g, False) for g in ("file", "edit", "rows", "looks", "sailings")]
+    save(offering, "menu_groups", {"program": "quaysheet", "id": "looks", "place": "bar", "hidden": True})
+    assert groups() == [*((g, False) for g in ("file", "edit", "rows", "sailings")), ("looks", True)]
+    assert offering.get("/profiles/house/levels/nothing")[0] == 404
+    assert offering.get("/profiles/nothing/levels/quaysheet")[0] == 404
+
+
 # Preferences on a machine
 
 

@@ -83,6 +83,7 @@ reader         GET    /api/profiles/one/{profile_id}
 reader         GET    /api/profiles/offers
 reader         GET    /api/profiles/offers/{program}
 reader         GET    /api/profiles/{profile_id}/held
+reader         GET    /api/profiles/{profile_id}/levels/{program}
 reader         GET    /api/profiles/{profile_id}/travels
 editor         POST   /api/profiles/{profile_id}/items/plan
 editor         POST   /api/profiles/{profile_id}/items

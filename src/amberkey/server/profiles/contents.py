@@ -321,7 +321,12 @@ def held(request: HttpRequest, profile_id: str, setup: Words = "") -> ContentsOu
             for s, w in SECTION_WORDS.items()
         ],
         shelves=[_shelf(s, programs, print_one) for s in profile.shelves],
-        levels=[level for p in sorted(programs.values(), key=lambda p: p.name) for level in _levels(profile, p, print_one)],
+        levels=[
+            level
+            for p in sorted(programs.values(), key=lambda p: p.name)
+            if any(g.program == p.id for g in profile.menu_groups)
+            for level in _levels(profile, p, print_one)
+        ],
         abbreviations=[
             HeldAbbreviationOut(
                 key=a.id,
@@ -427,11 +432,22 @@ def _shelf(shelf: Shelf, programs: Mapping[str, Program], print_one: Print) -> H
     )
 
 
+@router.get("/profiles/{profile_id}/levels/{program}", response=list[HeldLevelOut])
+def menus_of(request: HttpRequest, profile_id: str, program: str, setup: Words = "") -> list[HeldLevelOut]:
+    """The menus of a program as the profile arranges them; as the program has them where it says nothing. `setup`: through
+    whose keyboard keys are shown."""
+    if not sees_document(f"profile/{profile_id}"):
+        raise NotFound(f"profile {profile_id[:60]}")
+    profile = load(f"profile/{profile_id}", Profile)
+    found = known_programs().get(program)
+    if found is None:
+        raise NotFound(f"program {program[:80]}")
+    return _levels(profile, found, print_for(setup))
+
+
 def _levels(profile: Profile, program: Program, print_one: Print) -> list[HeldLevelOut]:
-    """The menus of a program in which the profile arranges something."""
+    """The menus of a program as the profile arranges them."""
     own = [g for g in profile.menu_groups if g.program == program.id]
-    if not own:
-        return []
     built_in = {g.id: g for m in program.offers.menus for g in m.groups}
     found = []
     for level in levels(program, [(profile.id, g) for g in own]):

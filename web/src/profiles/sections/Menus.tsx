@@ -3,6 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Caps } from "../../keyboard/Caps";
+import type { Named } from "../../shared/fields";
 import { One } from "../../shared/fields";
 import { Empty } from "../../shared/states";
 import { useRights } from "../../shared/useSession";
@@ -11,7 +12,7 @@ import { idFrom, moved, usePlatform } from "./parts";
 import styles from "./Sections.module.css";
 import { AddCommand } from "./Shelves";
 import type { Held, Wish } from "./useHeld";
-import { useOffering, useOffers, useSaveItems } from "./useHeld";
+import { useLevels, useOffering, useOffers, useSaveItems } from "./useHeld";
 
 type Level = Schemas["HeldLevelOut"];
 type Group = Schemas["HeldGroupOut"];
@@ -22,6 +23,9 @@ export function Menus({ held }: { held: Held }) {
   const save = useSaveItems(held.profile, "menu_groups");
   const own = held.levels.flatMap((l) => l.groups).filter((g) => g.key);
   const may = rights.edit && !held.compiled;
+  const [program, setProgram] = useState("");
+  const untouched = useLevels(held.profile, held.levels.some((l) => l.program === program) ? "" : program).data;
+  const all = untouched && program ? [...held.levels, ...untouched] : held.levels;
   return (
     <>
       {own.length === 0 && (
@@ -29,10 +33,16 @@ export function Menus({ held }: { held: Held }) {
           <p>Make a group of commands that belong together, or hide and move groups of a program.</p>
         </Empty>
       )}
-      {held.levels
+      {all
         .filter((l) => l.groups.length > 0)
         .map((level) => (
-          <LevelRow key={`${level.program} ${level.place}`} held={held} level={level} may={may} />
+          <LevelRow
+            key={`${level.program} ${level.place}`}
+            held={held}
+            level={level}
+            places={all.filter((l) => l.program === level.program).map((l) => ({ id: l.place, name: l.name }))}
+            may={may}
+          />
         ))}
       {held.lost.map((l) => (
         <p key={l.key} className={`${styles.item} ${styles.lost}`}>
@@ -55,7 +65,7 @@ export function Menus({ held }: { held: Held }) {
           </Button>
         </p>
       )}
-      {may && <NewGroup held={held} />}
+      {may && <NewGroup held={held} program={program} onProgram={setProgram} />}
     </>
   );
 }
@@ -63,10 +73,12 @@ export function Menus({ held }: { held: Held }) {
 interface LevelProps {
   held: Held;
   level: Level;
+  places: Named[];
   may: boolean;
 }
 
-function LevelRow({ held, level, may }: LevelProps) {
+/** One menu: its groups in their order, what can be done with each, and the presses that result. `places`: all of the program. */
+function LevelRow({ held, level, places, may }: LevelProps) {
   const [open, setOpen] = useState<string | null>(null);
   const [wishes, setWishes] = useState<Wish[]>([]);
   const shown = level.groups.filter((g) => !g.hidden);
@@ -82,7 +94,8 @@ function LevelRow({ held, level, may }: LevelProps) {
     wish(group, { after: order[at + by - 1]?.id ?? "top" });
   };
   const leave = () => setWishes([]);
-  const editing = level.groups.find((g) => g.id === open && !g.built_in);
+  const editing = level.groups.find((g) => g.id === open);
+  const changes = (g: Group) => !g.built_in || (g.can_move && !g.hidden && places.length > 1);
   return (
     <section className={styles.item} aria-label={`${level.name} of ${level.program_name}`}>
       <h3>
@@ -134,7 +147,7 @@ function LevelRow({ held, level, may }: LevelProps) {
                     {g.hidden ? "Show" : "Hide"}
                   </Button>
                 )}
-                {!g.built_in && (
+                {changes(g) && (
                   <Button
                     size="small"
                     color="inherit"
@@ -155,7 +168,17 @@ function LevelRow({ held, level, may }: LevelProps) {
           </li>
         ))}
       </ol>
-      {editing?.item && (
+      {editing?.built_in && (
+        <span className={styles.field}>
+          <One
+            label={`${editing.name} stands in`}
+            value={level.place}
+            choices={places}
+            onChange={(place) => wish(editing, { place, after: null })}
+          />
+        </span>
+      )}
+      {editing?.item && !editing.built_in && (
         <GroupForm
           key={editing.id}
           held={held}
@@ -278,17 +301,23 @@ function GroupForm({ held, program, of, onLeave }: GroupFormProps) {
   );
 }
 
-function NewGroup({ held }: { held: Held }) {
+interface NewGroupProps {
+  held: Held;
+  program: string;
+  onProgram: (id: string) => void;
+}
+
+/** A program of choice: its menus are shown above, and a group can be made for it. */
+function NewGroup({ held, program, onProgram }: NewGroupProps) {
   const offers = useOffers().data?.filter((o) => o.has.includes("menu_groups")) ?? [];
-  const [program, setProgram] = useState("");
   const offering = useOffering(program).data;
   const place = offering?.menus.find((m) => m.takes_own);
   if (offers.length === 0) return <p className={styles.quiet}>No program here has menus that can be arranged.</p>;
   return (
-    <section className={styles.item} aria-label="Make a group">
-      <h3>Make a group</h3>
+    <section className={styles.item} aria-label="Other menus">
+      <h3>Menus of a program</h3>
       <span className={styles.field}>
-        <One label="In the menus of" value={program} none="no program yet" choices={offers} onChange={setProgram} />
+        <One label="In the menus of" value={program} none="no program yet" choices={offers} onChange={onProgram} />
       </span>
       {offering && place && (
         <GroupForm
@@ -296,7 +325,7 @@ function NewGroup({ held }: { held: Held }) {
           held={held}
           program={program}
           of={{ key: null, item: { program, place: place.id } }}
-          onLeave={() => setProgram("")}
+          onLeave={() => onProgram("")}
         />
       )}
     </section>

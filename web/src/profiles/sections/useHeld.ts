@@ -36,6 +36,21 @@ export function useHeld(profile: string) {
   });
 }
 
+/** The menus of a program as a profile arranges them; nothing is asked for no program. */
+export function useLevels(profile: string, program: string) {
+  const setup = useSetup();
+  return useQuery({
+    queryKey: key("profiles", "levels", profile, program, setup),
+    queryFn: () =>
+      answer(
+        api.GET("/api/profiles/{profile_id}/levels/{program}", {
+          params: { path: { profile_id: profile, program }, query: { setup } },
+        }),
+      ),
+    enabled: program !== "",
+  });
+}
+
 export function useTravels(profile: string) {
   return useQuery({
     queryKey: key("profiles", "travels", profile),
