@@ -88,6 +88,10 @@ def test_launchers_stay_unless_somebody_vouches_for_them(ask, here):  # noqa: F8
     assert found.documents[0].launchers == ()
     assert found.manifest.parts[0].silent == (f"launchers: {launcher['id']}",)
     assert f"The launcher {launcher['name']}" in [s.what for s in found.manifest.stays]
+    assert [(f.section, f.lives, f.goes) for f in found.manifest.fares if f.section == "launchers"] == [
+        ("launchers", "machine", "waits")
+    ]
+    assert "Of the profiles:" in ask("bundle", "inspect", "b.zip")[1]
     ask("bundle", "make", HOUSE, "--to", "b.zip", "--vouch")
     assert [v.id for v in read_bundle((here / "b.zip").read_bytes()).documents[0].launchers] == [launcher["id"]]
 

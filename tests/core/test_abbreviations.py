@@ -7,7 +7,7 @@ from pydantic import ValidationError
 
 from amberkey.core.layouts.layout import load_layout
 from amberkey.core.layouts.typing import can_type
-from amberkey.core.profiles.abbreviations import Abbreviation, going_wrong, in_effect, parts_of
+from amberkey.core.profiles.abbreviations import MOST_MET, Abbreviation, going_wrong, in_effect, parts_of
 from amberkey.core.profiles.words import LANGUAGE_NAMES, words_of
 from amberkey.core.ways.proposing import ways_out
 from tests.core.scenes import clashes, command, office, scene
@@ -97,6 +97,13 @@ def test_what_meets_is_just_what_comparing_all_pairs_finds(drawn):
     }
     found = going_wrong([(a, "house") for a in made], GERMAN, ())
     assert {frozenset((w.abbreviation.id, w.other.id)) for w in found if w.other} == pairs
+
+
+def test_many_that_equal_each_other_are_told_in_bounds():
+    made = [short("mfg", id=f"a-{n}") for n in range(400)]
+    found = list(going_wrong([(a, "house") for a in made], GERMAN, ()))
+    assert {w.abbreviation.id for w in found} == {f"a-{n}" for n in range(1, 400)}
+    assert len(found) < 400 * MOST_MET
 
 
 def test_places_to_fill_in():

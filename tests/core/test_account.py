@@ -9,7 +9,7 @@ from amberkey.core.containers.tree import with_edits
 from amberkey.core.descriptions.values import read_values, write_values
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.sections import SECTIONS
-from amberkey.core.exchange.account import account_of, going
+from amberkey.core.exchange.account import account_of, fares_of
 from amberkey.core.exchange.approving import sensitive_in
 from amberkey.core.exchange.bundle import read_bundle, write_bundle
 from amberkey.core.exchange.from_file import as_profile, readings, speaks_of_preference
@@ -39,16 +39,22 @@ def items(profile):
 
 
 @every_profile
+@pytest.mark.parametrize("chosen", [None, ("entries", "macros")])
 @pytest.mark.parametrize("approves", [None, lambda _: True, lambda _: False, lambda one: one.name.startswith("N")])
-def test_what_travels_is_what_a_bundle_holds(profile_id, approves):
+def test_what_travels_is_what_a_bundle_holds(profile_id, approves, chosen):
     profile = PROFILES[profile_id]
-    lines = account_of(profile, PROGRAMS, may_run=approves)
-    (came,) = read_bundle(
-        write_bundle([travel(profile, PROGRAMS, may_run=approves).profile], bundle_id="b", name="B")
-    ).documents
-    assert {(i.section, i.key) for i in going(lines)} == items(came)
+    lines = account_of(profile, PROGRAMS, chosen=chosen, may_run=approves)
+    packed = travel(profile, PROGRAMS, chosen, may_run=approves)
+    files = {profile_id: packed.files}
+    bundle = read_bundle(
+        write_bundle([packed.profile], bundle_id="b", name="B", files=files, fares=fares_of(profile_id, lines))
+    )
+    assert {(i.section, i.key) for line in lines if line.goes == "goes" for i in line.items} == items(bundle.documents[0])
     told = [(i.section, i.key) for line in lines for i in line.items]
     assert sorted(told) == sorted(items(profile))
+    fares = bundle.manifest.fares
+    assert [(f.what, f.lives, f.goes, f.in_files) for f in fares] == [(x.says, x.lives, x.goes, x.in_files) for x in lines]
+    assert sum(f.in_files for f in fares if f.section == "entries") == sum(f.commands for f in bundle.manifest.files)
 
 
 def test_macros_in_documents_stay_and_those_that_nobody_approved_wait():

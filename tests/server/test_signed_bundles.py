@@ -185,6 +185,8 @@ def test_what_travels_is_told_before(ines, key_file):
     assert [f["path"] for f in found["files"]] == [f.path for f in manifest.files]
     assert found["needs"] == list(manifest.needs)
     assert [(s["what"], s["why"]) for s in found["stays"]] == [(s.what, s.why) for s in manifest.stays]
+    beside = ines.get("/profiles/house/travels")[1]["lines"]
+    assert {(f.section, f.lives, f.goes) for f in manifest.fares} == {(t["section"], t["lives"], t["goes"]) for t in beside}
     newest = Revision.objects.filter(document_id="profile/house").latest("number")
     assert manifest.parts[0].revision == newest.number
     assert ines.get("/profiles/house/bundle/contents?sections=poems")[0] == 400

@@ -12,7 +12,8 @@ from amberkey.cli.files import read_one, shelf_of
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.model import Document, read_document
 from amberkey.core.documents.reading import read_json
-from amberkey.core.exchange.bundle import Bundle, Part, Signing, Stays, read_bundle, write_bundle
+from amberkey.core.exchange.account import account_of, fares_of
+from amberkey.core.exchange.bundle import Bundle, Fares, Part, Signing, Stays, read_bundle, write_bundle
 from amberkey.core.exchange.errors import BundleError, KeyFault
 from amberkey.core.exchange.rendering import Rendered
 from amberkey.core.exchange.signing import KeyCard, Signer, SigningKey, fingerprint, who_signed
@@ -46,6 +47,7 @@ def _made(asked: Namespace) -> list[Answer]:
     chosen = [s for text in asked.sections for s in text.split(",")] or None
     packed: list[Document] = []
     stays: list[Stays] = []
+    fares: list[Fares] = []
     files: dict[str, tuple[Rendered, ...]] = {}
     sections: dict[str, tuple[str, ...]] = {}
     silent: dict[str, tuple[str, ...]] = {}
@@ -57,6 +59,9 @@ def _made(asked: Namespace) -> list[Answer]:
             found = travel(document, programs, chosen, may_run=lambda _: bool(asked.vouch))
             packed.append(found.profile)
             stays += found.stays
+            fares += fares_of(
+                document.id, account_of(document, programs, chosen=found.sections, may_run=lambda _: bool(asked.vouch))
+            )
             files[document.id] = found.files
             if found.sections:
                 sections[document.id] = found.sections
@@ -69,6 +74,7 @@ def _made(asked: Namespace) -> list[Answer]:
             name=name,
             needs=needs,
             stays=tuple(dict.fromkeys(stays)),
+            fares=tuple(fares),
             files=files,
             sections=sections,
             silent=silent,
@@ -157,9 +163,16 @@ def _inspected(found: Bundle, signer: Signer) -> list[Answer]:
         lines += ["", "Settings files, as programs read them:", columns(rows)]
     if manifest.needs:
         lines += ["", "Needed first:", *(f"  {n}" for n in manifest.needs)]
+    if manifest.fares:
+        lines += ["", "Of the profiles:", columns([_fare(f) for f in manifest.fares])]
     if manifest.stays:
         lines += ["", "Stays:", *(f"  {s.what}: {s.why}" for s in manifest.stays)]
     return [Answer("\n".join(lines), {"signer": _signer_facts(signer), **_facts(found)})]
+
+
+def _fare(one: Fares) -> tuple[str, ...]:
+    lives = "of the organisation" if one.lives == "organisation" else f"with the {one.lives}"
+    return one.what, f"lives {lives}", one.goes, f"{one.in_files} in settings files" if one.in_files else "", one.needs
 
 
 def _only(part: Part) -> str:

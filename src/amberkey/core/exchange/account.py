@@ -1,19 +1,18 @@
 """An account of a profile: of every item where it lives once people have it, whether a bundle takes it, whether a settings file
 says it, and what it needs first."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 from amberkey.core.documents.sections import SECTIONS
 from amberkey.core.exchange.approving import MayLie, MayRun
+from amberkey.core.exchange.bundle import Fares, Goes, Lives
 from amberkey.core.exchange.rendering import files_of_profile
-from amberkey.core.exchange.travelling import counted, in_a_file, staying_in
+from amberkey.core.exchange.travelling import NOT_CHOSEN, counted, in_a_file, staying_in
 from amberkey.core.profiles.model import Entry, Profile
 from amberkey.core.programs.model import Program
 
-Lives = Literal["document", "person", "machine", "organisation"]
-Goes = Literal["goes", "waits", "stays"]
 _LIVES: Mapping[str, Lives] = {
     "entries": "person",
     "sets": "person",
@@ -56,23 +55,26 @@ def account_of(
     profile: Profile,
     programs: Mapping[str, Program],
     *,
+    chosen: Collection[str] | None = None,
     may_run: MayRun | None = None,
     may_lie: MayLie | None = None,
 ) -> list[Line]:
     """Every item of a profile, those that fare alike together. `programs` by id, the newest
-    version of each; `may_run` and `may_lie` as for bundles."""
+    version of each; `chosen` (sections; None: all), `may_run` and `may_lie` as for bundles."""
     staying = {(s.section, s.key): s for s in staying_in(profile, may_run)}
     written = _written(profile, programs, may_lie)
     found: dict[tuple[str, Lives, Goes, str, str], list[tuple[Travelling, bool]]] = {}
     for section, how in SECTIONS[profile.format].items():
+        left_out = chosen is not None and section not in chosen
         for item in getattr(profile, section):
             key = getattr(item, how.by)
             stays = staying.get((section, key))
-            goes: Goes = "goes" if stays is None else "waits" if stays.waits else "stays"
+            goes: Goes = "stays" if left_out else "goes" if stays is None else "waits" if stays.waits else "stays"
+            why = NOT_CHOSEN if left_out else stays.why if stays is not None else ""
             lives: Lives = item.kept if section == "macros" else _LIVES[section]
-            at = (section, lives, goes, stays.why if stays is not None else "", _needs(section, item, programs))
+            at = (section, lives, goes, why, _needs(section, item, programs))
             one = Travelling(section, key, _called(item, programs))
-            found.setdefault(at, []).append((one, (section, key) in written))
+            found.setdefault(at, []).append((one, not left_out and (section, key) in written))
     return [
         Line(
             section, counted(section, len(items)), tuple(i for i, _ in items), lives, goes, sum(w for _, w in items), why, needs
@@ -137,8 +139,18 @@ def _called(item: Any, programs: Mapping[str, Program]) -> str:
     return next(named, "")
 
 
-def going(lines: list[Line]) -> Iterator[Travelling]:
-    """The items that a bundle takes."""
-    for line in lines:
-        if line.goes == "goes":
-            yield from line.items
+def fares_of(profile: str, lines: Sequence[Line]) -> tuple[Fares, ...]:
+    """An account of a profile, by its id, as the manifest of a bundle says it."""
+    return tuple(
+        Fares(
+            profile=profile,
+            section=one.section,
+            what=one.says,
+            lives=one.lives,
+            goes=one.goes,
+            why=one.why,
+            in_files=one.in_files,
+            needs=one.needs,
+        )
+        for one in lines
+    )

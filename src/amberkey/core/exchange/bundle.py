@@ -85,8 +85,27 @@ class Stays(Value):
     why: Says
 
 
+Lives = Literal["document", "person", "machine", "organisation"]
+Goes = Literal["goes", "waits", "stays"]
+
+
+class Fares(Value):
+    """How items of one section of a profile fare: `what`, how many of which in words; where they live once people have them;
+    whether this bundle takes them, and if not `why`; how many of them a settings file says; what they need first."""
+
+    profile: str
+    section: str
+    what: Says
+    lives: Lives
+    goes: Goes
+    why: Says = ""
+    in_files: Annotated[int, Field(ge=0)] = 0
+    needs: Says = ""
+
+
 class Manifest(Document):
-    """What travels in the bundle, from whom and when (ISO 8601), what needs something at its destination first, what stays."""
+    """What travels in the bundle, from whom and when (ISO 8601), what needs something at its destination first, what stays.
+    `fares`: the same of every item of the profiles, those that fare alike together."""
 
     format: Literal["amberkey/bundle@1"] = "amberkey/bundle@1"
     made_by: str = ""
@@ -95,6 +114,7 @@ class Manifest(Document):
     files: tuple[FilePart, ...] = ()
     needs: tuple[Says, ...] = ()
     stays: tuple[Stays, ...] = ()
+    fares: tuple[Fares, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,6 +159,7 @@ def write_bundle(
     made_at: str = "",
     needs: tuple[str, ...] = (),
     stays: tuple[Stays, ...] = (),
+    fares: tuple[Fares, ...] = (),
     files: Mapping[str, Sequence[Rendered]] = MappingProxyType({}),
     lineages: Mapping[str, Sequence[str]] = MappingProxyType({}),
     revisions: Mapping[str, int] = MappingProxyType({}),
@@ -163,6 +184,7 @@ def write_bundle(
         made_at=made_at,
         needs=needs,
         stays=stays,
+        fares=fares,
         parts=tuple(
             Part(
                 path=path,

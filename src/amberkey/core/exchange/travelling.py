@@ -29,6 +29,7 @@ SECTION_WORDS: Mapping[str, str] = {
     "sets": "sets",
 }
 """What people call the sections of a profile, several of them, in the order in which they are shown."""
+NOT_CHOSEN = "They were not chosen."
 _ONE = {"entries": "shortcut", "reserved": "reserved press", "shelves": "shelf", "remaps": "changed key"}
 
 
@@ -75,7 +76,7 @@ def travel(
     stays: list[Stays] = []
     if sections is not None:
         left = [s for s in known if s not in sections and getattr(profile, s)]
-        stays += [Stays(what=counted(s, len(getattr(profile, s))), why="They were not chosen.") for s in left]
+        stays += [Stays(what=counted(s, len(getattr(profile, s))), why=NOT_CHOSEN) for s in left]
         profile = profile.model_copy(update={s: () for s in known if s not in sections})
     staying = list(staying_in(profile, may_run))
     stays += [Stays(what=one.what, why=one.why) for one in staying]

@@ -4,6 +4,7 @@ import re
 import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import chain, groupby, islice
 from typing import Annotated, Literal, NamedTuple, Self, cast
 
 from pydantic import Field, model_validator
@@ -17,6 +18,8 @@ from amberkey.core.profiles.words import LANGUAGE_NAMES, words_of
 SetOff = Literal["at once", "after a space or sign", "on a key"]
 FILLED = ("date", "time", "name", "caret")
 """What can be filled in by itself: the day, the time, who types, where the caret stands afterwards."""
+MOST_MET = 20
+"""Of how many others that one begins with, or equals, is told at most."""
 _PLACE = re.compile(r"\{\{|\}\}|\{([^{}]*)\}|[{}]")
 
 
@@ -139,7 +142,8 @@ def going_wrong(
 ) -> Iterator[GoesWrong]:
     """What is wrong with some abbreviations (with their layers) for people with a layout who write some languages.
 
-    Short forms are held against each other by their beginnings, sorted, so what is looked at grows with what is found.
+    Short forms are held against those that they begin with, sorted, so what is looked at grows with what is found; of each
+    at most `MOST_MET` are told, so a thousand equal ones are not a million clashes.
     """
     for one, layer in abbreviations:
         sign = untypable_on(one, layout)
@@ -148,14 +152,22 @@ def going_wrong(
         language = is_word(one, languages)
         if language:
             yield GoesWrong("word", one, layer, f"it is a word in {language}")
-    folded = sorted(((a.short.casefold(), n, a, layer) for n, (a, layer) in enumerate(abbreviations)), key=lambda f: f[:2])
-    for n, (text, _, short, layer) in enumerate(folded):
-        for other_text, _, longer, other_layer in folded[n + 1 :]:
-            if not other_text.startswith(text):
-                break
-            says = _meets(short, longer)
-            if says:
-                yield GoesWrong("meets", longer, other_layer, says, short, layer)
+    begun: list[tuple[str, list[tuple[Abbreviation, str]]]] = []
+    for text, same in groupby(sorted(abbreviations, key=_folded), key=_folded):
+        while begun and not text.startswith(begun[-1][0]):
+            begun.pop()
+        before = [one for _, shorter in begun for one in shorter]
+        equal: list[tuple[Abbreviation, str]] = []
+        for longer, layer in same:
+            met = ((*one, says) for one in chain(before, equal) if (says := _meets(one[0], longer)))
+            for short, its_layer, says in islice(met, MOST_MET):
+                yield GoesWrong("meets", longer, layer, says, short, its_layer)
+            equal.append((longer, layer))
+        begun.append((text, [one for one in equal if one[0].set_off == "at once"]))
+
+
+def _folded(one: tuple[Abbreviation, str]) -> str:
+    return one[0].short.casefold()
 
 
 def _meets(short: Abbreviation, longer: Abbreviation) -> str:

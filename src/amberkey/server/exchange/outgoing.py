@@ -4,6 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
 
+from amberkey.core.exchange.account import account_of, fares_of
 from amberkey.core.exchange.as_sheets.profile import HEADS as PROFILE_HEADS
 from amberkey.core.exchange.as_sheets.profile import profile_rows
 from amberkey.core.exchange.bundle import path_of, write_bundle
@@ -94,6 +95,12 @@ def export_bundle(request: HttpRequest, profile_id: str, sections: str = "") -> 
         made_at=timezone.now().isoformat(timespec="seconds"),
         needs=found.needs,
         stays=found.stays,
+        fares=fares_of(
+            profile_id,
+            account_of(
+                load(key, Profile), known_programs(), chosen=found.sections, may_run=may_run(profile_id), may_lie=may_lie()
+            ),
+        ),
         files={profile.id: found.files},
         lineages={profile.id: lineage},
         revisions={profile.id: newest.number},

@@ -3,7 +3,8 @@
 from django.http import HttpRequest
 from ninja import Router
 
-from amberkey.core.exchange.account import Goes, Lives, account_of
+from amberkey.core.exchange.account import account_of
+from amberkey.core.exchange.bundle import Goes, Lives
 from amberkey.core.profiles.model import Profile
 from amberkey.server.library.approving import may_lie, may_run
 from amberkey.server.library.documents import known_programs, load, own_layers
