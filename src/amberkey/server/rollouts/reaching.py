@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
+from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.relearning import Relearned, relearned_on
 from amberkey.core.descriptions.described import place_of
 from amberkey.core.exchange.approving import MayLie
@@ -103,7 +104,9 @@ def _departments(organisation: Organisation) -> dict[str, frozenset[str]]:
     found: dict[str, frozenset[str]] = {}
     for seat in organisation.seats:
         own = inward[organisation.people_by_id[seat.person].department]
-        found[seat.machine] = found.get(seat.machine, own) | own
+        others = found.setdefault(seat.machine, own)
+        if others is not own:
+            found[seat.machine] = others | own
     return found
 
 
@@ -112,12 +115,15 @@ def _learns(found: Reach, state: State, touched: Mapping[str, Mapping[str, int]]
     given = givens()
     after = estate_of(state)
     people: Counter[Relearned] = Counter()
+    states: dict[str, Estate] = {}  # thousands of machines were given few states
     known: dict[tuple[str, str], tuple[Relearned, ...]] = {}
     for machine_id, setups in touched.items():
         digest = given.get(machine_id)
         if digest is None:
             continue
-        before = estate_of(state_of(digest))
+        if digest not in states:
+            states[digest] = estate_of(state_of(digest))
+        before = states[digest]
         for setup_id, many in setups.items():
             if (digest, setup_id) not in known:
                 both = setup_id in before.setups and setup_id in after.setups
@@ -137,8 +143,11 @@ def _obstacles(found: Reach, state: State) -> None:
     what = ("machine_id", "agent__person", "machine__setup", "program", "number", "root", "path", "problem")
     closes: Counter[str] = Counter()
     known: dict[tuple[str, str, int, str, str], _Told | None] = {}
+    at: tuple[tuple[str, str, str], str] | None = None  # the files of a machine follow each other
     for machine, person, planned, program, number, root, path, problem in files.values_list(*what):
-        setup_id = setup_at(derived, machine, person, planned)
+        if at is None or at[0] != (machine, person, planned):
+            at = (machine, person, planned), setup_at(derived, machine, person, planned)
+        setup_id = at[1]
         if machine not in reached or setup_id not in estate.setups:
             continue
         key = (setup_id, program, number, root, path)
