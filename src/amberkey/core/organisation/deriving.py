@@ -6,11 +6,12 @@ import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import chain
 from typing import Literal, NamedTuple
 
 from amberkey.core.organisation.census import Census, Tally
 from amberkey.core.organisation.checks import keyboard_faults
-from amberkey.core.organisation.layers import Layer, layers_of
+from amberkey.core.organisation.layers import layers_of
 from amberkey.core.organisation.model import Machine, Organisation, Person, Seat
 from amberkey.core.organisation.naming import Told, name_setups, say_some
 from amberkey.core.profiles.setup import ProgramUsed, Setup
@@ -78,8 +79,9 @@ class _Found:
     people: dict[str, int] = field(default_factory=dict)
     machines: set[str] = field(default_factory=set)
     departments: dict[str, None] = field(default_factory=dict)
-    roles: dict[str, None] = field(default_factory=dict)
-    kits: dict[str, None] = field(default_factory=dict)
+    roles: dict[tuple[str, ...], None] = field(default_factory=dict)
+    """Each combination once; so are the kits."""
+    kits: dict[tuple[str, ...], None] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -97,7 +99,7 @@ class _Deriving:
         self.organisation = organisation
         self._running: dict[tuple[object, ...], _Running] = {}
         self._same: dict[tuple[ProgramUsed, ...], _Running] = {}
-        self._layers: dict[tuple[object, ...], tuple[Layer, ...]] = {}
+        self._layers: dict[tuple[object, ...], tuple[str, ...]] = {}
         self._keyboards: dict[tuple[object, ...], bool] = {}
 
     def running(self, machine: Machine) -> _Running:
@@ -123,8 +125,8 @@ class _Deriving:
         key = (person.department, person.roles, person.profiles, machine.profiles)
         found = self._layers.get(key)
         if found is None:
-            found = self._layers[key] = layers_of(self.organisation, person, machine)
-        return tuple(layer.profile for layer in found)
+            found = self._layers[key] = tuple(layer.profile for layer in layers_of(self.organisation, person, machine))
+        return found
 
 
 def derive(organisation: Organisation, program_names: Mapping[str, str] | None = None) -> Derived:
@@ -151,8 +153,8 @@ def derive(organisation: Organisation, program_names: Mapping[str, str] | None =
             one.people[person.id] = person.stands_for
             one.machines.add(machine.id)
             one.departments[person.department] = None
-            one.roles.update(dict.fromkeys(person.roles))
-            one.kits.update(dict.fromkeys(machine.kits))
+            one.roles[person.roles] = None
+            one.kits[machine.kits] = None
             placed.append((seat, layout, key))
     setups: dict[str, Setup] = {}
     ids: dict[tuple[object, ...], str] = {}
@@ -181,11 +183,11 @@ def _told(organisation: Organisation, found: _Found) -> Told:
     # Names of setups stand in records, titles and lists: what is a person's own matter is said in no other way than this.
     own = ["own settings"] if _is_personal(organisation, found) else []
     own += [f"{found.machine.name}'s own"] if found.machine.profiles else []
-    roles = [organisation.roles_by_id[r] for r in found.roles]
+    roles = [organisation.roles_by_id[r] for r in dict.fromkeys(chain.from_iterable(found.roles))]
     return Told(
         departments=tuple(organisation.departments_by_id[d].name for d in found.departments),
         roles=tuple(r.name for r in roles if r.profiles),
-        kits=tuple(organisation.kits_by_id[k].name for k in found.kits),
+        kits=tuple(organisation.kits_by_id[k].name for k in dict.fromkeys(chain.from_iterable(found.kits))),
         own=tuple(own),
     )
 

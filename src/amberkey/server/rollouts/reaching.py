@@ -4,6 +4,8 @@ from collections import Counter
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
+from django.contrib.postgres.aggregates import StringAgg
+
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.relearning import Relearned, relearned_on
 from amberkey.core.descriptions.described import place_of
@@ -139,29 +141,36 @@ def _obstacles(found: Reach, state: State) -> None:
     """What is known now to stand against it, and what has to be closed."""
     estate, derived, approved = estate_of(state), derived_of(state), may_lie()
     reached = {r.machine for r in found.reached}
-    files = MachineFile.objects.filter(agent__token_hash__gt="").order_by("machine_id", "program")
-    what = ("machine_id", "agent__person", "machine__setup", "program", "number", "root", "path", "problem")
     closes: Counter[str] = Counter()
-    known: dict[tuple[str, str, int, str, str], _Told | None] = {}
-    at: tuple[tuple[str, str, str], str] | None = None  # the files of a machine follow each other
-    for machine, person, planned, program, number, root, path, problem in files.values_list(*what):
-        if at is None or at[0] != (machine, person, planned):
-            at = (machine, person, planned), setup_at(derived, machine, person, planned)
-        setup_id = at[1]
-        if machine not in reached or setup_id not in estate.setups:
-            continue
-        key = (setup_id, program, number, root, path)
-        if key not in known:  # of thousands of files most lie alike
-            file = MachineFile(program=program, number=number, root=root, path=path)
-            known[key] = _told_of(file, board_of(estate, setup_id).setup, approved)
-        told = known[key]
-        if told is None:
-            continue
-        closes.update((told.closes,) if told.closes else ())
-        why = f"{told.program}: {problem}" if problem else told.why
-        if why:
-            found.cannot.append(Cannot(machine, found.names[machine], why))
-    found.closes = dict(closes.most_common())
+    cannot: list[tuple[str, str, str]] = []
+    at: dict[tuple[str, str, str], str] = {}
+    # Of thousands of files most lie alike: what is the same of them is asked and told once.
+    alike = ("program", "number", "root", "path", "problem", "agent__person", "machine__setup")
+    files = MachineFile.objects.filter(agent__token_hash__gt="").order_by().values(*alike)
+    for one in files.annotate(on=StringAgg("machine_id", delimiter=" ")):
+        person, planned = one["agent__person"], one["machine__setup"]
+        file = MachineFile(program=one["program"], number=one["number"], root=one["root"], path=one["path"])
+        told_in: dict[str, _Told | None] = {}
+        for machine in one["on"].split(" "):
+            if machine not in reached:
+                continue
+            who = (machine, person, planned)
+            if who not in at:
+                at[who] = setup_at(derived, *who)
+            setup_id = at[who]
+            if setup_id not in told_in:
+                known = setup_id in estate.setups
+                told_in[setup_id] = _told_of(file, board_of(estate, setup_id).setup, approved) if known else None
+            told = told_in[setup_id]
+            if told is None:
+                continue
+            if told.closes:
+                closes[told.closes] += 1
+            why = f"{told.program}: {one['problem']}" if one["problem"] else told.why
+            if why:
+                cannot.append((machine, file.program, why))
+    found.cannot += [Cannot(machine, found.names[machine], why) for machine, _, why in sorted(cannot)]
+    found.closes = dict(sorted(closes.items(), key=lambda c: (-c[1], c[0])))
 
 
 @dataclass(frozen=True, slots=True)
