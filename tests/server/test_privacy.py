@@ -74,7 +74,10 @@ def test_who_looks_after_settings_sees_it_where_it_is_set():
 def test_a_setup_of_ones_own_is_not_looked_through_by_everybody():
     own = next(s for s in Api("jorun").get("/lenses")[1] if "own settings" in s["name"])["setup"]
     tove = Api("tove")
-    for what in ("programs", "clashes", "keyboard", "standard"):
+    assert "bo-own" not in json.dumps(tove.get("/commands/choices?setup=all")[1])
+    assert own not in json.dumps(tove.get("/commands?setup=all&state=own key")[1])
+    assert Api("jorun").get(f"/commands?setup={own}")[0] == 200
+    for what in ("programs", "clashes", "keyboard", "standard", "commands"):
         assert tove.get(f"/{what}?setup={own}")[0] == 404, what
     assert tove.post("/try", {"lanes": [{"setup": own}], "text": "F5"})[0] == 404
     for document in ("organisation/organisation", "profile/bo-own"):

@@ -98,6 +98,14 @@ reader         POST   /api/settlements/plan
 editor         POST   /api/settlements
 editor         POST   /api/allowances
 editor         POST   /api/meanings
+reader         GET    /api/commands
+reader         GET    /api/commands/choices
+reader         GET    /api/commands/ids
+reader         GET    /api/commands/life
+reader         POST   /api/commands/list.{form}
+editor         POST   /api/commands/reset
+editor         POST   /api/commands/reset/plan
+editor         POST   /api/commands/task
 reader         POST   /api/commands/plan
 editor         POST   /api/commands/shortcuts
 editor         POST   /api/try/drafts

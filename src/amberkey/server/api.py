@@ -14,6 +14,7 @@ from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
 from amberkey.server.fleet.agents import agent
 from amberkey.server.fleet.api import router as fleet
+from amberkey.server.inventory.api import router as inventory
 from amberkey.server.library.api import router as library
 from amberkey.server.nightly.api import inbox
 from amberkey.server.nightly.api import router as nightly
@@ -92,6 +93,7 @@ api = Api(
 problems.install(api)
 for router in (
     people,
+    inventory,
     library,
     catalogue,
     workbench,

@@ -214,6 +214,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/commands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Commands
+         * @description The commands that fit, a piece of them at a time.
+         */
+        get: operations["amberkey_server_inventory_api_commands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commands/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Command Choices
+         * @description By what the commands through a lens can be asked for.
+         */
+        get: operations["amberkey_server_inventory_api_command_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commands/ids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Command Ids
+         * @description The ids of all rows that fit, so that they can be chosen together.
+         */
+        get: operations["amberkey_server_inventory_api_command_ids"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commands/list.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Command List
+         * @description Chosen commands as a list: CSV, ODS or XLSX.
+         */
+        post: operations["amberkey_server_inventory_api_command_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commands/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Command Life
+         * @description The life of one command through a lens.
+         */
+        get: operations["amberkey_server_inventory_life_command_life"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commands/reset/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Reset
+         * @description What resetting commands would give back, what that clashes with, whom it surprises; saves nothing.
+         */
+        post: operations["amberkey_server_inventory_changing_plan_reset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commands/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reset Commands
+         * @description Reset commands, as one change that can be undone.
+         */
+        post: operations["amberkey_server_inventory_changing_reset_commands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commands/task": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Task
+         * @description Give commands a task, or none, in every version of their programs that has them; one change.
+         */
+        post: operations["amberkey_server_inventory_changing_give_task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles": {
         parameters: {
             query?: never;
@@ -4859,6 +5019,444 @@ export interface components {
             /** Detail */
             detail: string;
         };
+        /**
+         * CommandsIn
+         * @description What rows have to be, all of it at once; empty for what doesn't matter. `setup`: the lens, `all` for every setup in use.
+         *     `keys`: a press that one of their keys is or begins with. `program`, `closed`: ids with blanks between them.
+         */
+        CommandsIn: {
+            /** Setup */
+            setup: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Program
+             * @default
+             */
+            program: string;
+            /** State */
+            state?: ("own key" | "no key" | "several keys" | "clashing" | "changed since the release" | "risky" | "from an add-on" | "without a task" | "same key twice" | "can't be pressed") | null;
+            /**
+             * Scope
+             * @default
+             */
+            scope: string;
+            /** Kind */
+            kind?: ("built-in" | "add-on" | "style" | "symbol" | "font" | "text block" | "macro" | "launcher") | null;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Task
+             * @default
+             */
+            task: string;
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /**
+             * Keys
+             * @default
+             */
+            keys: string;
+            /** Order */
+            order?: ("keys, as they lie" | "name" | "program" | "group" | "task" | "people" | "set by" | "best first") | null;
+            /**
+             * By Groups
+             * @default false
+             */
+            by_groups: boolean;
+            /**
+             * Closed
+             * @default
+             */
+            closed: string;
+        };
+        /**
+         * BoundOut
+         * @description A shortcut in effect: the strokes of its first way, or why no stroke makes it.
+         */
+        BoundOut: {
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
+            /** Caps */
+            caps: string[][];
+            /** Strokes */
+            strokes: components["schemas"]["StrokeOut"][];
+            /** Unreachable */
+            unreachable: string;
+        };
+        /**
+         * CommandRowOut
+         * @description `layers`: the names of those that say something of it, `default` first, the one that holds last. `marks`: where in it
+         *     stand the words that were looked for; `also`: what else it is called, if that is where they were found. `clashes`: their
+         *     identities. `setup`: that through which the row is seen; `given`: what a template gives the command.
+         */
+        CommandRowOut: {
+            /** Id */
+            id: string;
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /** Version */
+            version: string;
+            /** Command */
+            command: string;
+            /** Name */
+            name: string;
+            /** Given */
+            given: string;
+            /** Marks */
+            marks: [
+                number,
+                number
+            ][];
+            /** Also */
+            also: string;
+            /** Description */
+            description: string;
+            /** Group */
+            group: string;
+            /** Scope */
+            scope: string;
+            /** Scope Name */
+            scope_name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "built-in" | "add-on" | "style" | "symbol" | "font" | "text block" | "macro" | "launcher";
+            /** Keys */
+            keys: components["schemas"]["BoundOut"][];
+            /** Layers */
+            layers: string[];
+            /** Task */
+            task: string | null;
+            /** Task Name */
+            task_name: string;
+            /** People */
+            people: number;
+            /** States */
+            states: ("own key" | "no key" | "several keys" | "clashing" | "changed since the release" | "risky" | "from an add-on" | "without a task" | "same key twice" | "can't be pressed")[];
+            /** Clashes */
+            clashes: string[];
+            /** Setup */
+            setup: string;
+            /** Settable */
+            settable: boolean;
+        };
+        /**
+         * CommandsOut
+         * @description A piece of the rows that fit. `total`: all commands of the programs looked at; `found`: those that fit; `lines`: rows and
+         *     heads together; `at`: the place of the first of them here. `order`: that in which they are.
+         */
+        CommandsOut: {
+            /** Total */
+            total: number;
+            /** Programs */
+            programs: number;
+            /** Found */
+            found: number;
+            /** Lines */
+            lines: number;
+            /** At */
+            at: number;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "keys, as they lie" | "name" | "program" | "group" | "task" | "people" | "set by" | "best first";
+            /** Changed */
+            changed: number;
+            /** Shown */
+            shown: components["schemas"]["ShownOut"][];
+        };
+        /**
+         * HeadOut
+         * @description The head of a group of a program's commands.
+         */
+        HeadOut: {
+            /** Id */
+            id: string;
+            /** Program Name */
+            program_name: string;
+            /** Group */
+            group: string;
+            /** Rows */
+            rows: number;
+            /** Closed */
+            closed: boolean;
+        };
+        /** ShownOut */
+        ShownOut: {
+            /** Given */
+            given: string;
+            /** Presses */
+            presses: components["schemas"]["ShownPressOut"][];
+        };
+        /** StrokeOut */
+        StrokeOut: {
+            /** Code */
+            code: string | null;
+            /** Modifiers */
+            modifiers: string[];
+        };
+        /**
+         * ChoicesOut
+         * @description What rows can be asked for by, each with how many rows there are of it.
+         */
+        ChoicesOut: {
+            /** Programs */
+            programs: components["schemas"]["CountedOut"][];
+            /** States */
+            states: components["schemas"]["CountedOut"][];
+            /** Scopes */
+            scopes: components["schemas"]["CountedOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["CountedOut"][];
+            /** Groups */
+            groups: components["schemas"]["CountedOut"][];
+            /** Tasks */
+            tasks: components["schemas"]["CountedOut"][];
+            /** Layers */
+            layers: components["schemas"]["CountedOut"][];
+        };
+        /** CountedOut */
+        CountedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * ChosenRowsIn
+         * @description Rows by their ids, of the sheet through a lens.
+         */
+        ChosenRowsIn: {
+            /** Setup */
+            setup: string;
+            /** Rows */
+            rows: string[];
+        };
+        /**
+         * CommandLifeOut
+         * @description `notes`: what is to be known of its keys here, in sentences. `elsewhere`: what else does its task.
+         */
+        CommandLifeOut: {
+            row: components["schemas"]["CommandRowOut"];
+            /** Versions */
+            versions: components["schemas"]["VersionDefaultOut"][];
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+            /** Notes */
+            notes: string[];
+            /** Elsewhere */
+            elsewhere: components["schemas"]["ElsewhereOut"][];
+            /** Source */
+            source: string;
+        };
+        /**
+         * ElsewhereOut
+         * @description Another command that does the same task.
+         */
+        ElsewhereOut: {
+            /** Id */
+            id: string;
+            /** Program Name */
+            program_name: string;
+            /** Name */
+            name: string;
+            /** Keys */
+            keys: components["schemas"]["ShortcutOut"][];
+        };
+        /**
+         * ShortcutOut
+         * @description `text` is canonical, `words` for people, `caps` one list of key caps a press.
+         */
+        ShortcutOut: {
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
+            /** Caps */
+            caps: string[][];
+        };
+        /**
+         * StageOut
+         * @description What a layer says of the command. `by`, `at`: who said it and when, where that is known; `long_ago`: before anything
+         *     that is looked through. `holds`: it is what holds; `in_vain`: why it doesn't count, else empty.
+         */
+        StageOut: {
+            /** Layer */
+            layer: string;
+            /** Profile */
+            profile: string;
+            /** Keys */
+            keys: components["schemas"]["ShortcutOut"][];
+            /** By */
+            by: string;
+            /** At */
+            at: string | null;
+            /** Long Ago */
+            long_ago: boolean;
+            /** Holds */
+            holds: boolean;
+            /** In Vain */
+            in_vain: string;
+        };
+        /**
+         * VersionDefaultOut
+         * @description What the maker gave the command in a version; `there`: whether that version has it at all.
+         */
+        VersionDefaultOut: {
+            /** Version */
+            version: string;
+            /** There */
+            there: boolean;
+            /** Keys */
+            keys: components["schemas"]["ShortcutOut"][];
+        };
+        /**
+         * ResetPlanOut
+         * @description `count`: how many commands something is taken away of; the first 40 of them in `returns`. `unseen`: how many shortcuts
+         *     more go that count elsewhere, as on another platform. `surprises`: whom it surprises, by what they would find changed.
+         */
+        ResetPlanOut: {
+            /** Count */
+            count: number;
+            /** Unseen */
+            unseen: number;
+            /** Returns */
+            returns: components["schemas"]["ReturnsOut"][];
+            /** Stays */
+            stays: components["schemas"]["StaysOut"][];
+            would: components["schemas"]["WouldOut"];
+            /** Surprises */
+            surprises: components["schemas"]["SurprisedOut"][];
+        };
+        /**
+         * ReturnsOut
+         * @description A command with its keys before and after; `layers`: whose word goes.
+         */
+        ReturnsOut: {
+            /** Id */
+            id: string;
+            /** Program Name */
+            program_name: string;
+            /** Name */
+            name: string;
+            /** Before */
+            before: components["schemas"]["ShortcutOut"][];
+            /** After */
+            after: components["schemas"]["ShortcutOut"][];
+            /** Layers */
+            layers: string[];
+        };
+        /** StaysOut */
+        StaysOut: {
+            /** Program */
+            program: string;
+            /** Task */
+            task: string;
+            /** Why */
+            why: string;
+            /** People */
+            people: number;
+        };
+        /**
+         * SurprisedOut
+         * @description How many people would find just these commands on other keys.
+         */
+        SurprisedOut: {
+            /** People */
+            people: number;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * WouldOut
+         * @description The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile.
+         */
+        WouldOut: {
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+            /** Solved */
+            solved: number;
+            /** Made */
+            made: number;
+            /** People */
+            people: number;
+        };
+        /**
+         * ResetIn
+         * @description What is reset through a lens: chosen rows by their ids, or all of a program (`program`), of a group of it, of a profile
+         *     (`profile`). `only`: no other profile than this one is touched.
+         */
+        ResetIn: {
+            /** Setup */
+            setup: string;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: string[];
+            /**
+             * Program
+             * @default
+             */
+            program: string;
+            /** Group */
+            group?: string | null;
+            /**
+             * Profile
+             * @default
+             */
+            profile: string;
+            /**
+             * To
+             * @default what is beneath
+             * @enum {string}
+             */
+            to: "what is beneath" | "the default";
+            /**
+             * Only
+             * @default
+             */
+            only: string;
+        };
+        /** ChangeOut */
+        ChangeOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * GiveTaskIn
+         * @description Commands that are to do a task; null: none.
+         */
+        GiveTaskIn: {
+            /** Setup */
+            setup: string;
+            /** Rows */
+            rows: string[];
+            /** Task */
+            task: string | null;
+        };
         /** EntryOut */
         EntryOut: {
             /** Key */
@@ -5067,13 +5665,6 @@ export interface components {
             undone: boolean;
             /** Mine */
             mine: boolean;
-        };
-        /** ChangeOut */
-        ChangeOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
         };
         /**
          * FactsOut
@@ -5677,22 +6268,6 @@ export interface components {
             /** Takes Text */
             takes_text: boolean;
         };
-        /**
-         * BoundOut
-         * @description A shortcut in effect: the strokes of its first way, or why no stroke makes it.
-         */
-        BoundOut: {
-            /** Text */
-            text: string;
-            /** Words */
-            words: string;
-            /** Caps */
-            caps: string[][];
-            /** Strokes */
-            strokes: components["schemas"]["StrokeOut"][];
-            /** Unreachable */
-            unreachable: string;
-        };
         /** CommandOut */
         CommandOut: {
             /** Id */
@@ -5750,25 +6325,6 @@ export interface components {
             habits: string[];
             /** Commands */
             commands: components["schemas"]["CommandOut"][];
-        };
-        /**
-         * ShortcutOut
-         * @description `text` is canonical, `words` for people, `caps` one list of key caps a press.
-         */
-        ShortcutOut: {
-            /** Text */
-            text: string;
-            /** Words */
-            words: string;
-            /** Caps */
-            caps: string[][];
-        };
-        /** StrokeOut */
-        StrokeOut: {
-            /** Code */
-            code: string | null;
-            /** Modifiers */
-            modifiers: string[];
         };
         /** CatalogueOut */
         CatalogueOut: {
@@ -6367,13 +6923,6 @@ export interface components {
             title: string;
             /** Does */
             does: string;
-        };
-        /** ShownOut */
-        ShownOut: {
-            /** Given */
-            given: string;
-            /** Presses */
-            presses: components["schemas"]["ShownPressOut"][];
         };
         /** ShownPressOut */
         ShownPressOut: {
@@ -8309,22 +8858,6 @@ export interface components {
             others: components["schemas"]["PlacingOut"][];
         };
         /**
-         * WouldOut
-         * @description The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile.
-         */
-        WouldOut: {
-            /** Solves */
-            solves: string[];
-            /** Makes */
-            makes: string[];
-            /** Solved */
-            solved: number;
-            /** Made */
-            made: number;
-            /** People */
-            people: number;
-        };
-        /**
          * ArrangedItemIn
          * @description What an item shall be. `key`: of the one that it is now, null for a new one; `item` null: it goes.
          */
@@ -8538,17 +9071,6 @@ export interface components {
             before: string;
             /** After */
             after: string;
-        };
-        /** StaysOut */
-        StaysOut: {
-            /** Program */
-            program: string;
-            /** Task */
-            task: string;
-            /** Why */
-            why: string;
-            /** People */
-            people: number;
         };
         /**
          * LineIn
@@ -12555,6 +13077,735 @@ export interface operations {
             };
             /** @description Something was changed in the meantime, or stands against it. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_api_commands: {
+        parameters: {
+            query: {
+                setup: string;
+                words?: string;
+                program?: string;
+                state?: ("own key" | "no key" | "several keys" | "clashing" | "changed since the release" | "risky" | "from an add-on" | "without a task" | "same key twice" | "can't be pressed") | null;
+                scope?: string;
+                kind?: ("built-in" | "add-on" | "style" | "symbol" | "font" | "text block" | "macro" | "launcher") | null;
+                group?: string;
+                task?: string;
+                layer?: string;
+                keys?: string;
+                order?: ("keys, as they lie" | "name" | "program" | "group" | "task" | "people" | "set by" | "best first") | null;
+                by_groups?: boolean;
+                closed?: string;
+                at?: number;
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommandsOut"];
+                };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_api_command_choices: {
+        parameters: {
+            query: {
+                setup: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesOut"];
+                };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_api_command_ids: {
+        parameters: {
+            query: {
+                setup: string;
+                words?: string;
+                program?: string;
+                state?: ("own key" | "no key" | "several keys" | "clashing" | "changed since the release" | "risky" | "from an add-on" | "without a task" | "same key twice" | "can't be pressed") | null;
+                scope?: string;
+                kind?: ("built-in" | "add-on" | "style" | "symbol" | "font" | "text block" | "macro" | "launcher") | null;
+                group?: string;
+                task?: string;
+                layer?: string;
+                keys?: string;
+                order?: ("keys, as they lie" | "name" | "program" | "group" | "task" | "people" | "set by" | "best first") | null;
+                by_groups?: boolean;
+                closed?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_api_command_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenRowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_life_command_life: {
+        parameters: {
+            query: {
+                setup: string;
+                row: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommandLifeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_changing_plan_reset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResetPlanOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_changing_reset_commands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_changing_give_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveTaskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

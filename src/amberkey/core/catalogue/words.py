@@ -84,6 +84,13 @@ def stems(text: str) -> tuple[str, ...]:
 
 
 @lru_cache(maxsize=50_000)
+def telling_words(text: str) -> tuple[str, ...]:
+    """The words of a text that say something, as they stand but for case and accents; all of them where none does."""
+    words = plain_words(text).split()
+    return tuple(w for w in words if w not in _STOP) or tuple(words)
+
+
+@lru_cache(maxsize=50_000)
 def numbers(text: str) -> frozenset[str]:
     """The numbers in a text, as digits or words."""
     words = plain_words(text).split()

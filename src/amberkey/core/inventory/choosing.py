@@ -1,0 +1,158 @@
+"""Which rows of the sheet are asked for, and in which order."""
+
+import re
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from amberkey.core.catalogue.headings import plain_words
+from amberkey.core.inventory.rows import Order, Row, Sheet, State, Way
+from amberkey.core.inventory.seeking import Found
+from amberkey.core.keys.platform import ORDER
+from amberkey.core.programs.model import CommandKind
+
+_WORD = re.compile(r"\w+")
+_NOWHERE = (99.0, 99.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What rows have to be, all of it at once. `programs`: ids, none for all but systems; `task`: an id, or empty for any;
+    `ways`: presses of which a key has to be one, or begin with it, any of them (None: no such question); `words`: in any
+    wording; `closed`: groups of which only the head is shown, where rows are shown by groups."""
+
+    words: str = ""
+    programs: tuple[str, ...] = ()
+    state: State | None = None
+    scope: str = ""
+    kind: CommandKind | None = None
+    group: str = ""
+    task: str = ""
+    layer: str = ""
+    ways: tuple[Way, ...] | None = None
+    order: Order = "program"
+    by_groups: bool = False
+    closed: frozenset[str] = frozenset()
+
+
+class Head(NamedTuple):
+    """The head of a group of a program: how many rows are in it, and whether they are shown."""
+
+    id: str
+    program: str
+    group: str
+    rows: int
+    closed: bool
+
+
+class Shown(NamedTuple):
+    """A row with what of it was found by words, or the head of a group."""
+
+    row: Row | None
+    found: Found | None
+    head: Head | None
+
+
+def chosen(sheet: Sheet, asked: Asked) -> list[Shown]:
+    """The rows that are asked for, in order."""
+    found = {f.at: f for f in sheet.sought.find(asked.words)} if asked.words.strip() else None
+    places: Iterable[int] = range(len(sheet.rows)) if found is None else found
+    if asked.ways is not None:
+        pressed = {n for way in asked.ways for n in sheet.with_press(way)}
+        places = (n for n in places if n in pressed)
+    fits = _fitting(asked)
+    kept = [(n, sheet.rows[n]) for n in places if fits(sheet.rows[n])]
+    if not (asked.order == "best first" and found is not None):
+        kept.sort(key=_by(sheet, asked.order))
+    shown = [Shown(row, found[n] if found else None, None) for n, row in kept]
+    return list(_by_groups(shown, asked.closed)) if asked.by_groups else shown
+
+
+def _fitting(asked: Asked) -> Callable[[Row], bool]:
+    tests: list[Callable[[Row], bool]] = []
+    programs = frozenset(asked.programs)
+    if programs:
+        tests.append(lambda row: row.program.id in programs)
+    elif asked.ways is None:  # whoever asks for a press wants to hear of the system too
+        tests.append(lambda row: row.program.kind != "system")
+    if asked.state is not None:
+        tests.append(lambda row: asked.state in row.states)
+    if asked.scope:
+        tests.append(lambda row: row.program.scope(row.command.scope).name == asked.scope)
+    if asked.kind is not None:
+        tests.append(lambda row: row.command.kind == asked.kind)
+    if asked.group:
+        tests.append(lambda row: row.command.group == asked.group)
+    if asked.task:
+        tests.append(lambda row: row.command.task == asked.task)
+    if asked.layer:
+        tests.append(lambda row: row.layer == asked.layer)
+    return lambda row: all(test(row) for test in tests)
+
+
+def _by(sheet: Sheet, order: Order) -> Callable[[tuple[int, Row]], tuple[object, ...]]:
+    names = {t.id: t.name.casefold() for t in sheet.tasks.tasks}
+    if order == "keys, as they lie":
+        return lambda one: (*_where(sheet, one[1]), one[0])
+    if order == "name":
+        return lambda one: (plain_words(one[1].command.name), one[0])
+    if order == "group":
+        return lambda one: (one[1].command.group == "", plain_words(one[1].command.group), one[0])
+    if order == "task":
+        return lambda one: (one[1].command.task is None, names.get(one[1].command.task or "", ""), one[0])
+    if order == "people":
+        return lambda one: (-one[1].people, one[0])
+    if order == "set by":
+        return lambda one: (one[1].layer == "default", one[1].layer, one[0])
+    return lambda one: (one[0],)
+
+
+def _where(sheet: Sheet, row: Row) -> tuple[object, ...]:
+    """Where the row's first key lies: from the top row down, from the left, with fewer modifiers first. Without a key, last."""
+    way = next((way for b in row.bindings for way in b.ways), None)
+    if way is None:
+        return (True, *_NOWHERE, 0, ())
+    first = way[0]
+    key = sheet.boards[row.setup].ground.keyboard.body.key(first.code) if first.code else None
+    y, x = (key.y, key.x) if key else _NOWHERE
+    return (False, y, x, len(first.modifiers), tuple(sorted(ORDER[m] for m in first.modifiers)))
+
+
+def _by_groups(shown: Sequence[Shown], closed: frozenset[str]) -> Iterator[Shown]:
+    groups: dict[tuple[str, str], list[Shown]] = {}
+    for one in shown:
+        assert one.row is not None
+        groups.setdefault((one.row.program.id, one.row.command.group), []).append(one)
+    for (program, group), rows in groups.items():
+        head = Head(f"{program}/{group}", program, group, len(rows), f"{program}/{group}" in closed)
+        yield Shown(None, None, head)
+        if not head.closed:
+            yield from rows
+
+
+def marked(text: str, marks: frozenset[str]) -> list[tuple[int, int]]:
+    """Where the words that were found stand in a text: begin and end of each."""
+    return [m.span() for m in _WORD.finditer(text) if marks and marks.intersection(plain_words(m.group()).split())]
+
+
+def counts(rows: Sequence[Row]) -> Mapping[str, Mapping[str, int]]:
+    """How many rows there are of each program, state, scope, kind, group, task and layer."""
+    found: dict[str, dict[str, int]] = {k: {} for k in ("program", "state", "scope", "kind", "group", "task", "layer")}
+
+    def count(what: str, value: str) -> None:
+        found[what][value] = found[what].get(value, 0) + 1
+
+    for row in rows:
+        count("program", row.program.id)
+        if row.program.kind == "system":
+            continue
+        count("scope", row.program.scope(row.command.scope).name)
+        count("kind", row.command.kind)
+        count("layer", row.layer)
+        if row.command.group:
+            count("group", row.command.group)
+        if row.command.task:
+            count("task", row.command.task)
+        for state in row.states:
+            count("state", state)
+    return found

@@ -1,0 +1,163 @@
+"""Looking for things by words, as people say them: typos forgiven, endings, other words, other languages; the best first.
+
+Every word that things are called by is known once, with where it stands. A word that is looked for is held against all of
+them, and what it comes near leads to the things. How near typos are is the optimal string alignment distance (Damerau, A
+Technique for Computer Detection and Correction of Spelling Errors, 1964), worked out by RapidFuzz.
+"""
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple, TypeVar
+
+from rapidfuzz import process
+from rapidfuzz.distance import OSA
+
+from amberkey.core.catalogue.words import is_particle, poles, stem, telling_words
+
+K = TypeVar("K")
+_MOST_WORDS = 12
+"""So many words of a question are looked for; longer ones say nothing more."""
+_LONGEST = 40
+"""Letters of a word."""
+_CLOSE = 0.9
+"""From which nearness a word counts as found and not as guessed, when its rarity is told."""
+_FLOOR = 0.3
+"""The least score of what is shown at all."""
+
+
+class Wording(NamedTuple):
+    """Something that a thing is called; `counts`: how much a word found in it counts, from 0 to 1. The first is its name."""
+
+    text: str
+    counts: float
+
+
+class Found(NamedTuple):
+    """A thing, by its place among those looked through. `because`: what else it is called where that decided, empty where its
+    name did; `marks`: the words found in either."""
+
+    at: int
+    score: float
+    because: str
+    marks: frozenset[str]
+
+
+class _Stands(NamedTuple):
+    """Where a word stands: in which wording of which thing."""
+
+    at: int
+    wording: int
+    counts: float
+
+
+@dataclass(frozen=True, eq=False)
+class Sought:
+    """Things that can be looked for, each by its wordings."""
+
+    things: Sequence[Sequence[Wording]]
+
+    @cached_property
+    def _words(self) -> Mapping[str, list[_Stands]]:
+        found: dict[str, list[_Stands]] = {}
+        for at, wordings in enumerate(self.things):
+            for n, (text, counts) in enumerate(wordings):
+                for word in dict.fromkeys(telling_words(text)):
+                    found.setdefault(word, []).append(_Stands(at, n, counts))
+        return found
+
+    @cached_property
+    def _vocabulary(self) -> list[str]:
+        return list(self._words)
+
+    @cached_property
+    def _by_stem(self) -> Mapping[str, list[str]]:
+        return _grouped((stem(w), w) for w in self._words)
+
+    @cached_property
+    def _by_pole(self) -> Mapping[tuple[int, int], list[str]]:
+        # What little words like "in" stand for depends on those beside them.
+        return _grouped((pole, w) for w in self._words if not is_particle(stem(w)) for pole in poles(w))
+
+    def find(self, question: str) -> list[Found]:
+        """What a question finds, the best first, ties in the order of the things. Things that have all of its words, as near
+        as may be, come before any others; those that lack one are found only where none has all."""
+        asked = [w[:_LONGEST] for w in dict.fromkeys(telling_words(question))][:_MOST_WORDS]
+        if not asked:
+            return []
+        hits: dict[int, list[tuple[float, int, str] | None]] = {}
+        weights = []
+        for n, word in enumerate(asked):
+            surely: set[int] = set()
+            for meant, nearness in self._near(word).items():
+                for at, wording, counts in self._words[meant]:
+                    hit = (nearness * counts, -wording, meant)
+                    known = hits.setdefault(at, [None] * len(asked))
+                    before = known[n]
+                    if before is None or hit > before:
+                        known[n] = hit
+                    if nearness >= _CLOSE:
+                        surely.add(at)
+            weights.append(math.log1p(len(self.things) / (1 + len(surely))))
+        whole = {at: found for at, found in hits.items() if None not in found}
+        scored = (self._scored(at, found, weights, asked) for at, found in (whole or hits).items())
+        return sorted((f for f in scored if f.score >= _FLOOR), key=lambda f: (-f.score, f.at))
+
+    def _near(self, word: str) -> dict[str, float]:
+        """The words that one comes near, and how near from 0 to 1."""
+        found: dict[str, float] = {}
+
+        def near(words: Iterable[str], nearness: float) -> None:
+            for one in words:
+                found[one] = max(found.get(one, 0.0), nearness)
+
+        near((w for w in (word,) if w in self._words), 1.0)
+        near(self._by_stem.get(stem(word), ()), 0.95)
+        for pole in poles(word) if not is_particle(stem(word)) else ():
+            near(self._by_pole.get(pole, ()), 0.7)
+        for other in self._vocabulary:
+            if other.startswith(word):
+                near((other,), 0.72 + 0.2 * len(word) / len(other))
+            elif len(word) >= 4 and word in other:
+                near((other,), 0.55 + 0.15 * len(word) / len(other))
+            elif len(other) >= 4 and len(other) >= len(word) - 3 and word.startswith(other):
+                near((other,), 0.6)
+        slips = 0 if len(word) < 4 else 1 if len(word) < 8 else 2
+        if slips and not any(n >= _CLOSE for n in found.values()):
+            for other, distance, _ in process.extract(
+                word, self._vocabulary, scorer=OSA.distance, score_cutoff=slips, limit=None
+            ):
+                near((other,), 0.88 - 0.1 * distance - (0.06 if other[0] != word[0] else 0.0))
+        return found
+
+    def _scored(
+        self, at: int, hits: Sequence[tuple[float, int, str] | None], weights: Sequence[float], asked: Sequence[str]
+    ) -> Found:
+        wordings = self.things[at]
+        name = telling_words(wordings[0].text)
+        marks = frozenset(h[2] for h in hits if h)
+        total = sum(weights) or 1.0
+        reached = sum(w * h[0] for w, h in zip(weights, hits, strict=True) if h) / total
+        has = sum(w for w, h in zip(weights, hits, strict=True) if h) / total
+        # Of two names that both have the words, the one that says little else is meant; one that is just the question, surely.
+        whole = 0.0
+        because = ""
+        for n, (text, counts) in enumerate(wordings):
+            words = telling_words(text)
+            held = sum(w in marks for w in words) / len(words) if words else 0.0
+            just = 0.12 if [stem(w) for w in words] == [stem(w) for w in asked] else 0.0
+            said = counts * (0.14 * held + just)
+            if said > whole:
+                whole, because = said, text if n else ""
+        if because and (set(name) & marks) >= {h[2] for h in hits if h}:
+            because = ""
+        elsewhere = next((wordings[-h[1]].text for h in hits if h and h[1]), "")
+        return Found(at, reached * has + whole, because or elsewhere, marks)
+
+
+def _grouped(pairs: Iterable[tuple[K, str]]) -> dict[K, list[str]]:
+    found: dict[K, list[str]] = {}
+    for key, word in pairs:
+        found.setdefault(key, []).append(word)
+    return found
