@@ -30,7 +30,7 @@ def test_words_with_a_slip_find_the_command_and_say_where(ines):
     found = commands(ines, words="delet row")
     assert names(found)[0] == "Quaysheet: Delete the row"
     row = found["shown"][0]["row"]
-    assert [row["name"][a:b] for a, b in row["marks"]] == ["Delete", "row"]
+    assert [row["name"][m["begin"] : m["end"]] for m in row["marks"]] == ["Delete", "row"]
     assert found["order"] == "best first"
 
 

@@ -5117,10 +5117,7 @@ export interface components {
             /** Given */
             given: string;
             /** Marks */
-            marks: [
-                number,
-                number
-            ][];
+            marks: components["schemas"]["MarkOut"][];
             /** Also */
             also: string;
             /** Description */
@@ -5178,8 +5175,9 @@ export interface components {
             order: "keys, as they lie" | "name" | "program" | "group" | "task" | "people" | "set by" | "best first";
             /** Changed */
             changed: number;
+            program: components["schemas"]["OneProgramOut"] | null;
             /** Shown */
-            shown: components["schemas"]["ShownOut"][];
+            shown: components["schemas"]["ShownCommandOut"][];
         };
         /**
          * HeadOut
@@ -5197,12 +5195,44 @@ export interface components {
             /** Closed */
             closed: boolean;
         };
-        /** ShownOut */
-        ShownOut: {
-            /** Given */
-            given: string;
-            /** Presses */
-            presses: components["schemas"]["ShownPressOut"][];
+        /**
+         * MarkOut
+         * @description Where something stands in a text: the places of its first letter and behind its last.
+         */
+        MarkOut: {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * OneProgramOut
+         * @description The program that is looked at alone.
+         */
+        OneProgramOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "system" | "utility" | "browser" | "office" | "developer" | "web" | "business";
+            /** Description */
+            description: string;
+            /** Habits */
+            habits: string[];
+        };
+        /**
+         * ShownCommandOut
+         * @description A row, or the head of a group.
+         */
+        ShownCommandOut: {
+            row?: components["schemas"]["CommandRowOut"] | null;
+            head?: components["schemas"]["HeadOut"] | null;
         };
         /** StrokeOut */
         StrokeOut: {
@@ -5328,6 +5358,13 @@ export interface components {
             /** Keys */
             keys: components["schemas"]["ShortcutOut"][];
         };
+        /** NotResetOut */
+        NotResetOut: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
         /**
          * ResetPlanOut
          * @description `count`: how many commands something is taken away of; the first 40 of them in `returns`. `unseen`: how many shortcuts
@@ -5341,7 +5378,7 @@ export interface components {
             /** Returns */
             returns: components["schemas"]["ReturnsOut"][];
             /** Stays */
-            stays: components["schemas"]["StaysOut"][];
+            stays: components["schemas"]["NotResetOut"][];
             would: components["schemas"]["WouldOut"];
             /** Surprises */
             surprises: components["schemas"]["SurprisedOut"][];
@@ -5363,17 +5400,6 @@ export interface components {
             after: components["schemas"]["ShortcutOut"][];
             /** Layers */
             layers: string[];
-        };
-        /** StaysOut */
-        StaysOut: {
-            /** Program */
-            program: string;
-            /** Task */
-            task: string;
-            /** Why */
-            why: string;
-            /** People */
-            people: number;
         };
         /**
          * SurprisedOut
@@ -6923,6 +6949,13 @@ export interface components {
             title: string;
             /** Does */
             does: string;
+        };
+        /** ShownOut */
+        ShownOut: {
+            /** Given */
+            given: string;
+            /** Presses */
+            presses: components["schemas"]["ShownPressOut"][];
         };
         /** ShownPressOut */
         ShownPressOut: {
@@ -9071,6 +9104,17 @@ export interface components {
             before: string;
             /** After */
             after: string;
+        };
+        /** StaysOut */
+        StaysOut: {
+            /** Program */
+            program: string;
+            /** Task */
+            task: string;
+            /** Why */
+            why: string;
+            /** People */
+            people: number;
         };
         /**
          * LineIn

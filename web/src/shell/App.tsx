@@ -16,6 +16,7 @@ import {
   ByHandView,
   CatalogueView,
   ClashesView,
+  CommandsView,
   CompareView,
   DescribedView,
   DriftView,
@@ -34,7 +35,6 @@ import {
   PlanView,
   ProfilesView,
   ProgramEditor,
-  ProgramsView,
   ReleasesView,
   ReleaseView,
   SetupFilesView,
@@ -69,7 +69,7 @@ export function App() {
         <Route path="standard/tasks" element={<Screen of={TasksView} />} />
         <Route path="clashes" element={<Through of={ClashesView} />} />
         <Route path="try" element={<Through of={TryView} />} />
-        <Route path="programs" element={<Through of={ProgramsView} without={CatalogueView} />} />
+        <Route path="programs" element={<Through of={CommandsView} without={CatalogueView} />} />
         <Route path="programs/all" element={<Screen of={CatalogueView} />} />
         <Route path="programs/edit" element={<Screen of={ProgramEditor} />} />
         <Route path="programs/file" element={<Screen of={DescribedView} />} />

@@ -1,18 +1,11 @@
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
-import { memo, useId, useRef, useState } from "react";
+import { memo, useRef } from "react";
 import { Link } from "react-router";
 import type { Lens, LensSetup } from "../shared/lens";
 import { useLens, useLenses } from "../shared/lens";
 import { useAction } from "../shared/own/own";
+import { Part } from "../shared/Part";
+import part from "../shared/Part.module.css";
 import styles from "./Frame.module.css";
-
-interface Choice {
-  key: string;
-  text: string;
-  more?: string;
-  parts: Record<string, string>;
-}
 
 function firstOfEach(setups: LensSetup[], by: (s: LensSetup) => string): LensSetup[] {
   return setups.filter((s, n) => setups.findIndex((other) => by(other) === by(s)) === n);
@@ -136,13 +129,13 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
           />
           <button
             type="button"
-            className={styles.part}
+            className={part.part}
             aria-pressed={lens.onlyDiffers}
             onClick={() => change({ differs: lens.onlyDiffers ? "" : "1" })}
           >
             {lens.onlyDiffers ? "only what differs" : "all of it"}
           </button>
-          <button type="button" className={styles.part} onClick={hold}>
+          <button type="button" className={part.part} onClick={hold}>
             let go
           </button>
         </>
@@ -157,47 +150,3 @@ const Sentence = memo(function Sentence({ lens, lenses, change }: SentenceProps)
     </div>
   );
 });
-
-interface PartProps {
-  label: string;
-  value: string;
-  choices: Choice[];
-  chosen?: string;
-  change: (parts: Record<string, string>) => void;
-}
-
-function Part({ label, value, choices, chosen, change }: PartProps) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const id = useId();
-  return (
-    <>
-      <button
-        type="button"
-        className={styles.part}
-        aria-label={`${label}: ${value}`}
-        aria-haspopup="menu"
-        aria-expanded={anchor !== null}
-        aria-controls={anchor ? id : undefined}
-        onClick={(e) => setAnchor(e.currentTarget)}
-      >
-        {value}
-      </button>
-      <Menu id={id} anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disablePortal>
-        {choices.map((c) => (
-          <MenuItem
-            key={c.key}
-            selected={chosen === undefined ? c.text === value : c.key === chosen}
-            dense
-            onClick={() => {
-              setAnchor(null);
-              change(c.parts);
-            }}
-          >
-            <span>{c.text}</span>
-            {c.more && <span className={styles.more}>{c.more}</span>}
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
-  );
-}

@@ -34,9 +34,9 @@ export const TryView = screen(
   () => import("../trying/TryView"),
   (m) => m.TryView,
 );
-export const ProgramsView = screen(
-  () => import("../programs/ProgramsView"),
-  (m) => m.ProgramsView,
+export const CommandsView = screen(
+  () => import("../commands/CommandsView"),
+  (m) => m.CommandsView,
 );
 export const LineView = screen(
   () => import("../comparing/LineView"),
@@ -179,7 +179,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/programs/file", [DescribedView]],
   ["/programs/all", [CatalogueView]],
   ["/organisation", [OrganisationScreen, PeopleView]],
-  ["/programs", [ProgramsView, CatalogueView]], // the other one where nothing can be looked through yet
+  ["/programs", [CommandsView, CatalogueView]], // the other one where nothing can be looked through yet
   ["/profiles", [ProfilesView]],
   ["/machines/by-hand", [ByHandView]],
   ["/machines/releases/new", [PlanView]],

@@ -10,14 +10,15 @@ from amberkey.core.inventory.choosing import Asked, chosen, counts
 from amberkey.core.inventory.rows import Order, Sheet, State, Way
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.layouts.keyboard import ways_of
-from amberkey.core.programs.model import CommandKind
+from amberkey.core.programs.model import CommandKind, Kind
 from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.inventory import changing, life
 from amberkey.server.inventory.sheets import ALL, rows_named, sheet_through
-from amberkey.server.inventory.told import ShownOut, layer_words, row_out, shown_out
+from amberkey.server.inventory.told import ShownCommandOut, layer_words, row_out, shown_out
 from amberkey.server.schema import NamedOut, Schema, Words
 from amberkey.server.sheets import sheet_response
 from amberkey.server.workbench.keeping import kept
+from amberkey.server.workbench.programs import told_habits
 
 router = Router(tags=["commands"])
 for part in (life, changing):
@@ -45,6 +46,15 @@ class CommandsIn(Schema):
     closed: Annotated[str, Field(max_length=8000)] = ""
 
 
+class OneProgramOut(NamedOut):
+    """The program that is looked at alone."""
+
+    version: str
+    kind: Kind
+    description: str
+    habits: list[str]
+
+
 class CommandsOut(Schema):
     """A piece of the rows that fit. `total`: all commands of the programs looked at; `found`: those that fit; `lines`: rows and
     heads together; `at`: the place of the first of them here. `order`: that in which they are."""
@@ -56,7 +66,8 @@ class CommandsOut(Schema):
     at: int
     order: Order
     changed: int
-    shown: list[ShownOut]
+    program: OneProgramOut | None
+    shown: list[ShownCommandOut]
 
 
 class CountedOut(NamedOut):
@@ -100,6 +111,7 @@ def commands(
         lines=len(shown),
         at=at,
         order=wanted.order,
+        program=_one_program(sheet, wanted),
         changed=sum("changed since the release" in r.states for r in own),
         shown=[shown_out(s, sheet, names, programs) for s in shown[at : at + max(1, min(count, _MOST))]],
     )
@@ -168,6 +180,21 @@ def _asked(sheet: Sheet, given: CommandsIn) -> Asked:
         order=given.order or ("best first" if words and not given.by_groups else "program"),
         by_groups=given.by_groups,
         closed=frozenset(given.closed.split("|")),
+    )
+
+
+def _one_program(sheet: Sheet, asked: Asked) -> OneProgramOut | None:
+    row = next((r for r in sheet.rows if asked.programs == (r.program.id,)), None)
+    if row is None:
+        return None
+    one = row.program
+    return OneProgramOut(
+        id=one.id,
+        name=one.name,
+        version=one.version,
+        kind=one.kind,
+        description=one.description,
+        habits=told_habits(one, sheet.boards[row.setup]),
     )
 
 

@@ -54,7 +54,7 @@ class ReturnsOut(Schema):
     layers: list[str]
 
 
-class StaysOut(Schema):
+class NotResetOut(Schema):
     name: str
     why: str
 
@@ -73,7 +73,7 @@ class ResetPlanOut(Schema):
     count: int
     unseen: int
     returns: list[ReturnsOut]
-    stays: list[StaysOut]
+    stays: list[NotResetOut]
     would: WouldOut
     surprises: list[SurprisedOut]
 
@@ -114,7 +114,7 @@ def plan_reset(request: HttpRequest, given: ResetIn) -> ResetPlanOut:
             )
             for r in found.returns[:_SHOWN]
         ],
-        stays=[StaysOut(name=f"{row.command.name} in {row.program.name}", why=why) for row, why in found.stays[:_SHOWN]],
+        stays=[NotResetOut(name=f"{row.command.name} in {row.program.name}", why=why) for row, why in found.stays[:_SHOWN]],
         would=would_all(found.operations),
         surprises=sorted(surprised, key=lambda s: -s.people),
     )

@@ -14,6 +14,13 @@ _STATES_IN_ORDER: tuple[State, ...] = (
 )
 
 
+class MarkOut(Schema):
+    """Where something stands in a text: the places of its first letter and behind its last."""
+
+    begin: int
+    end: int
+
+
 class CommandRowOut(Schema):
     """`layers`: the names of those that say something of it, `default` first, the one that holds last. `marks`: where in it
     stand the words that were looked for; `also`: what else it is called, if that is where they were found. `clashes`: their
@@ -26,7 +33,7 @@ class CommandRowOut(Schema):
     command: str
     name: str
     given: str
-    marks: list[tuple[int, int]]
+    marks: list[MarkOut]
     also: str
     description: str
     group: str
@@ -54,23 +61,23 @@ class HeadOut(Schema):
     closed: bool
 
 
-class ShownOut(Schema):
+class ShownCommandOut(Schema):
     """A row, or the head of a group."""
 
     row: CommandRowOut | None = None
     head: HeadOut | None = None
 
 
-def shown_out(shown: Shown, sheet: Sheet, names: dict[str, str], programs: dict[str, str]) -> ShownOut:
+def shown_out(shown: Shown, sheet: Sheet, names: dict[str, str], programs: dict[str, str]) -> ShownCommandOut:
     if shown.head is not None:
-        return ShownOut(head=_head_out(shown.head, programs))
+        return ShownCommandOut(head=_head_out(shown.head, programs))
     assert shown.row is not None
     found = shown.found
     row = row_out(shown.row, sheet, names)
     if found is not None:
-        row.marks = marked(row.name, found.marks)
+        row.marks = [MarkOut(begin=begin, end=end) for begin, end in marked(row.name, found.marks)]
         row.also = found.because
-    return ShownOut(row=row)
+    return ShownCommandOut(row=row)
 
 
 def _head_out(head: Head, programs: dict[str, str]) -> HeadOut:

@@ -69,7 +69,7 @@ def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
             kind=program.kind,
             version=program.version,
             description=program.description,
-            habits=_habits(program, board),
+            habits=told_habits(program, board),
             commands=[
                 _command(program, e, bound.get((program.id, e.command.id), []), board, names, clashes)
                 for e in board.setup.commands[program.id]
@@ -79,7 +79,8 @@ def programs(request: HttpRequest, setup: str) -> list[ProgramOut]:
     ]
 
 
-def _habits(program: Program, board: Board) -> list[str]:
+def told_habits(program: Program, board: Board) -> list[str]:
+    """How a program behaves on a board, in sentences."""
     if program.kind == "system":
         return ["It takes its presses before any program hears of them."]
     platform = board.setup.setup.works_on

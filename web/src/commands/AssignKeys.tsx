@@ -1,0 +1,76 @@
+import Alert from "@mui/material/Alert";
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
+import { useCallback, useState } from "react";
+import type { Judgement } from "../keyboard/PressField";
+import { PressField } from "../keyboard/PressField";
+import { useAssign, usePlan } from "../programs/usePrograms";
+import { LayerChoice } from "../shared/LayerChoice";
+import { wordsOf } from "../shared/Says";
+import { someOf } from "../shared/setupsInWords";
+import styles from "./Commands.module.css";
+import type { CommandRow } from "./useCommands";
+
+/** Gives a command another key, several, or none: told first, then done. */
+export function AssignKeys({ row }: { row: CommandRow }) {
+  const [judged, setJudged] = useState<Judgement | null>(null);
+  const [keep, setKeep] = useState(false);
+  const [layer, setLayer] = useState("");
+  const onJudged = useCallback((j: Judgement | null) => setJudged(j), []);
+  const fresh = judged && judged.verdict !== "impossible" ? judged.shortcut.text : null;
+  const wanted = fresh ? [...(keep ? row.keys.map((s) => s.text) : []), fresh] : null;
+  const target = layer || null;
+  const of = { setup: row.setup, program: row.program, command: row.command, target };
+  const given = wanted ? { ...of, shortcuts: wanted } : null;
+  const plan = usePlan(given);
+  const assign = useAssign();
+  if (row.given) return <p>What it is given is set where the profile has it.</p>;
+  return (
+    <div className={styles.assign}>
+      <PressField label="Another key" setup={row.setup} program={row.program} scope={row.scope} onJudged={onJudged} />
+      <FormControlLabel
+        control={<Switch checked={keep} onChange={(e) => setKeep(e.target.checked)} />}
+        label="Keep the present one too"
+        disabled={row.keys.length === 0}
+      />
+      <LayerChoice setup={row.setup} value={layer} onChange={setLayer} />
+      {given && plan.isError && (
+        <Alert severity="error" icon={false} variant="outlined">
+          {wordsOf(plan.error).join(" ")}
+        </Alert>
+      )}
+      {given && plan.data && (
+        <p role="status">
+          {plan.data.entries === 0
+            ? "It has that already."
+            : `${plan.data.people} people in ${someOf(plan.data.setups) || "no setup"} relearn it.`}{" "}
+          {plan.data.solves.length > 0 && `Solves: ${plan.data.solves.join("; ")}. `}
+          {plan.data.makes.length > 0 ? (
+            <b className={styles.bad}>Makes: {plan.data.makes.join("; ")}.</b>
+          ) : (
+            <b className={styles.good}>Makes no clash.</b>
+          )}
+        </p>
+      )}
+      <div className={styles.do}>
+        <Button
+          variant="contained"
+          disabled={!given || !plan.data || plan.data.entries === 0}
+          loading={assign.isPending}
+          onClick={() => given && assign.mutate(given)}
+        >
+          Give it
+        </Button>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={row.keys.length === 0}
+          onClick={() => assign.mutate({ ...of, shortcuts: [] })}
+        >
+          Leave it without
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,209 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import type { Schemas } from "../api/client";
+import { lens, session, shortcut, stage } from "../testing/stage";
+import { CommandsView } from "./CommandsView";
+
+function row(n: number, parts: Partial<Schemas["CommandRowOut"]> = {}): Schemas["CommandRowOut"] {
+  return {
+    id: `quaysheet/c${n}`,
+    program: "quaysheet",
+    program_name: "Quaysheet",
+    version: "7.2",
+    command: `c${n}`,
+    name: `Command ${n}`,
+    given: "",
+    marks: [],
+    also: "",
+    description: "Does something.",
+    group: "Cells",
+    scope: "sheet",
+    scope_name: "Sheet",
+    kind: "built-in",
+    keys: [{ ...shortcut(`F${n}`), strokes: [{ code: `F${n}`, modifiers: [] }], unreachable: "" }],
+    layers: ["default", "House"],
+    task: null,
+    task_name: "",
+    people: 31,
+    states: ["own key"],
+    clashes: [],
+    setup: "counters",
+    settable: true,
+    ...parts,
+  };
+}
+
+const MANY = 20_000;
+function commands(url: URL): Schemas["CommandsOut"] {
+  const at = Number(url.searchParams.get("at"));
+  const words = url.searchParams.get("words") ?? "";
+  const lines = words === "nothing" ? 0 : words ? 1 : MANY;
+  return {
+    total: MANY,
+    programs: 60,
+    found: lines,
+    lines,
+    at,
+    order: words ? "best first" : "program",
+    changed: 3,
+    program: null,
+    shown: Array.from({ length: Math.min(60, lines) }, (_, n) => ({
+      row: row(at + n, words ? { name: "Delete the row", marks: [{ begin: 0, end: 6 }] } : {}),
+    })),
+  };
+}
+
+const life: Schemas["CommandLifeOut"] = {
+  row: row(0),
+  versions: [
+    { version: "7.1", there: true, keys: [shortcut("F5")] },
+    { version: "7.2", there: true, keys: [shortcut("F6")] },
+  ],
+  stages: [
+    {
+      layer: "default",
+      profile: "",
+      keys: [shortcut("F6")],
+      by: "",
+      at: null,
+      long_ago: false,
+      holds: false,
+      in_vain: "",
+    },
+    {
+      ...{ layer: "House", profile: "house", keys: [shortcut("F0")], by: "Ines", at: "2026-10-02T08:00:00Z" },
+      ...{ long_ago: false, holds: true, in_vain: "" },
+    },
+  ],
+  notes: ["On this keyboard it needs Shift."],
+  elsewhere: [],
+  source: "",
+};
+const nothing = { programs: [], states: [], scopes: [], kinds: [], groups: [], tasks: [], layers: [] };
+const answers = {
+  "GET /api/lenses": [lens()],
+  "GET /api/commands": commands,
+  "GET /api/commands/choices": {
+    ...nothing,
+    states: [{ id: "no key", name: "no key", rows: 5 }],
+    tasks: [{ id: "save", name: "Save", rows: 9 }],
+  },
+  "GET /api/commands/life": life,
+  "GET /api/commands/ids": ["quaysheet/c0", "quaysheet/c1", "quaysheet/c2"],
+  "POST /api/commands/reset/plan": {
+    ...{ count: 1, unseen: 0, stays: [], surprises: [{ people: 31, says: ["Command 0: F0, then F6"] }] },
+    would: { solves: [], makes: ["Command 7, F6"], solved: 0, made: 1, people: 31 },
+    returns: [
+      {
+        ...{ id: "quaysheet/c0", program_name: "Quaysheet", name: "Command 0", layers: ["House"] },
+        ...{ before: [shortcut("F0")], after: [shortcut("F6")] },
+      },
+    ],
+  } satisfies Schemas["ResetPlanOut"],
+  "POST /api/commands/reset": { id: 4, title: "Reset Command 0" },
+  "POST /api/commands/task": { id: 5, title: "Gave 3 commands the task Save" },
+  "GET /api/history": [],
+};
+
+describe("all commands", () => {
+  it("draws only those in sight of twenty thousand", async () => {
+    stage(<CommandsView />, { ...answers, ...session("editor") });
+    await screen.findByText("Command 1");
+    expect(screen.getByText("20000 found")).toBeTruthy();
+    expect(document.querySelectorAll("[data-row]").length * 5).toBeLessThan(600);
+  });
+
+  it("walks by arrows, one stop for Tab", async () => {
+    stage(<CommandsView />, { ...answers, ...session("editor") });
+    const first = (await screen.findByText("Command 0")).closest("button") as HTMLElement;
+    first.focus();
+    fireEvent.keyDown(first, { key: "ArrowDown" });
+    await waitFor(() => expect(document.activeElement?.textContent).toContain("Command 1"));
+    expect(document.querySelectorAll('[data-row][tabindex="0"]')).toHaveLength(1);
+  });
+
+  it("underlines the words that were found and keeps them in the address", async () => {
+    const sent = stage(<CommandsView />, { ...answers, ...session("reader") }, "/?words=delet");
+    const found = await screen.findByText("Delete");
+    expect(found.tagName).toBe("U");
+    expect(screen.getByRole("button", { name: "Order: best first" })).toBeTruthy();
+    expect(sent.filter((s) => s.path === "/api/commands")).toHaveLength(1);
+  });
+
+  it("says what to do where nothing is found", async () => {
+    stage(<CommandsView />, { ...answers, ...session("reader") }, "/?words=nothing");
+    fireEvent.click(await screen.findByRole("button", { name: "Show all 20000 commands" }));
+    await screen.findByText("Command 0");
+  });
+
+  it("asks for a state by a part of the sentence", async () => {
+    let asked = "";
+    const played = (url: URL) => {
+      asked = url.search;
+      return commands(url);
+    };
+    stage(<CommandsView />, { ...answers, "GET /api/commands": played, ...session("reader") });
+    fireEvent.click(await screen.findByRole("button", { name: "State: in any state" }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: /without a key/ }));
+    await waitFor(() => expect(new URLSearchParams(asked).get("state")).toBe("no key"));
+    expect(screen.getByRole("button", { name: "State: without a key" })).toBeTruthy();
+  });
+});
+
+describe("the life of a command", () => {
+  it("goes from the default to what holds, with who said it", async () => {
+    stage(<CommandsView />, { ...answers, ...session("editor") }, "/?at=quaysheet/c0");
+    const steps = within(await screen.findByRole("list", { name: "Where its keys come from" })).getAllByRole(
+      "listitem",
+    );
+    expect(steps.map((s) => s.textContent)).toEqual([
+      expect.stringContaining("in 7.1 the maker gave it F5"),
+      expect.stringContaining("Ines, 2 October"),
+    ]);
+    expect(screen.getByText("On this keyboard it needs Shift.")).toBeTruthy();
+  });
+
+  it("resets it after telling what returns and whom that surprises", async () => {
+    const sent = stage(<CommandsView />, { ...answers, ...session("editor") }, "/?at=quaysheet/c0");
+    fireEvent.click(await screen.findByRole("button", { name: "Back to what is beneath" }));
+    await screen.findByText("31 people find 1 command on other keys");
+    expect(screen.getByText("Command 7, F6")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Reset Command 0" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/commands/reset")).toBe(true));
+    expect(sent.find((s) => s.path === "/api/commands/reset")?.body).toMatchObject({
+      rows: ["quaysheet/c0"],
+      to: "what is beneath",
+    });
+  });
+
+  it("lets a reader look only", async () => {
+    stage(<CommandsView />, { ...answers, ...session("reader") }, "/?at=quaysheet/c0");
+    await screen.findByText("Readers look; an editor gives keys.");
+    expect(screen.queryByRole("button", { name: /Reset|Back to/ })).toBe(null);
+  });
+});
+
+describe("several commands at once", () => {
+  it("gives all that were found a task", async () => {
+    const sent = stage(<CommandsView />, { ...answers, ...session("editor") });
+    fireEvent.click(await screen.findByRole("checkbox", { name: "Choose all that were found" }));
+    await screen.findByText("3 commands chosen");
+    fireEvent.mouseDown(await screen.findByRole("combobox", { name: /^Task/ }));
+    fireEvent.click(await screen.findByRole("option", { name: "Save" }));
+    fireEvent.click(screen.getByRole("button", { name: "Give them this task" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/commands/task")).toBe(true));
+    expect(sent.find((s) => s.path === "/api/commands/task")?.body).toEqual({
+      setup: "counters",
+      rows: ["quaysheet/c0", "quaysheet/c1", "quaysheet/c2"],
+      task: "save",
+    });
+  });
+
+  it("chooses a span with Shift and the arrows", async () => {
+    stage(<CommandsView />, { ...answers, ...session("editor") });
+    const first = (await screen.findByText("Command 0")).closest("button") as HTMLElement;
+    first.focus();
+    fireEvent.keyDown(first, { key: "ArrowDown", shiftKey: true });
+    await screen.findByText("2 commands chosen");
+  });
+});
