@@ -130,9 +130,9 @@ class Person:
             self.page.evaluate("new Promise(requestAnimationFrame)")
         return found
 
-    def seek(self, words):
-        """Looks for clashes by words: then those that are found stand in sight, however many there are."""
-        self.page.get_by_role("search", name="Choose clashes").get_by_label("Words").fill(words)
+    def seek(self, words, what="clashes"):
+        """Looks for clashes or commands by words: then those that are found stand in sight, however many there are."""
+        self.page.get_by_role("search", name=f"Choose {what}").get_by_label("Words").fill(words)
 
     def look(self, name):
         """Paper, ink or contrast: whatever it takes to get there."""

@@ -53,9 +53,14 @@ def test_axe_finds_nothing_on_any_screen(sign_in):
     expect(page.get_by_role("button", name="let go")).to_be_visible()
     found["held against another lens"] = ines.axe()
     ines.go("Programs")
+    ines.seek("save a copy", "commands")
     page.get_by_role("button", name="Save a copy").click()
-    page.get_by_role("button", name="Who holds a press?").click()
-    found["programs"] = ines.axe()
+    expect(page.get_by_role("list", name="Where its keys come from")).to_be_visible()
+    page.get_by_role("button", name="By keys").click()
+    found["commands"] = ines.axe()
+    page.get_by_role("checkbox", name="Choose Save a copy").check()
+    expect(page.get_by_role("complementary", name="What is done with those chosen")).to_be_visible()
+    found["chosen commands"] = ines.axe()
     ines.go("Profiles")
     expect(page.get_by_role("complementary", name="What travels")).to_contain_text("shortcuts")
     found["profiles"] = ines.axe()
@@ -96,9 +101,10 @@ def test_a_press_is_recorded_clicked_and_typed(sign_in):
     ines = sign_in("ines")
     page = ines.page
     ines.go("Programs")
+    ines.seek("save a copy", "commands")
     page.get_by_role("button", name="Save a copy").click()
-    field = page.get_by_label("New shortcut")
-    panel = page.get_by_role("listitem").filter(has=field)
+    panel = page.get_by_role("complementary", name="The life of a command")
+    field = panel.get_by_label("Another key")
     panel.get_by_role("button", name="Press it").click()
     page.keyboard.press("Control+Alt+Digit8")
     expect(field).to_have_value("Strg Alt 8")
@@ -121,18 +127,82 @@ def test_a_press_is_recorded_clicked_and_typed(sign_in):
     field.fill("ctrl shift j")
     expect(panel).to_contain_text("Makes no clash.")
     panel.get_by_role("button", name="Give it").click()
-    expect(page.get_by_role("button", name=re.compile("^Save a copy"))).to_contain_text("Strg Umschalt J")
-    expect(page.get_by_role("button", name=re.compile("^Save a copy"))).to_contain_text("House")
+    row = page.get_by_role("list", name="Commands").get_by_role("button", name="Save a copy")
+    expect(row).to_contain_text("Strg Umschalt J")
+    expect(row).to_contain_text("House")
 
 
 def test_who_holds_a_press(sign_in):
     ines = sign_in("ines")
     page = ines.page
     ines.go("Programs")
-    page.get_by_role("button", name="Who holds a press?").click()
-    page.get_by_label("Press to look for").fill("strg umschalt 7")
-    expect(page.get_by_role("status").filter(has_text="commands")).to_have_text("2 of 40 commands")
-    expect(page.get_by_role("button", name=re.compile("^Comment the line"))).to_be_visible()
+    page.get_by_role("search", name="Choose commands").get_by_role("button", name="By keys").click()
+    expect(page.get_by_label("Press to look for")).to_be_focused()
+    page.keyboard.press("Control+Shift+Digit7")
+    expect(page.get_by_role("status").filter(has_text="found")).to_have_text("2 found")
+    expect(page.get_by_role("button", name="Comment the line")).to_be_visible()
+
+
+def test_all_commands_are_looked_through_by_keyboard_alone(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    ines.go("Programs")
+    ines.tab_to(page.get_by_role("search", name="Choose commands").get_by_label("Words"))
+    page.keyboard.type("sav a cpoy")
+    rows = page.get_by_role("list", name="Commands")
+    expect(rows.locator("[data-row]").first).to_contain_text("Save a copy")
+    expect(rows.locator("[data-row] u").first).to_have_text("Save")
+    ines.tab_to(rows.locator("[data-row]").first)
+    page.keyboard.press("Enter")
+    life = page.get_by_role("complementary", name="The life of a command")
+    expect(life.get_by_role("heading")).to_have_text("Save a copy")
+    page.keyboard.press("Escape")
+    expect(life).to_be_hidden()
+    # Another key, told first; then all of it back, in one step that can be undone.
+    page.keyboard.press("Enter")
+    ines.tab_to(life.get_by_label("Another key"))
+    page.keyboard.type("ctrl shift j")
+    expect(life).to_contain_text("Makes no clash.")
+    ines.tab_to(life.get_by_role("button", name="Give it"))
+    page.keyboard.press("Enter")
+    row = rows.locator("[data-row]").first
+    expect(row).to_contain_text("House")
+    ines.tab_to(life.get_by_role("button", name="Back to the default"))
+    page.keyboard.press("Enter")
+    expect(life.get_by_role("list", name="What returns")).to_contain_text("Save a copy in Quaysheet")
+    ines.tab_to(life.get_by_role("button", name="Reset Save a copy"))
+    page.keyboard.press("Enter")
+    expect(row).not_to_contain_text("House")
+    expect(page.get_by_text("Reset Save a copy in Quaysheet to the default")).to_be_visible()
+    page.get_by_role("button", name="Undo", exact=True).first.click()
+    expect(row).to_contain_text("House")
+    # The address holds the view.
+    page.reload()
+    expect(life.get_by_role("heading")).to_have_text("Save a copy")
+    expect(page.get_by_label("Words")).to_have_value("sav a cpoy")
+
+
+def test_several_commands_get_a_task_and_are_taken_as_a_list(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    ines.go("Programs")
+    page.get_by_role("button", name="State: in any state").click()
+    page.get_by_role("menuitem", name=re.compile("^without a task")).click()
+    first = page.get_by_role("list", name="Commands").locator("[data-row]").first
+    name = first.locator("b").inner_text()
+    first.focus()
+    page.keyboard.press("Shift+ArrowDown")
+    panel = page.get_by_role("complementary", name="What is done with those chosen")
+    expect(panel.get_by_role("heading")).to_have_text("2 commands chosen")
+    with page.expect_download() as download:
+        panel.get_by_role("button", name="As CSV").click()
+    assert name in download.value.path().read_text("utf-8-sig")
+    panel.get_by_role("combobox", name="Task").click()
+    page.get_by_role("option", name="Save", exact=True).click()
+    panel.get_by_role("button", name="Give them this task").click()
+    expect(first.locator("b")).not_to_have_text(name)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(first.locator("b")).to_have_text(name)
 
 
 def test_the_strip_names_who_takes_each_key(sign_in):

@@ -13,6 +13,7 @@ def test_from_a_clash_to_the_machine(home, sign_in, tmp_path):
 
     # Programs through three lenses: what must really be pressed.
     ines.go("Programs")
+    ines.seek("coment line", "commands")
     row = page.get_by_role("button", name="Comment the line")
     expect(row).to_contain_text("Strg /")
     ines.lens("Setup", "Harbour control")

@@ -124,7 +124,7 @@ class Sought:
             elif len(other) >= 4 and len(other) >= len(word) - 3 and word.startswith(other):
                 near((other,), 0.6)
         slips = 0 if len(word) < 4 else 1 if len(word) < 8 else 2
-        if slips and not any(n >= _CLOSE for n in found.values()):
+        if slips and word not in self._words:
             for other, distance, _ in process.extract(
                 word, self._vocabulary, scorer=OSA.distance, score_cutoff=slips, limit=None
             ):
