@@ -1,76 +1,155 @@
-"""What inventories write of machines, in our words; what was guessed is told with its place."""
+"""The sheet of all commands: states, filters, orders, groups, and what resetting gives back."""
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
-from amberkey.core.exchange.lists.inventory import layout_of, newest_table, platform_of
-from amberkey.core.programs.reference import system_tables
-from tests.core.test_sheets import MACHINES, reading, sheet
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.compare.operations import JsonDocument, apply
+from amberkey.core.documents.model import read_document
+from amberkey.core.formats import FORMATS
+from amberkey.core.inventory.choosing import Asked, as_keys, chosen, counts
+from amberkey.core.inventory.resetting import reset, reset_profile
+from amberkey.core.inventory.rows import Row, sheet_of
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.profiles.defaults import DEFAULT
+from tests.core.estates import drawings, put_up
+from tests.core.seen import whole_example, whole_sheet
 
-TABLES = system_tables()
+
+def rows(asked: Asked) -> list[Row]:
+    return [s.row for s in chosen(whole_sheet(), asked) if s.row is not None]
+
+
+def with_operations(estate: Estate, operations) -> Estate:
+    profiles = dict(estate.profiles)
+    for layer, changes in operations.items():
+        document: JsonDocument = profiles[layer].to_json()
+        profiles[layer] = read_document(apply(document, list(changes)), FORMATS)
+    return Estate(estate.setups, estate.programs, profiles, estate.tasks, estate.today)
+
+
+def test_every_program_stands_through_the_setup_of_most_people_that_has_it():
+    estate = whole_example()
+    for row in whole_sheet().rows:
+        having = [s for s in estate.setups.values() if any(u.id == row.program.id for u in s.programs)]
+        assert estate.setups[row.setup].people == max(s.people for s in having)
+        assert row.people == estate.people_of(having)
+
+
+def test_states_are_what_they_say():
+    for row in whole_sheet().rows:
+        assert ("no key" in row.states) == (not row.bindings)
+        assert ("several keys" in row.states) == (len(row.bindings) > 1)
+        assert ("own key" in row.states) == (row.layer != DEFAULT)
+        assert ("risky" in row.states) == row.command.risky
+        assert ("clashing" in row.states) <= bool(row.clashes)
+        assert ("can't be pressed" in row.states) == any(b.unreachable or b.refused for b in row.bindings)
+
+
+def test_same_key_twice_needs_another_command_with_it():
+    twice = [r for r in whole_sheet().rows if "same key twice" in r.states]
+    assert twice
+    for row in twice:
+        ways = {w for b in row.bindings for w in b.ways}
+        board = whole_sheet().boards[row.setup]
+        others = (b for b in board.parts[row.program.id].bindings if b.command.id != row.command.id)
+        assert any(ways.intersection(b.ways) for b in others)
+
+
+def test_changed_since_the_release_is_what_the_released_estate_has_otherwise():
+    estate = whole_example()
+    layer = next(r.layer for r in whole_sheet().rows if r.layer != DEFAULT)
+    before = with_operations(estate, reset_profile(estate, whole_sheet().rows, layer).operations)
+    sheet = sheet_of(estate, estate.setups, before)
+    changed = [r for r in sheet.rows if "changed since the release" in r.states]
+    assert changed
+    assert all(layer in {s.layer for s in (r.effective.now, *r.effective.hid)} for r in changed)
+    assert not any("changed since the release" in r.states for r in sheet_of(estate, estate.setups, estate).rows)
+
+
+def test_counts_are_what_asking_for_each_finds():
+    found = counts(whole_sheet().rows)
+    for what in ("state", "group", "task", "layer", "kind", "scope"):
+        for value, many in found[what].items():
+            assert len(rows(Asked(**{what: value}))) == many, (what, value)
+    for program, many in found["program"].items():
+        assert len(rows(Asked(programs=(program,)))) == many
+
+
+def test_systems_are_left_out_but_for_whoever_asks_for_a_press_or_for_them():
+    assert not any(r.program.kind == "system" for r in rows(Asked()))
+    ways = whole_sheet().ways_of(read_shortcut("alt f4"))
+    assert any(r.program.kind == "system" for r in rows(Asked(ways=ways)))
+    assert any(r.program.kind == "system" for r in rows(Asked(words="alt f4")))
+    assert all(r.program.id == "windows" for r in rows(Asked(programs=("windows",))))
+
+
+def test_a_press_finds_those_that_have_it_or_begin_with_it():
+    sheet = whole_sheet()
+    long = next(r for r in sheet.rows if r.program.kind != "system" and any(len(w) > 1 for b in r.bindings for w in b.ways))
+    way = next(w for b in long.bindings for w in b.ways if len(w) > 1)
+    assert long in rows(Asked(ways=(way[:1],), programs=(long.program.id,)))
+    assert long in rows(Asked(ways=(way,), programs=(long.program.id,)))
+    for row in rows(Asked(ways=(way,))):
+        assert any(w[: len(way)] == way for b in row.bindings for w in b.ways)
+
+
+def test_keys_as_they_lie_go_from_the_top_left_key_by_key_and_end_with_those_without():
+    sheet = whole_sheet()
+
+    def lies(row: Row):
+        way = next((w for b in row.bindings for w in b.ways), None)
+        key = sheet.boards[row.setup].ground.keyboard.body.key(way[0].code) if way and way[0].code else None
+        return (key.y, key.x) if key else (99, 99)
+
+    places = [lies(r) for r in rows(Asked(order="keys, as they lie"))]
+    assert places == sorted(places)
+    assert not any(b.ways for b in rows(Asked(order="keys, as they lie"))[-1].bindings)
+
+
+@pytest.mark.parametrize("order", ["name", "program", "group", "task", "people", "set by", "keys, as they lie"])
+def test_no_order_loses_a_row(order):
+    assert sorted(r.id for r in rows(Asked(order=order))) == sorted(r.id for r in rows(Asked()))
+
+
+def test_groups_have_heads_and_fold():
+    shown = chosen(whole_sheet(), Asked(by_groups=True))
+    heads = [s.head for s in shown if s.head]
+    assert sum(h.rows for h in heads) == len(rows(Asked()))
+    assert len({h.id for h in heads}) == len(heads)
+    closed = chosen(whole_sheet(), Asked(by_groups=True, closed=frozenset({heads[0].id})))
+    assert [s.head.closed for s in closed if s.head][:2] == [True, False]
+    assert len(closed) == len(shown) - heads[0].rows
 
 
 @pytest.mark.parametrize(
-    ("text", "platform", "layout"),
-    [
-        ("de-DE", "windows", "de"),
-        ("de_AT.UTF-8", "linux", "de"),
-        ("de-CH", "windows", "ch"),
-        ("fr-CH", "windows", "ch(fr)"),
-        ("fr-FR", "linux", "fr(azerty)"),
-        ("en-GB", "windows", "gb"),
-        ("sv", "linux", "se"),
-        ("de-DE", "macos", "de(mac)"),
-        ("German (Switzerland)", "windows", "ch"),
-        ("French (Switzerland)", "linux", "ch(fr)"),
-        ("Englisch (Vereinigte Staaten)", "windows", "us"),
-        ("English (United Kingdom)", "macos", "gb(mac)"),
-        ("Swedish (Sweden)", "linux", "se"),
-        ("German (Attica)", "windows", None),
-        ("zz-ZZ", "windows", None),
-        ("Klingon", "windows", None),
-    ],
+    "words, keys",
+    [("ctrl s", "Control+S"), ("F8", "F8"), ("print", None), ("delete", None), ("a", None), ("close tab", None), ("f80", None)],
 )
-def test_a_layout_is_known_by_its_language_and_country(text, platform, layout):
-    assert layout_of(text, platform) == layout
+def test_words_that_are_keys(words, keys):
+    assert as_keys(words) == (read_shortcut(keys) if keys else None)
 
 
-@pytest.mark.parametrize(
-    ("text", "platform"),
-    [
-        ("Windows 11 Pro", "windows"),
-        ("Windows 10 Enterprise 22H2", "windows"),
-        ("Mac OS X 15.1", "macos"),
-        ("Darwin 24", "macos"),
-        ("Debian GNU/Linux 12 (bookworm)", "linux"),
-        ("ubuntu:GNOME", "linux"),
-        ("KDE", "linux"),
-        ("X-Cinnamon", "linux"),
-        ("15", None),
-        ("Plan 9", None),
-    ],
-)
-def test_a_system_is_known_by_its_name_or_its_desktop(text, platform):
-    assert platform_of(text, TABLES) == platform
+def test_a_reset_says_what_stays_and_why():
+    sheet = whole_sheet()
+    found = reset(whole_example(), sheet.rows, "the default")
+    touched = {r.row.id for r in found.returns} | {row.id for row, _ in found.stays}
+    assert touched == {r.id for r in sheet.rows if r.layer != DEFAULT or any(s.layer != DEFAULT for s in r.effective.hid)}
+    assert all(why for _, why in found.stays)
 
 
-def test_a_new_machine_of_an_inventory_has_its_desktop_and_says_what_was_guessed():
-    row = ("Q 1", "Windows 11 Pro 23H2", "", "de-CH", "iso", "")
-    (found,) = reading("machines", sheet(row, heads=MACHINES))
-    after = found.operations[0].after
-    assert found.what == "adds"
-    assert (after["platform"], after["edition"], after["layouts"]) == ("windows", "Windows 11 Pro 23H2", ["ch"])
-    assert [p["id"] for p in after["programs"]] == ["windows"]
-    assert [(g.place, g.says) for g in found.guessed] == [
-        ("row 2, Platform", "Windows 11 Pro 23H2 is taken for Windows."),
-        ("row 2, Edition", "Windows 11 Pro 23H2 is taken for the edition Pro."),
-        ("row 2, Layouts", "de-CH is taken for the layout Swiss German."),
-        ("row 2, Programs", "It is given Windows 11, the system table that there is."),
-    ]
-
-
-def test_what_is_said_in_our_words_is_no_guess_and_known_machines_keep_their_system():
-    row = ("Q 1", "Linux", "ubuntu:GNOME", "de", "iso", "linux desktop")
-    (found,) = reading("machines", sheet(row, heads=MACHINES))
-    assert (found.what, found.guessed) == ("adds", ())
-    assert newest_table("macos", TABLES).id == "macos"
-    assert newest_table("macos", ()) is None
+@given(drawings, st.sampled_from(["what is beneath", "the default"]), st.randoms(use_true_random=False))
+@settings(max_examples=60, deadline=None)
+def test_after_a_reset_what_it_promised_holds(drawing, to, rnd):
+    estate = put_up(*drawing)
+    setup = rnd.choice(sorted(estate.setups))
+    sheet = sheet_of(estate, [setup])
+    own = [r for r in sheet.rows if r.layer != DEFAULT and rnd.random() < 0.7]
+    found = reset(estate, own, to)
+    after = sheet_of(with_operations(estate, found.operations), [setup]) if found.operations else sheet
+    for one in found.returns:
+        if not one.row.effective.refused:  # a nearer layer's word that was in vain may count again
+            assert tuple(k for k, _ in after.by_id[one.row.id].effective.now.shortcuts) == one.after
+    for row_id in sheet.by_id.keys() - {r.row.id for r in found.returns}:
+        assert after.by_id[row_id].effective.now.shortcuts == sheet.by_id[row_id].effective.now.shortcuts

@@ -8,11 +8,17 @@ from typing import NamedTuple
 from amberkey.core.catalogue.headings import plain_words
 from amberkey.core.inventory.rows import Order, Row, Sheet, State, Way
 from amberkey.core.inventory.seeking import Found
+from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.platform import ORDER
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.programs.model import CommandKind
 
 _WORD = re.compile(r"\w+")
 _NOWHERE = (99.0, 99.0)
+_FUNCTION_KEY = re.compile(r"F\d{1,2}")
+_HAS_IT = 2.0
+"""The score of who has the shortcut that is asked for: above whatever words reach."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +61,7 @@ class Shown(NamedTuple):
 
 def chosen(sheet: Sheet, asked: Asked) -> list[Shown]:
     """The rows that are asked for, in order."""
-    found = {f.at: f for f in sheet.sought.find(asked.words)} if asked.words.strip() else None
+    found = _by_words(sheet, asked.words) if asked.words.strip() else None
     places: Iterable[int] = range(len(sheet.rows)) if found is None else found
     if asked.ways is not None:
         pressed = {n for way in asked.ways for n in sheet.with_press(way)}
@@ -68,12 +74,32 @@ def chosen(sheet: Sheet, asked: Asked) -> list[Shown]:
     return list(_by_groups(shown, asked.closed)) if asked.by_groups else shown
 
 
+def as_keys(words: str) -> Shortcut | None:
+    """Words that are rather a shortcut, as one: some modifier is held, or they name a function key."""
+    try:
+        shortcut = read_shortcut(words)
+    except ShortcutError:
+        return None
+    told = any(p.modifiers or _FUNCTION_KEY.fullmatch(p.key or "") for p in shortcut.presses)
+    return shortcut if told else None
+
+
+def _by_words(sheet: Sheet, words: str) -> dict[int, Found]:
+    """What words find, the best first; whoever has the shortcut that they are stands before those that are called so."""
+    keys = as_keys(words)
+    pressed = {n for way in sheet.ways_of(keys) for n in sheet.with_press(way)} if keys else ()
+    found = {n: Found(n, _HAS_IT, "", frozenset()) for n in sorted(pressed)}
+    for one in sheet.sought.find(words):
+        found.setdefault(one.at, one)
+    return found
+
+
 def _fitting(asked: Asked) -> Callable[[Row], bool]:
     tests: list[Callable[[Row], bool]] = []
     programs = frozenset(asked.programs)
     if programs:
         tests.append(lambda row: row.program.id in programs)
-    elif asked.ways is None:  # whoever asks for a press wants to hear of the system too
+    elif asked.ways is None and as_keys(asked.words) is None:  # whoever asks for a press wants to hear of the system too
         tests.append(lambda row: row.program.kind != "system")
     if asked.state is not None:
         tests.append(lambda row: asked.state in row.states)

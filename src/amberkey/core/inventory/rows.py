@@ -12,6 +12,7 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.part import Part
 from amberkey.core.inventory.seeking import Sought, Wording
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.defaults import DEFAULT
 from amberkey.core.profiles.effective import Arguments, EffectiveCommand
@@ -92,6 +93,14 @@ class Sheet:
         """The rows by what they are called: in the program, by the task, in other words and languages."""
         words = _TaskWords(self.tasks)
         return Sought([tuple(_wordings(row, words)) for row in self.rows])
+
+    def ways_of(self, shortcut: Shortcut) -> tuple[Way, ...]:
+        """What the fingers do for a shortcut on the keyboards through which the sheet is seen, however programs read keys."""
+        grounds = {(part.ground, part.reads, part.pad) for board in self.boards.values() for part in board.parts.values()}
+        found: dict[Way, None] = {}
+        for ground, reads, pad in grounds:
+            found.update(dict.fromkeys(ways_of(shortcut.resolve(ground.platform), ground.keyboard, reads, pad).ways))
+        return tuple(found)
 
     def with_press(self, way: Way) -> list[int]:
         """The places of the rows that have a key which is, or begins with, some strokes."""

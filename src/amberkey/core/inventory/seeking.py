@@ -123,12 +123,13 @@ class Sought:
                 near((other,), 0.55 + 0.15 * len(word) / len(other))
             elif len(other) >= 4 and len(other) >= len(word) - 3 and word.startswith(other):
                 near((other,), 0.6)
-        slips = 0 if len(word) < 4 else 1 if len(word) < 8 else 2
+        slips = 0 if len(word) < 3 else 1 if len(word) < 8 else 2
         if slips and word not in self._words:
             for other, distance, _ in process.extract(
                 word, self._vocabulary, scorer=OSA.distance, score_cutoff=slips, limit=None
             ):
-                near((other,), 0.88 - 0.1 * distance - (0.06 if other[0] != word[0] else 0.0))
+                if len(word) > 3 or other[0] == word[0]:
+                    near((other,), 0.88 - 0.1 * distance - (0.06 if other[0] != word[0] else 0.0))
         return found
 
     def _scored(

@@ -7,13 +7,12 @@ from ninja import Query, Router
 from pydantic import Field
 
 from amberkey.core.inventory.choosing import Asked, chosen, counts
-from amberkey.core.inventory.rows import Order, Sheet, State, Way
+from amberkey.core.inventory.rows import Order, Sheet, State
 from amberkey.core.keys.reading import read_shortcut
-from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.programs.model import CommandKind, Kind
 from amberkey.server.estate import current_estate, layer_names
 from amberkey.server.inventory import changing, life
-from amberkey.server.inventory.sheets import ALL, rows_named, sheet_through
+from amberkey.server.inventory.sheets import rows_named, sheet_through
 from amberkey.server.inventory.told import ShownCommandOut, layer_words, row_out, shown_out
 from amberkey.server.schema import NamedOut, Schema, Words
 from amberkey.server.sheets import sheet_response
@@ -176,7 +175,7 @@ def _asked(sheet: Sheet, given: CommandsIn) -> Asked:
         group=given.group,
         task=given.task,
         layer=given.layer,
-        ways=_ways(sheet, given.keys) if given.keys.strip() else None,
+        ways=sheet.ways_of(read_shortcut(given.keys)) if given.keys.strip() else None,
         order=given.order or ("best first" if words and not given.by_groups else "program"),
         by_groups=given.by_groups,
         closed=frozenset(given.closed.split("|")),
@@ -196,16 +195,3 @@ def _one_program(sheet: Sheet, asked: Asked) -> OneProgramOut | None:
         description=one.description,
         habits=told_habits(one, sheet.boards[row.setup]),
     )
-
-
-def _ways(sheet: Sheet, keys: str) -> tuple[Way, ...]:
-    """What the fingers do for a press on the keyboards through which the sheet is seen, however programs read keys."""
-    shortcut = read_shortcut(keys)
-    grounds = {(part.ground, part.reads, part.pad) for board in sheet.boards.values() for part in board.parts.values()}
-    found: dict[Way, None] = {}
-    for ground, reads, pad in grounds:
-        found.update(dict.fromkeys(ways_of(shortcut.resolve(ground.platform), ground.keyboard, reads, pad).ways))
-    return tuple(found)
-
-
-__all__ = ["ALL", "router"]
