@@ -9,7 +9,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import NamedTuple, TypeVar
+from typing import NamedTuple, TypeAlias, TypeVar
 
 from rapidfuzz import process
 from rapidfuzz.distance import OSA
@@ -23,6 +23,8 @@ _LONGEST = 40
 """Letters of a word."""
 _CLOSE = 0.9
 """From which nearness a word counts as found and not as guessed, when its rarity is told."""
+_LOOKED_AT = 1_000
+"""Of so many things the order is weighed; whoever finds more has to say more."""
 _FLOOR = 0.3
 """The least score of what is shown at all."""
 
@@ -52,6 +54,11 @@ class _Stands(NamedTuple):
     counts: float
 
 
+_Hit: TypeAlias = tuple[float, int, str]
+"""The best that was found for a word of the question: how much it counts, the wording (0 or less), the word there."""
+_Hits: TypeAlias = Sequence[_Hit | None]
+
+
 @dataclass(frozen=True, eq=False)
 class Sought:
     """Things that can be looked for, each by its wordings."""
@@ -62,10 +69,14 @@ class Sought:
     def _words(self) -> Mapping[str, list[_Stands]]:
         found: dict[str, list[_Stands]] = {}
         for at, wordings in enumerate(self.things):
-            for n, (text, counts) in enumerate(wordings):
-                for word in dict.fromkeys(telling_words(text)):
-                    found.setdefault(word, []).append(_Stands(at, n, counts))
+            for n, words in enumerate(self._split[at]):
+                for word in dict.fromkeys(words):
+                    found.setdefault(word, []).append(_Stands(at, n, wordings[n].counts))
         return found
+
+    @cached_property
+    def _split(self) -> list[tuple[tuple[str, ...], ...]]:
+        return [tuple(telling_words(text) for text, _ in wordings) for wordings in self.things]
 
     @cached_property
     def _vocabulary(self) -> list[str]:
@@ -86,7 +97,7 @@ class Sought:
         asked = [w[:_LONGEST] for w in dict.fromkeys(telling_words(question))][:_MOST_WORDS]
         if not asked:
             return []
-        hits: dict[int, list[tuple[float, int, str] | None]] = {}
+        hits: dict[int, list[_Hit | None]] = {}
         weights = []
         for n, word in enumerate(asked):
             surely: set[int] = set()
@@ -101,8 +112,14 @@ class Sought:
                         surely.add(at)
             weights.append(math.log1p(len(self.things) / (1 + len(surely))))
         whole = {at: found for at, found in hits.items() if None not in found}
-        scored = (self._scored(at, found, weights, asked) for at, found in (whole or hits).items())
-        return sorted((f for f in scored if f.score >= _FLOOR), key=lambda f: (-f.score, f.at))
+        total = sum(weights) or 1.0
+        reached = {at: _reached(found, weights, total) for at, found in (whole or hits).items()}
+        order = sorted(reached, key=lambda at: (-reached[at], at))
+        stems = [stem(w) for w in asked]
+        scored = (self._scored(at, hits[at], reached[at], stems) for at in order[:_LOOKED_AT])
+        best = sorted((f for f in scored if f.score >= _FLOOR), key=lambda f: (-f.score, f.at))
+        more = (Found(at, reached[at], "", _marks(hits[at])) for at in order[_LOOKED_AT:] if reached[at] >= _FLOOR)
+        return [*best, *more]
 
     def _near(self, word: str) -> dict[str, float]:
         """The words that one comes near, and how near from 0 to 1."""
@@ -132,29 +149,32 @@ class Sought:
                     near((other,), 0.88 - 0.1 * distance - (0.06 if other[0] != word[0] else 0.0))
         return found
 
-    def _scored(
-        self, at: int, hits: Sequence[tuple[float, int, str] | None], weights: Sequence[float], asked: Sequence[str]
-    ) -> Found:
-        wordings = self.things[at]
-        name = telling_words(wordings[0].text)
-        marks = frozenset(h[2] for h in hits if h)
-        total = sum(weights) or 1.0
-        reached = sum(w * h[0] for w, h in zip(weights, hits, strict=True) if h) / total
-        has = sum(w for w, h in zip(weights, hits, strict=True) if h) / total
+    def _scored(self, at: int, hits: _Hits, reached: float, asked: Sequence[str]) -> Found:
+        wordings, split, marks = self.things[at], self._split[at], _marks(hits)
         # Of two names that both have the words, the one that says little else is meant; one that is just the question, surely.
         whole = 0.0
         because = ""
         for n, (text, counts) in enumerate(wordings):
-            words = telling_words(text)
+            words = split[n]
             held = sum(w in marks for w in words) / len(words) if words else 0.0
-            just = 0.12 if [stem(w) for w in words] == [stem(w) for w in asked] else 0.0
+            just = 0.12 if len(words) == len(asked) and [stem(w) for w in words] == asked else 0.0
             said = counts * (0.14 * held + just)
             if said > whole:
                 whole, because = said, text if n else ""
-        if because and (set(name) & marks) >= {h[2] for h in hits if h}:
+        if because and marks.issubset(split[0]):
             because = ""
         elsewhere = next((wordings[-h[1]].text for h in hits if h and h[1]), "")
-        return Found(at, reached * has + whole, because or elsewhere, marks)
+        return Found(at, reached + whole, because or elsewhere, marks)
+
+
+def _marks(hits: _Hits) -> frozenset[str]:
+    return frozenset(h[2] for h in hits if h)
+
+
+def _reached(hits: _Hits, weights: Sequence[float], total: float) -> float:
+    """How near the words of a question come, rare ones counting more, and less where some are missing."""
+    here = [(w, h[0]) for w, h in zip(weights, hits, strict=True) if h]
+    return sum(w * nearness for w, nearness in here) / total * sum(w for w, _ in here) / total
 
 
 def _grouped(pairs: Iterable[tuple[K, str]]) -> dict[K, list[str]]:
