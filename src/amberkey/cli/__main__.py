@@ -68,6 +68,10 @@ def _answer(asked: argparse.Namespace, as_json: bool) -> int:
             from amberkey.cli.compare import compare
 
             answers, code = compare(asked)
+        case "upgrade":
+            from amberkey.cli.upgrade import upgrade
+
+            answers, code = upgrade(asked)
         case "bundle":
             from amberkey.cli.bundle import bundle
 
@@ -150,6 +154,20 @@ def _parser() -> Parser:
     verb.add_argument("--profile", help="write what this profile says; without it, read what the file says")
     verb.add_argument("--to", metavar="PATH", help="where to write the profile, or the settings file")
     verb.add_argument("--json", action="store_true", help="answer as JSON")
+
+    verb = verbs.add_parser("upgrade", help="what a new version of a program changes, and for whom")
+    verb.add_argument("old", help="the program document of the version that people have")
+    verb.add_argument("new", help="that of the new version")
+    verb.add_argument("--setup", action="append", default=[], help="a setup or an organisation; several allowed")
+    verb.add_argument("--standard", help="a standard document: which of its tasks the program gains and loses")
+    verb.add_argument(
+        "--take", action="append", default=[], metavar="ID", help="take the proposed renaming of this old command as true"
+    )
+    verb.add_argument("--take-all", action="store_true", help="take all proposed renamings as true")
+    verb.add_argument("--today", help="judge keys given up as on this day (YYYY-MM-DD; else this machine's day)")
+    _document_options(verb)
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
     whats = verbs.add_parser("bundle", help="make, inspect and verify signed bundles").add_subparsers(
         dest="what", required=True
     )

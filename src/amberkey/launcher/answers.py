@@ -16,6 +16,7 @@ ANSWERS = {
     "check": "find the clashes of setups",
     "trace": "follow presses through a setup",
     "coverage": "say how far setups follow a standard",
+    "upgrade": "say what a new version of a program changes, and for whom",
     "compare": "say what differs between two documents",
     "bundle": "make, inspect and verify signed bundles",
     "convert": "read a settings file as a profile, or write one with what a profile says",
