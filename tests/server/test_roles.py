@@ -106,6 +106,9 @@ reader         POST   /api/commands/list.{form}
 editor         POST   /api/commands/reset
 editor         POST   /api/commands/reset/plan
 editor         POST   /api/commands/task
+reader         GET    /api/upgrades
+reader         GET    /api/upgrades/{program}
+editor         POST   /api/upgrades/{program}
 reader         POST   /api/commands/plan
 editor         POST   /api/commands/shortcuts
 editor         POST   /api/try/drafts

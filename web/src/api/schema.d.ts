@@ -374,6 +374,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/upgrades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Upgrades
+         * @description Programs of which there is a newer version than some machines have, those of most people first.
+         */
+        get: operations["amberkey_server_inventory_upgrades_upgrades"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upgrades/{program}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Upgrade
+         * @description What one version changes against another, and what that means. Without versions, from the oldest that somebody has to the
+         *     newest. `taken`: proposed renamings that are taken as true, the ids of the old commands with blanks between them.
+         */
+        get: operations["amberkey_server_inventory_upgrades_upgrade"];
+        put?: never;
+        /**
+         * Take Upgrade
+         * @description Say in the new version which commands are old ones, and take out entries that say what its default says: one change.
+         */
+        post: operations["amberkey_server_inventory_upgrades_take_upgrade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles": {
         parameters: {
             query?: never;
@@ -5482,6 +5527,165 @@ export interface components {
             rows: string[];
             /** Task */
             task: string | null;
+        };
+        /**
+         * WaitingUpgradeOut
+         * @description A program of which some machines have an older version than there is. `people`: who have the older one.
+         */
+        WaitingUpgradeOut: {
+            /** Program */
+            program: string;
+            /** Name */
+            name: string;
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+            /** People */
+            people: number;
+            /** Machines */
+            machines: number;
+        };
+        /** MovedDefaultOut */
+        MovedDefaultOut: {
+            /** Command */
+            command: string;
+            /** Name */
+            name: string;
+            /** Platform */
+            platform: string;
+            /** Before */
+            before: components["schemas"]["ShortcutOut"][];
+            /** After */
+            after: components["schemas"]["ShortcutOut"][];
+        };
+        /**
+         * OtherMeaningOut
+         * @description A press that does something else after the upgrade, or nothing (`now` empty).
+         */
+        OtherMeaningOut: {
+            /** Keys */
+            keys: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+            /** People */
+            people: number;
+            /** Setups */
+            setups: string[];
+        };
+        /**
+         * RenamingOut
+         * @description A command under another id. `known`: the new version says so; else it is proposed, for `reasons`.
+         */
+        RenamingOut: {
+            /** Old */
+            old: string;
+            /** Old Name */
+            old_name: string;
+            /** New */
+            new: string;
+            /** New Name */
+            new_name: string;
+            /** Known */
+            known: boolean;
+            /** Reasons */
+            reasons: string[];
+        };
+        /**
+         * TouchedEntryOut
+         * @description An entry of a profile that the upgrade touches, by its key there.
+         */
+        TouchedEntryOut: {
+            /** Profile */
+            profile: string;
+            /** Profile Name */
+            profile_name: string;
+            /** Key */
+            key: string;
+            /** Command */
+            command: string;
+            /** Keys */
+            keys: string[];
+            /** Platform */
+            platform: string;
+        };
+        /**
+         * UpgradeOut
+         * @description What an upgrade changes and means; the first 60 of each list. `people`, `setups`: those who would upgrade.
+         */
+        UpgradeOut: {
+            /** Program */
+            program: string;
+            /** Name */
+            name: string;
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+            /** Versions */
+            versions: string[];
+            /** People */
+            people: number;
+            /** Setups */
+            setups: number;
+            /** Machines */
+            machines: number;
+            /** Came */
+            came: string[];
+            /** Gone */
+            gone: string[];
+            /** Renamed */
+            renamed: components["schemas"]["RenamingOut"][];
+            /** Called */
+            called: string[];
+            /** Moved */
+            moved: components["schemas"]["MovedDefaultOut"][];
+            /** Scoped */
+            scoped: string[];
+            /** Behaves */
+            behaves: string[];
+            /** Again */
+            again: string[];
+            /** Surprises */
+            surprises: components["schemas"]["OtherMeaningOut"][];
+            /** Orphans */
+            orphans: components["schemas"]["TouchedEntryOut"][];
+            /** Spare */
+            spare: components["schemas"]["TouchedEntryOut"][];
+            /** Follow */
+            follow: string[];
+            /** Lost */
+            lost: string[];
+            /** Solves */
+            solves: string[];
+            /** Makes */
+            makes: string[];
+        };
+        /**
+         * TakeUpgradeIn
+         * @description What is taken of an upgrade check: proposed renamings, by the ids of the old commands, that are said in the new version;
+         *     spare entries that are taken out, by profile and key.
+         */
+        TakeUpgradeIn: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+            /**
+             * Renamed
+             * @default []
+             */
+            renamed: string[];
+            /**
+             * Spare
+             * @default []
+             */
+            spare: [
+                string,
+                string
+            ][];
         };
         /** EntryOut */
         EntryOut: {
@@ -13791,6 +13995,236 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["GiveTaskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_upgrades_upgrades: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingUpgradeOut"][];
+                };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_upgrades_upgrade: {
+        parameters: {
+            query?: {
+                old?: string;
+                new?: string;
+                taken?: string;
+            };
+            header?: never;
+            path: {
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UpgradeOut"];
+                };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_upgrades_take_upgrade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeUpgradeIn"];
             };
         };
         responses: {
