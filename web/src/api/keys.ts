@@ -18,6 +18,7 @@ export const KEYS = {
   programs: "first",
   commands: "first",
   commandChoices: "last",
+  upgrades: "first",
   life: "last",
   behaviour: "first",
   facts: "first",

@@ -5607,7 +5607,7 @@ export interface components {
             /** Command */
             command: string;
             /** Keys */
-            keys: string[];
+            keys: components["schemas"]["ShortcutOut"][];
             /** Platform */
             platform: string;
         };

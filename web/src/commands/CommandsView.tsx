@@ -18,6 +18,7 @@ import { LifePanel } from "./LifePanel";
 import { ResetPanel } from "./ResetPanel";
 import type { Commands } from "./useCommands";
 import { useAllIds, useCommands, useLife } from "./useCommands";
+import { useUpgrades } from "./useUpgrades";
 
 const NONE: ReadonlySet<string> = new Set();
 
@@ -31,6 +32,7 @@ export function CommandsView() {
   const commands = useCommands(asked, through);
   const [chosen, setChosen] = useState(NONE);
   const allIds = useAllIds();
+  const waiting = new Set(useUpgrades().data?.map((u) => u.program)).size;
   const at = params.get("at") ?? "";
   const ask = useCallback((parts: Partial<Asked>) => change(inAddress(parts)), [change]);
   const life = useLife(through ?? "", at);
@@ -64,6 +66,11 @@ export function CommandsView() {
             <Button color="inherit" onClick={() => ask({ ...NOTHING, state: "changed since the release" })}>
               <b>{changed}</b>&nbsp;changed since the release
             </Button>
+          )}
+          {waiting > 0 && (
+            <Link to="/programs/upgrade">
+              {waiting} {waiting === 1 ? "program has" : "programs have"} a newer version
+            </Link>
           )}
           <Link to="/programs/all">All programs</Link>
         </span>

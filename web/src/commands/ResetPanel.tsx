@@ -47,7 +47,7 @@ export function ResetPanel({ given, what, onDone }: ResetPanelProps) {
                 <span>
                   {r.name} in {r.program_name}
                 </span>
-                <Keys keys={r.before} /> <span>then</span> <Keys keys={r.after} />
+                <Keys keys={r.before} /> <span>becomes</span> <Keys keys={r.after} />
               </li>
             ))}
             {plan.data.count > plan.data.returns.length && (

@@ -45,6 +45,7 @@ import {
   TasksView,
   TodayView,
   TryView,
+  UpgradeView,
   WavesView,
 } from "./screens";
 
@@ -70,6 +71,7 @@ export function App() {
         <Route path="clashes" element={<Through of={ClashesView} />} />
         <Route path="try" element={<Through of={TryView} />} />
         <Route path="programs" element={<Through of={CommandsView} without={CatalogueView} />} />
+        <Route path="programs/upgrade" element={<Screen of={UpgradeView} />} />
         <Route path="programs/all" element={<Screen of={CatalogueView} />} />
         <Route path="programs/edit" element={<Screen of={ProgramEditor} />} />
         <Route path="programs/file" element={<Screen of={DescribedView} />} />

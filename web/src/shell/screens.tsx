@@ -38,6 +38,10 @@ export const CommandsView = screen(
   () => import("../commands/CommandsView"),
   (m) => m.CommandsView,
 );
+export const UpgradeView = screen(
+  () => import("../commands/UpgradeView"),
+  (m) => m.UpgradeView,
+);
 export const LineView = screen(
   () => import("../comparing/LineView"),
   (m) => m.LineView,
@@ -178,6 +182,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/programs/matching", [MatchingView]],
   ["/programs/file", [DescribedView]],
   ["/programs/all", [CatalogueView]],
+  ["/programs/upgrade", [UpgradeView]],
   ["/organisation", [OrganisationScreen, PeopleView]],
   ["/programs", [CommandsView, CatalogueView]], // the other one where nothing can be looked through yet
   ["/profiles", [ProfilesView]],

@@ -79,7 +79,7 @@ class TouchedEntryOut(Schema):
     profile_name: str
     key: str
     command: str
-    keys: list[str]
+    keys: list[ShortcutOut]
     platform: str
 
 
@@ -289,7 +289,7 @@ def _entries(entries: Sequence[OwnEntry], estate: Estate) -> list[TouchedEntryOu
             profile_name=names[o.profile],
             key=o.entry.key,
             command=o.command.name,
-            keys=[str(g.keys) for g in o.entry.shortcuts],
+            keys=[shortcut_on(g.keys, o.entry.platform) for g in o.entry.shortcuts],
             platform=PLATFORM_NAMES[o.entry.platform],
         )
         for o in entries[:_SHOWN]
