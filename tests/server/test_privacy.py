@@ -77,6 +77,8 @@ def test_a_setup_of_ones_own_is_not_looked_through_by_everybody():
     assert "bo-own" not in json.dumps(tove.get("/commands/choices?setup=all")[1])
     assert own not in json.dumps(tove.get("/commands?setup=all&state=own key")[1])
     assert Api("jorun").get(f"/commands?setup={own}")[0] == 200
+    assert "bo-own" not in json.dumps(tove.get("/lookup?words=bo alone")[1])
+    assert "bo-own" in json.dumps(Api("jorun").get("/lookup?words=bo alone")[1])
     for what in ("programs", "clashes", "keyboard", "standard", "commands"):
         assert tove.get(f"/{what}?setup={own}")[0] == 404, what
     assert tove.post("/try", {"lanes": [{"setup": own}], "text": "F5"})[0] == 404

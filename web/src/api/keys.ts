@@ -19,6 +19,7 @@ export const KEYS = {
   commands: "first",
   commandChoices: "last",
   upgrades: "first",
+  lookup: "last",
   life: "last",
   behaviour: "first",
   facts: "first",

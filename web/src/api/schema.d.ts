@@ -419,6 +419,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lookup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Up
+         * @description What some words find, or who has a press that they are: by kind, the kind with the best one first.
+         */
+        get: operations["amberkey_server_inventory_lookup_look_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles": {
         parameters: {
             query?: never;
@@ -5686,6 +5706,42 @@ export interface components {
                 string,
                 string
             ][];
+        };
+        /**
+         * FoundGroupOut
+         * @description What was found of one kind, best first; `count`: how many there are in all.
+         */
+        FoundGroupOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "command" | "task" | "person" | "machine" | "profile" | "program" | "preference" | "to do";
+            /** Title */
+            title: string;
+            /** Count */
+            count: number;
+            /** Things */
+            things: components["schemas"]["FoundThingOut"][];
+        };
+        /**
+         * FoundThingOut
+         * @description Something that was found. `says`: where or what it is; `also`: what else it is called, where that is why; `to`: its
+         *     address.
+         */
+        FoundThingOut: {
+            /** Name */
+            name: string;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Says */
+            says: string;
+            /** Also */
+            also: string;
+            /** Keys */
+            keys: components["schemas"]["ShortcutOut"][];
+            /** To */
+            to: string;
         };
         /** EntryOut */
         EntryOut: {
@@ -14284,6 +14340,82 @@ export interface operations {
             };
             /** @description It is too large. */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_lookup_look_up: {
+        parameters: {
+            query: {
+                words: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundGroupOut"][];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -14,6 +14,7 @@ import { useRights, useSession, useSignOut } from "../shared/useSession";
 import { useTheme } from "../shared/useTheme";
 import styles from "./Frame.module.css";
 import { LensBar } from "./LensBar";
+import { LookUp } from "./LookUp";
 import { OwnList } from "./own/OwnList";
 
 /** Lens above, rail at the left, keyboard below, the screen in the middle. */
@@ -92,6 +93,7 @@ function Rail() {
   useAction("machines", go("/machines"));
   return (
     <nav className={styles.rail} aria-label="Screens">
+      <LookUp />
       {places.map((p) => (
         <NavLink
           key={p.to}

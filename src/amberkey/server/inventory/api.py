@@ -11,7 +11,7 @@ from amberkey.core.inventory.rows import Order, Sheet, State
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.programs.model import CommandKind, Kind
 from amberkey.server.estate import current_estate, layer_names
-from amberkey.server.inventory import changing, life, upgrades
+from amberkey.server.inventory import changing, life, lookup, upgrades
 from amberkey.server.inventory.sheets import rows_named, sheet_through
 from amberkey.server.inventory.told import ShownCommandOut, layer_words, row_out, shown_out
 from amberkey.server.schema import NamedOut, Schema, Words
@@ -20,7 +20,7 @@ from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.programs import told_habits
 
 router = Router(tags=["commands"])
-for part in (life, changing, upgrades):
+for part in (life, changing, upgrades, lookup):
     router.add_router("", part.router)
 _MOST = 80
 """Rows of one answer."""

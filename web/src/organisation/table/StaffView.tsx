@@ -1,13 +1,14 @@
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
-import TextField from "@mui/material/TextField";
 import { useCallback, useDeferredValue, useReducer, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { One } from "../../shared/fields";
 import screen from "../../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../../shared/states";
+import { useAddress } from "../../shared/useAddress";
 import { useRights } from "../../shared/useSession";
+import { Words } from "../../shared/Words";
 import { ItemPanel } from "../items/ItemPanel";
 import type { Seat } from "../items/item";
 import { ImportPanel } from "../lists/ImportPanel";
@@ -24,7 +25,9 @@ export function StaffView({ section }: { section: Section }) {
   const organisation = useOrganisation();
   const rights = useRights();
   const [params, setParams] = useSearchParams();
-  const [words, setWords] = useState("");
+  const words = params.get("words") ?? "";
+  const [, setAddress] = useAddress();
+  const setWords = (next: string) => setAddress({ words: next });
   const [parts, setParts] = useState<Partial<Wanted>>({});
   const [order, setOrder] = useState<Order>({ by: "name", down: false });
   const [selection, choosing] = useReducer(choose, NOTHING);
@@ -74,7 +77,7 @@ export function StaffView({ section }: { section: Section }) {
         </div>
         {list && <ImportPanel kinds={section === "people" ? ["people", "uses"] : ["machines"]} />}
         <div className={styles.tools}>
-          <TextField label="Words" value={words} onChange={(e) => setWords(e.target.value)} sx={{ width: 170 }} />
+          <Words value={words} onChange={setWords} width={170} />
           <Narrow
             label="Department"
             value={parts.department ?? ""}

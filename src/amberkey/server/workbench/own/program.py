@@ -32,6 +32,7 @@ ACTIONS: tuple[tuple[str, str, str], ...] = (
     ("profiles", "Go to Profiles", "O"),
     ("organisation", "Go to Organisation", "N"),
     ("machines", "Go to Machines", "M"),
+    ("lookup", "Look anything up", "F"),
     ("words", "Search this screen by words", "W"),
     ("keys", "Search this screen by keys", "S"),
     ("lens", "Choose another setup for the lens", "L"),
