@@ -153,3 +153,110 @@ def test_after_a_reset_what_it_promised_holds(drawing, to, rnd):
             assert tuple(k for k, _ in after.by_id[one.row.id].effective.now.shortcuts) == one.after
     for row_id in sheet.by_id.keys() - {r.row.id for r in found.returns}:
         assert after.by_id[row_id].effective.now.shortcuts == sheet.by_id[row_id].effective.now.shortcuts
+
+
+def test_the_order_by_whoever_set_it_has_the_defaults_last():
+    layers = [r.layer for r in rows(Asked(order="set by"))]
+    assert layers == sorted(layers, key=lambda layer: (layer == DEFAULT, layer))
+    assert layers[0] != DEFAULT
+
+
+def test_counts_leave_nothing_out():
+    own = [r for r in whole_sheet().rows if r.program.kind != "system"]
+    found = counts(whole_sheet().rows)
+    assert found["state"].keys() == {s for r in own for s in r.states}
+    assert sum(found["layer"].values()) == sum(found["kind"].values()) == len(own)
+    assert sum(found["program"].values()) == len(whole_sheet().rows)
+
+
+def test_clashes_of_a_row_are_those_of_its_own_command_and_systems_are_not_blamed():
+    estate = whole_example()
+    for row in whole_sheet().rows:
+        parties = {c.identity: {(b.program.id, b.command.id) for b in c.parties} for c in estate.clashes(row.setup)}
+        mine = {i for i, found in parties.items() if (row.program.id, row.command.id) in found}
+        assert set(row.clashes) == mine
+        assert ("clashing" in row.states) == (bool(mine) and row.program.kind != "system")
+        assert ("without a task" in row.states) == (row.command.task is None and row.program.kind != "system")
+
+
+def small(commands: list[dict], entries: list[dict] = (), layouts: list[dict] = ()) -> Estate:
+    """One setup on a German keyboard with a program whose cells lie in its window, and two layers."""
+    program = {
+        "format": "amberkey/program@1",
+        "id": "tally",
+        "name": "Tally",
+        "version": "1",
+        "kind": "office",
+        "platforms": ["linux", "windows"],
+        "scopes": [
+            {"id": "window", "name": "Window"},
+            {"id": "cells", "name": "Cells", "parent": "window"},
+            {"id": "panel", "name": "Panel", "parent": "window"},
+        ],
+        "commands": commands,
+    }
+    setup = {
+        "format": "amberkey/setup@1",
+        "id": "desk",
+        "name": "Desk",
+        "place": "at a desk",
+        "platform": "linux",
+        "edition": "GNOME",
+        "layout": "de",
+        "body": "iso",
+        "people": 9,
+        "machines": 9,
+        "layers": ["house", "desk"],
+        "programs": [{"id": "tally", "version": "1"}],
+    }
+    house, desk = (
+        {"format": "amberkey/profile@1", "id": i, "name": i.title(), "entries": list(e)}
+        for i, e in (("house", entries), ("desk", layouts))
+    )
+    read = {d["id"]: read_document(d, FORMATS) for d in (program, setup, house, desk) if d is not setup}
+    profiles = {"house": read["house"], "desk": read["desk"]}
+    return Estate({"desk": read_document(setup, FORMATS)}, {("tally", "1"): read["tally"]}, profiles)
+
+
+def command(name: str, keys: str, scope: str = "window") -> dict:
+    return {"id": name, "name": name.title(), "scope": scope, "defaults": {"linux": [keys]}}
+
+
+def entry(name: str, keys: str, **more) -> dict:
+    return {"program": "tally", "command": name, "platform": "linux", "shortcuts": [{"keys": keys}], **more}
+
+
+@pytest.mark.parametrize(
+    "scopes, twice",
+    [(("window", "window"), True), (("window", "cells"), True), (("cells", "window"), True), (("cells", "panel"), False)],
+)
+def test_the_same_key_twice_counts_where_one_place_lies_in_the_other(scopes, twice):
+    estate = small([command("one", "F8", scopes[0]), command("other", "F8", scopes[1]), command("third", "F9")])
+    states = {r.command.id: "same key twice" in r.states for r in sheet_of(estate, ["desk"]).rows}
+    assert states == {"one": twice, "other": twice, "third": False}
+
+
+def test_a_reset_touches_only_what_it_is_told_and_what_counts_here():
+    house = [entry("one", "F2"), entry("other", "F3", locked=True), entry("one", "F4", platform="windows")]
+    desk = [entry("one", "F5"), entry("third", "F6", layouts=["us"]), entry("third", "F7", layouts=["de"])]
+    estate = small([command("one", "F8"), command("other", "F9"), command("third", "F10")], house, desk)
+    found = {r.command.id: r for r in sheet_of(estate, ["desk"]).rows}
+    (one,) = reset(estate, [found["one"]], "what is beneath").returns
+    assert ([*map(str, one.before)], [*map(str, one.after)], one.layers) == (["F5"], ["F2"], ("desk",))
+    (one,) = reset(estate, [found["one"]], "the default").returns
+    assert ([*map(str, one.after)], one.layers) == (["F8"], ("desk", "house"))
+    (one,) = reset(estate, [found["one"]], "the default", {"house"}).returns
+    assert one.layers == ("house",)
+    third = reset(estate, [found["third"]], "the default").operations["desk"]
+    assert [("de" in o.key, "us" in o.key) for o in third] == [(True, False)]
+    locked = reset(estate, [found["other"]], "the default")
+    assert (locked.returns, [why for _, why in locked.stays]) == ((), ["House locks it"])
+
+
+def test_a_whole_profile_is_reset_but_for_what_is_locked_on_every_platform():
+    house = [entry("one", "F2"), entry("other", "F3", locked=True), entry("one", "F4", platform="windows")]
+    estate = small([command("one", "F8"), command("other", "F9")], house)
+    found = reset_profile(estate, sheet_of(estate, ["desk"]).rows, "house")
+    assert (len(found.operations["house"]), found.unseen, len(found.returns), len(found.stays)) == (2, 1, 1, 1)
+    left = with_operations(estate, found.operations).profiles["house"].entries
+    assert [(e.command, e.locked) for e in left] == [("other", True)]

@@ -169,3 +169,39 @@ def test_only_the_words_of_a_question_count(question, plain):
 @pytest.mark.parametrize("question", ["x" * 10_000, "😀", "%_%", "\u0301", "qqqq zzzz"])
 def test_what_nothing_is_called_finds_nothing(question):
     assert answers(question) == []
+
+
+def names_found(question: str, *names: str) -> list[str]:
+    return [names[f.at] for f in sought(list(names)).find(question)]
+
+
+@pytest.mark.parametrize(
+    "question, name",
+    [
+        ("nxt", "Next"),  # a slip in three letters, with the first one right
+        ("xet", ""),
+        ("documnt", "Document"),
+        ("documnnt", "Document"),  # two slips in eight letters
+        ("docummnntx", ""),
+        ("sheets", "Sheet"),  # an ending
+        ("erase", "Erased"),  # a beginning
+        ("table", "Timetable"),  # within, from four letters on
+        ("tab", "Tab"),
+        ("bla", ""),
+        ("timetables", "Timetable"),
+        ("remove", "Delete"),  # another word for it
+        ("in", "In"),  # and no larger or nearer one, which stand at its pole
+    ],
+)
+def test_how_near_a_word_has_to_come(question, name):
+    names = ("Next", "Document", "Sheet", "Erased", "Timetable", "Tab", "Delete", "In", "Larger")
+    assert names_found(question, *names)[:1] == ([name] if name else [])
+    assert "Larger" not in names_found(question, *names)
+
+
+def test_rare_words_count_more_and_names_that_say_little_else_stand_first():
+    names = ("Show the sheet", "Show the tide", "Show the tide of the sheet for the harbour", "Hide")
+    assert names_found("show tide", *names)[0] == "Show the tide"
+    assert names_found("tide", *names) == ["Show the tide", "Show the tide of the sheet for the harbour"]
+    # One word that nothing has: the rest still finds what it can, the rarer the better, but not what lacks most of it.
+    assert names_found("tide zzzzz", *names)[0] == "Show the tide"

@@ -36,7 +36,7 @@ def test_words_with_a_slip_find_the_command_and_say_where(ines):
 
 def test_another_language_is_said_beside_the_name(ines):
     found = commands(ines, words="rückgängig", program="quaysheet")
-    assert (names(found), found["shown"][0]["row"]["also"]) == (["Quaysheet: Undo"], "rückgängig")
+    assert (names(found), found["shown"][0]["row"]["also"]) == (["Quaysheet: Undo"], "also said: rückgängig")
 
 
 def test_through_a_lens_only_its_programs_are_there(ines, lens):

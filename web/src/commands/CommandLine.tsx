@@ -81,7 +81,7 @@ export const CommandLine = memo(function CommandLine(props: CommandLineProps) {
           </b>
           <small>
             {row.program_name}, {row.scope_name}
-            {row.also && `; also said: ${row.also}`}
+            {row.also && `; ${row.also}`}
             {row.states.includes("risky") && "; risky"}
           </small>
         </span>

@@ -115,7 +115,7 @@ export function LookUp() {
                       <Marked text={thing.name} marks={thing.marks} />
                       <small>
                         {thing.says}
-                        {thing.also && `${thing.says ? "; " : ""}also said: ${thing.also}`}
+                        {thing.also && `${thing.says ? "; " : ""}${thing.also}`}
                       </small>
                     </span>
                     {thing.keys.map((k) => (

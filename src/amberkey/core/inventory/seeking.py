@@ -98,10 +98,11 @@ class Sought:
         if not asked:
             return []
         hits: dict[int, list[_Hit | None]] = {}
-        weights = []
+        weights: list[float | None] = []
         for n, word in enumerate(asked):
             surely: set[int] = set()
-            for meant, nearness in self._near(word).items():
+            near = self._near(word)
+            for meant, nearness in near.items():
                 for at, wording, counts in self._words[meant]:
                     hit = (nearness * counts, -wording, meant)
                     known = hits.setdefault(at, [None] * len(asked))
@@ -110,13 +111,17 @@ class Sought:
                         known[n] = hit
                     if nearness >= _CLOSE:
                         surely.add(at)
-            weights.append(math.log1p(len(self.things) / (1 + len(surely))))
+            weights.append(math.log1p(len(self.things) / (1 + len(surely))) if near else None)
+        if not hits:
+            return []
+        return self._in_order(hits, _whole_weights(weights), [stem(w) for w in asked])
+
+    def _in_order(self, hits: Mapping[int, _Hits], weights: Sequence[float], asked: Sequence[str]) -> list[Found]:
         whole = {at: found for at, found in hits.items() if None not in found}
-        total = sum(weights) or 1.0
+        total = sum(weights)
         reached = {at: _reached(found, weights, total) for at, found in (whole or hits).items()}
         order = sorted(reached, key=lambda at: (-reached[at], at))
-        stems = [stem(w) for w in asked]
-        scored = (self._scored(at, hits[at], reached[at], stems) for at in order[:_LOOKED_AT])
+        scored = (self._scored(at, hits[at], reached[at], asked) for at in order[:_LOOKED_AT])
         best = sorted((f for f in scored if f.score >= _FLOOR), key=lambda f: (-f.score, f.at))
         more = (Found(at, reached[at], "", _marks(hits[at])) for at in order[_LOOKED_AT:] if reached[at] >= _FLOOR)
         return [*best, *more]
@@ -165,6 +170,12 @@ class Sought:
             because = ""
         elsewhere = next((wordings[-h[1]].text for h in hits if h and h[1]), "")
         return Found(at, reached + whole, because or elsewhere, marks)
+
+
+def _whole_weights(weights: Sequence[float | None]) -> list[float]:
+    """How much each word counts: one that nothing has tells little of what is meant, so it counts half of the least."""
+    least = min(w for w in weights if w is not None) / 2
+    return [least if w is None else w for w in weights]
 
 
 def _marks(hits: _Hits) -> frozenset[str]:

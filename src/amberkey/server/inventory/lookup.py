@@ -10,9 +10,10 @@ from ninja import Router
 
 from amberkey.core.inventory.choosing import Asked, chosen, marked
 from amberkey.core.inventory.seeking import Sought, Wording
+from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.server.estate import current_estate, current_organisation
 from amberkey.server.inventory.sheets import ALL, sheet_through
-from amberkey.server.inventory.told import MarkOut, keys_out
+from amberkey.server.inventory.told import MarkOut, also_said, keys_out
 from amberkey.server.library.documents import digests, known_programs
 from amberkey.server.library.names import names_stamp
 from amberkey.server.library.sight import sees_document
@@ -80,10 +81,13 @@ class FoundGroupOut(Schema):
 
 
 class _Thing(NamedTuple):
+    """`others`: what else it is called; `about`: a sentence of it."""
+
     name: str
     others: tuple[str, ...]
     says: str
     to: str
+    about: str = ""
 
 
 @router.get("/lookup", response=list[FoundGroupOut])
@@ -110,7 +114,7 @@ def _commands(words: str) -> tuple[float, FoundGroupOut] | None:
                 name=row.command.name,
                 marks=_marks(row.command.name, why.marks),
                 says=f"{row.program.name}, {row.program.scope(row.command.scope).name}",
-                also=why.because,
+                also=also_said(why.because, row.command.description),
                 keys=keys_out(tuple(k for k, _ in row.effective.now.shortcuts), row, sheet),
                 to=f"/programs?{urlencode({'seen': 'all', 'words': words, 'at': row.id})}",
             )
@@ -129,7 +133,7 @@ def _others(words: str) -> Iterator[tuple[float, FoundGroupOut] | None]:
                     name=things[f.at].name,
                     marks=_marks(things[f.at].name, f.marks),
                     says=things[f.at].says,
-                    also=f.because,
+                    also=also_said(f.because, things[f.at].about),
                     keys=[],
                     to=things[f.at].to,
                 )
@@ -163,7 +167,12 @@ def _known(
     return {
         kind: (
             things,
-            Sought([(Wording(t.name, 1.0), *(Wording(o, 0.85) for o in t.others), Wording(t.says, 0.45)) for t in things]),
+            Sought(
+                [
+                    (Wording(t.name, 1.0), *(Wording(o, 0.85) for o in t.others), Wording(t.says, 0.45), Wording(t.about, 0.5))
+                    for t in things
+                ]
+            ),
         )
         for kind, things in kinds.items()
     }
@@ -186,19 +195,19 @@ def _machines() -> Iterator[_Thing]:
     for machine in current_organisation().machines:
         if machine.retired is None:
             to = f"/organisation/machines?{urlencode({'words': machine.name})}"
-            yield _Thing(machine.name, (machine.id,), f"{machine.platform} {machine.edition}".strip(), to)
+            yield _Thing(machine.name, (machine.id,), f"{PLATFORM_NAMES[machine.platform]} {machine.edition}".strip(), to)
 
 
 def _profiles() -> Iterator[_Thing]:
     for profile in current_estate().profiles.values():
         to = f"/profiles?{urlencode({'profile': profile.id})}"
-        yield _Thing(profile.name, (profile.description,) if profile.description else (), "", to)
+        yield _Thing(profile.name, (), "", to, profile.description)
 
 
 def _programs() -> Iterator[_Thing]:
     for program in known_programs().values():
         to = f"/programs?{urlencode({'seen': 'all', 'show': program.id})}"
-        yield _Thing(program.name, (program.description,) if program.description else (), program.kind, to)
+        yield _Thing(program.name, (), program.kind, to, program.description)
 
 
 def _preferences() -> Iterator[_Thing]:

@@ -76,8 +76,13 @@ def shown_out(shown: Shown, sheet: Sheet, names: dict[str, str], programs: dict[
     row = row_out(shown.row, sheet, names)
     if found is not None:
         row.marks = [MarkOut(begin=begin, end=end) for begin, end in marked(row.name, found.marks)]
-        row.also = found.because
+        row.also = also_said(found.because, shown.row.command.description)
     return ShownCommandOut(row=row)
+
+
+def also_said(because: str, description: str) -> str:
+    """Why something was found that isn't called so: what else it is called, or its description."""
+    return because if because in ("", description) else f"also said: {because}"
 
 
 def _head_out(head: Head, programs: dict[str, str]) -> HeadOut:
