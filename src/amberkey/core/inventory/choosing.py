@@ -85,13 +85,12 @@ def as_keys(words: str) -> Shortcut | None:
 
 
 def _by_words(sheet: Sheet, words: str) -> dict[int, Found]:
-    """What words find, the best first; whoever has the shortcut that they are stands before those that are called so."""
+    """What words find, the best first; words that are a shortcut find whoever has it, if anybody has."""
     keys = as_keys(words)
     pressed = {n for way in sheet.ways_of(keys) for n in sheet.with_press(way)} if keys else ()
-    found = {n: Found(n, _HAS_IT, "", frozenset()) for n in sorted(pressed)}
-    for one in sheet.sought.find(words):
-        found.setdefault(one.at, one)
-    return found
+    if pressed:
+        return {n: Found(n, _HAS_IT, "", frozenset()) for n in sorted(pressed)}
+    return {one.at: one for one in sheet.sought.find(words)}
 
 
 def _fitting(asked: Asked) -> Callable[[Row], bool]:
