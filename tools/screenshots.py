@@ -4,6 +4,7 @@ Run it on a demo that was just set up, so that the pictures show the example as 
 """
 
 import pathlib
+import re
 import sys
 
 from playwright.sync_api import Page, sync_playwright
@@ -60,7 +61,7 @@ def walk(page: Page) -> None:
     page.get_by_role("option", name="Windows, US keyboard").first.click()
     page.get_by_role("button", name="What if").click()
     page.get_by_role("combobox", name="What if this command").fill("Quote the fare")
-    page.get_by_role("option", name="Quote the fare (Strg Alt E)").click()
+    page.get_by_role("option", name=re.compile(r"^Quote the fare \(Strg Alt E")).click()
     page.get_by_label("had", exact=True).fill("ctrl shift y")
     page.get_by_role("button", name="Try it so").click()
     page.get_by_text("Without the drafts").first.wait_for()
@@ -68,10 +69,13 @@ def walk(page: Page) -> None:
     page.get_by_role("button", name="Drop all").click()
     page.get_by_role("link", name="Clashes").click()
     page.get_by_role("link", name="Programs").click()
-    page.get_by_role("button", name="Save a copy").click()
-    page.get_by_label("New shortcut").fill("ctrl shift f")
+    page.get_by_role("search", name="Choose commands").get_by_label("Words").fill("sav copi")
+    page.get_by_role("list", name="Commands").get_by_role("button", name="Save a copy").first.click()
+    page.get_by_role("complementary", name="The life of a command").get_by_label("Another key").fill("ctrl shift f")
     page.get_by_text("Makes:").wait_for()
     shoot(page, "programs")
+    page.get_by_role("button", name="Program: all programs").click()
+    page.get_by_role("menuitem", name="Quaysheet").click()
     page.get_by_role("link", name="Its sheet").click()
     page.get_by_label("Choose Save a copy").check()
     page.get_by_label("Keys of Save a copy on Windows").fill("Ctrl+Shift+F")
