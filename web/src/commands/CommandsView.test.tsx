@@ -130,6 +130,21 @@ describe("all commands", () => {
     expect(sent.filter((s) => s.path === "/api/commands")).toHaveLength(1);
   });
 
+  it("asks with so much of a long question as says something", async () => {
+    let asked = "";
+    const played = (url: URL) => {
+      asked = url.searchParams.get("words") ?? "";
+      return commands(url);
+    };
+    stage(
+      <CommandsView />,
+      { ...answers, "GET /api/commands": played, ...session("reader") },
+      `/?words=${"x".repeat(10_000)}`,
+    );
+    await screen.findByText("Delete");
+    expect(asked).toHaveLength(400);
+  });
+
   it("says what to do where nothing is found", async () => {
     stage(<CommandsView />, { ...answers, ...session("reader") }, "/?words=nothing");
     fireEvent.click(await screen.findByRole("button", { name: "Show all 20000 commands" }));

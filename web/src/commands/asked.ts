@@ -54,9 +54,12 @@ export function narrows({ words, program, state, scope, kind, group, task, layer
   return [words, program, state, scope, kind, group, task, layer, keys].some(Boolean);
 }
 
+/** Of longer questions the rest says nothing more. */
+const LONGEST = 400;
+
 /** The query of a request: only what is asked for. */
 export function queryOf(asked: Asked, setup: string) {
-  const said = Object.entries(asked).filter(([, value]) => value !== "");
+  const said = Object.entries({ ...asked, words: asked.words.slice(0, LONGEST) }).filter(([, value]) => value !== "");
   return {
     setup,
     ...Object.fromEntries(said.map(([name, value]) => [name, name === "by_groups" ? true : value])),
