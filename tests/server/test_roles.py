@@ -100,6 +100,7 @@ editor         POST   /api/allowances
 editor         POST   /api/meanings
 reader         GET    /api/commands
 reader         GET    /api/commands/choices
+reader         GET    /api/commands/free
 reader         GET    /api/commands/ids
 reader         GET    /api/commands/life
 reader         POST   /api/commands/list.{form}

@@ -314,6 +314,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/commands/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Free Keys For
+         * @description The easiest free keys for a command: on the setup of its row, or on all of that platform which have the program.
+         */
+        get: operations["amberkey_server_inventory_life_free_keys_for"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/commands/reset/plan": {
         parameters: {
             query?: never;
@@ -1137,7 +1157,7 @@ export interface paths {
         put?: never;
         /**
          * Set Shortcuts
-         * @description Give a command its shortcuts in a layer of the setup; none leaves it without.
+         * @description Give a command its shortcuts in a layer of the setup; none leaves it without. A risky one wants a reason.
          */
         post: operations["amberkey_server_workbench_api_set_shortcuts"];
         delete?: never;
@@ -5423,6 +5443,17 @@ export interface components {
             /** Keys */
             keys: components["schemas"]["ShortcutOut"][];
         };
+        /**
+         * FreeKeyOut
+         * @description A free key: how far it is (less is easier), and what speaks for it or has to be known of it.
+         */
+        FreeKeyOut: {
+            keys: components["schemas"]["ShortcutOut"];
+            /** Reach */
+            reach: number;
+            /** Reasons */
+            reasons: string[];
+        };
         /** NotResetOut */
         NotResetOut: {
             /** Name */
@@ -6473,6 +6504,8 @@ export interface components {
             shortcuts: string[];
             /** Target */
             target?: string | null;
+            /** Reason */
+            reason?: string | null;
         };
         /** DraftsIn */
         DraftsIn: {
@@ -13791,6 +13824,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CommandLifeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_life_free_keys_for: {
+        parameters: {
+            query: {
+                setup: string;
+                row: string;
+                everywhere?: boolean;
+                hand?: ("left hand" | "right hand") | null;
+                in_row?: ("function keys" | "digits" | "upper letters" | "home row" | "lower letters") | null;
+                modifiers?: number | null;
+                first_letter?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreeKeyOut"][];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

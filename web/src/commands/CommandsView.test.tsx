@@ -191,6 +191,38 @@ describe("the life of a command", () => {
     });
   });
 
+  it("gives a risky one a free key that was picked, with a reason", async () => {
+    const risky = { ...life, row: row(0, { states: ["risky"] }) };
+    let asked = "";
+    const free = (url: URL) => {
+      asked = url.searchParams.get("hand") ?? "";
+      return [{ keys: shortcut("F9"), reach: 4, reasons: ["first letter"] }];
+    };
+    const sent = stage(
+      <CommandsView />,
+      {
+        ...{ ...answers, ...session("editor"), "GET /api/commands/life": risky, "GET /api/commands/free": free },
+        "POST /api/commands/plan": { entries: 1, people: 31, setups: ["Desk"], solves: [], makes: [] },
+        "POST /api/commands/shortcuts": { id: 9, title: "Gave it F9" },
+      },
+      "/?at=quaysheet/c0",
+    );
+    fireEvent.click(await screen.findByRole("button", { name: "Free keys" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Hand: either hand" }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: "the left hand" }));
+    await waitFor(() => expect(asked).toBe("left hand"));
+    fireEvent.click(await screen.findByRole("button", { name: /Pick F9/ }));
+    await screen.findByText("Makes no clash.");
+    const give = screen.getByRole("button", { name: "Give it" });
+    expect((give as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText(/It is risky/), { target: { value: "asked for by all" } });
+    fireEvent.click(give);
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/commands/shortcuts")).toBe(true));
+    expect(sent.find((s) => s.path === "/api/commands/shortcuts")?.body).toMatchObject({
+      ...{ shortcuts: ["F9"], reason: "asked for by all" },
+    });
+  });
+
   it("lets a reader look only", async () => {
     stage(<CommandsView />, { ...answers, ...session("reader") }, "/?at=quaysheet/c0");
     await screen.findByText("Readers look; an editor gives keys.");

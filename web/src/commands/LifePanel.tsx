@@ -102,7 +102,7 @@ function Told({ life, through }: { life: Life; through: string }) {
       )}
       {!row.settable && <p>{row.program_name} keeps this press for itself; no setting changes it.</p>}
       {row.settable && !rights.edit && <p>Readers look; an editor gives keys.</p>}
-      {row.settable && rights.edit && <AssignKeys key={row.id} row={row} />}
+      {row.settable && rights.edit && <AssignKeys key={row.id} row={row} through={through} />}
       {rights.edit && row.states.includes("own key") && (
         <ResetPanel key={`reset ${row.id}`} given={{ setup: through, rows: [row.id] }} what={row.name} />
       )}

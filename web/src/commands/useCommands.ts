@@ -67,6 +67,21 @@ export function useLife(setup: string, row: string) {
   });
 }
 
+/** What a free key has to be; what isn't said doesn't matter. */
+export type FreeAsked = Partial<
+  Record<"everywhere" | "hand" | "in_row" | "modifiers" | "first_letter", string | undefined>
+>;
+export type FreeKey = Schemas["FreeKeyOut"];
+
+export function useFreeKeys(setup: string, row: string, asked: FreeAsked) {
+  return useQuery({
+    queryKey: key("life", "free", setup, row, asked),
+    queryFn: () =>
+      answer(api.GET("/api/commands/free", { params: { query: { setup, row, ...(asked as Record<string, never>) } } })),
+    placeholderData: keepPreviousData,
+  });
+}
+
 /** The ids of everything that is asked for, so that all of it can be chosen. */
 export function useAllIds() {
   return useMutation({

@@ -1,10 +1,13 @@
 """A command's life: what its maker gave it in each version, what each layer said of it, when and by whom, and what holds."""
 
 import datetime
+from typing import Annotated
 
 from django.http import HttpRequest
 from ninja import Router
+from pydantic import Field
 
+from amberkey.core.inventory.free_keys import KeyRow, Narrowed, OneHand, free_keys
 from amberkey.core.inventory.rows import Row, Sheet
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.strokes import say_derived
@@ -20,9 +23,11 @@ from amberkey.server.library.documents import programs_by_key
 from amberkey.server.library.models import Revision
 from amberkey.server.library.sight import sees_document
 from amberkey.server.schema import Schema, Words
-from amberkey.server.workbench.words import ShortcutOut, shortcut_on
+from amberkey.server.workbench.words import ShortcutOut, shortcut_on, shortcut_out
 
 router = Router(tags=["commands"])
+_FREE = 12
+"""So many free keys are shown."""
 _LOOKED_AT = 80
 """Revisions of a profile in which is looked for who said something."""
 
@@ -69,6 +74,14 @@ class CommandLifeOut(Schema):
     source: str
 
 
+class FreeKeyOut(Schema):
+    """A free key: how far it is (less is easier), and what speaks for it or has to be known of it."""
+
+    keys: ShortcutOut
+    reach: int
+    reasons: list[str]
+
+
 @router.get("/commands/life", response=CommandLifeOut)
 def command_life(request: HttpRequest, setup: Words, row: Words) -> CommandLifeOut:
     """The life of one command through a lens."""
@@ -94,6 +107,33 @@ def command_life(request: HttpRequest, setup: Words, row: Words) -> CommandLifeO
 
 def _against(held: Held, names: dict[str, str]) -> str:
     return f"{names[held.by]} {'locks the command' if held.why == 'locked' else 'keeps that press free'}"
+
+
+@router.get("/commands/free", response=list[FreeKeyOut])
+def free_keys_for(
+    request: HttpRequest,
+    setup: Words,
+    row: Words,
+    everywhere: bool = False,
+    hand: OneHand | None = None,
+    in_row: KeyRow | None = None,
+    modifiers: Annotated[int, Field(ge=0, le=4)] | None = None,
+    first_letter: bool = False,
+) -> list[FreeKeyOut]:
+    """The easiest free keys for a command: on the setup of its row, or on all of that platform which have the program."""
+    sheet = sheet_through(setup)
+    (one,) = rows_named(sheet, [row])
+    estate = current_estate()
+    boards = [sheet.boards[one.setup]]
+    if everywhere:
+        platform = boards[0].setup.setup.works_on
+        boards += [
+            estate.board(i)
+            for i, s in estate.setups.items()
+            if i != one.setup and s.works_on == platform and any(u.id == one.program.id for u in s.programs)
+        ]
+    found = free_keys(one, boards, Narrowed(hand, in_row, modifiers, first_letter), _FREE)
+    return [FreeKeyOut(keys=shortcut_out(c.shortcut, boards[0]), reach=c.reach.score, reasons=list(c.reasons)) for c in found]
 
 
 def _now(row: Row, sheet: Sheet) -> list[ShortcutOut]:

@@ -88,6 +88,7 @@ class AssignIn(Schema):
     command: str
     shortcuts: list[str]
     target: str | None = None
+    reason: Reason | None = None
 
 
 class PlanOut(Schema):
@@ -109,7 +110,7 @@ def decide_clash(request: HttpRequest, identity: str, given: DecisionIn) -> Chan
     actor = actor_of(request)
     allowing = Allowing(given.reason, given.until) if given.way == "allow" else None
     group = group_of(estate, given.setup, identity)
-    return _change(decide(actor, estate, group, given.way, allowing, given.target, given.reason))
+    return _change(decide(actor, estate, group, given.way, allowing, given.target, given.reason or ""))
 
 
 def _chosen(estate: Estate, chosen: list[ChosenIn]) -> list[Group]:
@@ -190,9 +191,10 @@ def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
 
 @router.post("/commands/shortcuts", response=ChangeOut, auth=By(Role.EDITOR))
 def set_shortcuts(request: HttpRequest, given: AssignIn) -> ChangeOut:
-    """Give a command its shortcuts in a layer of the setup; none leaves it without."""
+    """Give a command its shortcuts in a layer of the setup; none leaves it without. A risky one wants a reason."""
     actor, estate = actor_of(request), current_estate()
-    return _change(assign(actor, estate, given.setup, given.program, given.command, given.shortcuts, given.target))
+    of = (given.setup, given.program, given.command)
+    return _change(assign(actor, estate, *of, given.shortcuts, given.target, given.reason or ""))
 
 
 class DraftsIn(Schema):

@@ -17,6 +17,9 @@ from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 
+_LEAST_REASON = 3
+"""Signs."""
+
 
 def checked(
     estate: Estate, setup_id: str, program_id: str, command_id: str, texts: Sequence[str]
@@ -70,8 +73,14 @@ def assign(
     command_id: str,
     texts: Sequence[str],
     target: str | None = None,
+    reason: str = "",
 ) -> ChangeSet:
-    """Give a command its shortcuts in a layer of a setup (None: in the one that `target_of` says)."""
+    """Give a command its shortcuts in a layer of a setup (None: in the one that `target_of` says). Raises Problem where a key
+    for a risky command has no reason."""
     actor.require(Role.EDITOR)
+    _, command, _ = checked(estate, setup_id, program_id, command_id, texts)
+    if command.risky and texts and len(reason.strip()) < _LEAST_REASON:
+        cure = "Write in a few words why it shall have that key."
+        raise Problem(400, f"{command.name} is risky, so a key for it needs a reason.", cure=cure)
     changes, _, title = planned(estate, setup_id, program_id, command_id, texts, target)
-    return change(actor, title, {f"profile/{p}": ops for p, ops in changes.items()})
+    return change(actor, title, {f"profile/{p}": ops for p, ops in changes.items()}, reason=reason.strip())
