@@ -9,10 +9,13 @@ from amberkey.core.compare.operations import JsonDocument, apply
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.inventory.choosing import Asked, as_keys, chosen, counts
+from amberkey.core.inventory.free_keys import Narrowed, free_keys
 from amberkey.core.inventory.resetting import reset, reset_profile
 from amberkey.core.inventory.rows import Row, sheet_of
 from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.layouts.keyboard import ways_of
 from amberkey.core.profiles.defaults import DEFAULT
+from amberkey.core.ways.candidates import Candidate
 from tests.core.estates import drawings, put_up
 from tests.core.seen import whole_example, whole_sheet
 
@@ -260,3 +263,28 @@ def test_a_whole_profile_is_reset_but_for_what_is_locked_on_every_platform():
     assert (len(found.operations["house"]), found.unseen, len(found.returns), len(found.stays)) == (2, 1, 1, 1)
     left = with_operations(estate, found.operations).profiles["house"].entries
     assert [(e.command, e.locked) for e in left] == [("other", True)]
+
+
+def test_free_keys_are_what_they_are_narrowed_down_to():
+    estate = small([command("save", "F8"), command("other", "F9")])
+    sheet = sheet_of(estate, ["desk"])
+    row, boards = sheet.by_id["tally/save"], [sheet.boards["desk"]]
+    body = boards[0].ground.keyboard.body
+
+    def keys(**narrowed) -> list[Candidate]:
+        return free_keys(row, boards, Narrowed(**narrowed), 500)
+
+    everything = keys()
+    assert [c.cost for c in everything] == sorted(c.cost for c in everything)
+    assert not {"F8", "F9"} & {str(c.shortcut) for c in everything}
+    assert {str(c.shortcut).split("+")[-1] for c in keys(first_letter=True)} == {"S"}
+    assert all(len(c.shortcut.presses[0].modifiers) == 2 for c in keys(modifiers=2))
+    left = keys(hand="left hand")
+    assert left
+    assert all("left hand" in c.reach.flags for c in left)
+    for name, code in (("home row", "KeyA"), ("digits", "Digit1"), ("function keys", "F1")):
+        found = keys(row=name)
+        assert found
+        ways = [ways_of(c.shortcut, boards[0].ground.keyboard, "character").ways for c in found]
+        assert {body.key(w[0][0].code).y for w in ways} == {body.key(code).y}
+    assert len(free_keys(row, boards, Narrowed(), 3)) == 3

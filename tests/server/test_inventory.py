@@ -165,3 +165,28 @@ def test_chosen_commands_are_taken_as_a_list(ines):
 def test_any_words_are_answered(ines, words):
     status, found = ines.client.get("/api/commands", {"setup": "all", "words": words}).status_code, None
     assert status == 200, found
+
+
+def test_free_keys_are_free_for_this_setup_or_for_all_that_have_the_program(ines):
+    here = ines.get("/commands/free?setup=all&row=quaysheet/filter")[1]
+    everywhere = ines.get("/commands/free?setup=all&row=quaysheet/filter&everywhere=true&modifiers=2")[1]
+    assert len(here) == 12
+    setup = commands(ines, words="filter", program="quaysheet")["shown"][0]["row"]["setup"]
+    for free in (here[0], everywhere[0]):
+        body = {"setup": setup, "program": "quaysheet", "command": "filter", "shortcuts": [free["keys"]["text"]]}
+        assert ines.post("/commands/plan", body)[1]["makes"] == []
+    assert all(k["keys"]["text"].count("+") == 2 for k in everywhere)
+    assert ines.get("/commands/free?setup=all&row=quaysheet/filter&hand=both")[0] == 422
+    assert ines.get("/commands/free?setup=all&row=quaysheet/nothing")[0] == 404
+
+
+def test_a_key_for_a_risky_command_wants_a_reason(ines):
+    row = commands(ines, state="risky")["shown"][0]["row"]
+    free = ines.get(f"/commands/free?setup=all&row={row['id']}")[1][0]["keys"]["text"]
+    body = {"setup": row["setup"], "program": row["program"], "command": row["command"], "shortcuts": [free]}
+    status, problem = ines.post("/commands/shortcuts", body)
+    assert (status, "is risky" in problem["title"]) == (400, True)
+    status, done = ines.post("/commands/shortcuts", body | {"reason": "asked for by all"})
+    assert status == 200, done
+    assert ines.post(f"/history/{done['id']}/undo")[0] == 200
+    assert ines.post("/commands/shortcuts", body | {"shortcuts": []})[0] == 200

@@ -211,7 +211,7 @@ describe("the life of a command", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Hand: either hand" }));
     fireEvent.click(await screen.findByRole("menuitem", { name: "the left hand" }));
     await waitFor(() => expect(asked).toBe("left hand"));
-    fireEvent.click(await screen.findByRole("button", { name: /Pick F9/ }));
+    fireEvent.click(await screen.findByRole("button", { name: "Pick F9" }));
     await screen.findByText("Makes no clash.");
     const give = screen.getByRole("button", { name: "Give it" });
     expect((give as HTMLButtonElement).disabled).toBe(true);

@@ -63,10 +63,10 @@ export function FreeKeys({ row, through, onPick }: FreeKeysProps) {
             <button
               type="button"
               className="plain"
+              aria-label={`Pick ${f.keys.words}`}
               title={[`reach ${f.reach}`, ...f.reasons].join(", ")}
               onClick={() => onPick(f.keys)}
             >
-              <span className="unseen">Pick </span>
               <Caps shortcut={f.keys} />
             </button>
           </li>
