@@ -1,13 +1,15 @@
 """What a new version changes, on versions made by hand, and the example's three programs with figures counted by hand."""
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.programs.model import Program
 from amberkey.core.standard.model import Standard
-from amberkey.core.upgrading.changes import Changes, version_changes
+from amberkey.core.upgrading.changes import _LEAST, Changes, _evidence, _thinkable, version_changes
 from amberkey.core.upgrading.meaning import accepted, meaning_of, proposed
 from tests.core.seen import whole_example
 
@@ -222,3 +224,30 @@ def test_a_clash_of_a_renamed_command_is_neither_solved_nor_made():
     meaning = meaning_of(example, found, accepted(found))
     told = [{b.command.name for b in g.clash.parties} for g in (*meaning.solves, *meaning.makes)]
     assert not any("Split the row" in names for names in told)
+
+
+NAMES = st.lists(
+    st.sampled_from(["insert", "delete", "the", "a", "row", "rows", "sheet", "cell", "show", "hide", "long", "2"]),
+    min_size=1,
+    max_size=4,
+)
+DRAWN = st.lists(
+    st.tuples(NAMES.map(" ".join), st.sampled_from(["", "F2", "F3", "F4"]), st.sampled_from([None, "save", "print"])),
+    max_size=8,
+)
+
+
+@given(DRAWN, DRAWN)
+@settings(max_examples=150, deadline=None)
+def test_no_pair_that_enough_speaks_for_is_passed_over(old, new):
+    def drawn(version: str, letter: str, rows) -> Program:
+        made = [command(name, keys, id=f"{letter}{n}") | ({"task": t} if t else {}) for n, (name, keys, t) in enumerate(rows)]
+        return program(version, made)
+
+    a, b = drawn("1", "a", old), drawn("2", "b", new)
+    pairs = _thinkable(a.commands, b.commands)
+    for n, one in enumerate(a.commands):
+        for m, other in enumerate(b.commands):
+            assert (n, m) in pairs or _evidence(one, other, a, b)[0] < _LEAST
+    found = version_changes(a, b).renamed
+    assert len({r.old.id for r in found}) == len({r.new.id for r in found}) == len(found)

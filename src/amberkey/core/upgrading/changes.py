@@ -8,7 +8,7 @@ twice. That is proposed and never assumed.
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from rapidfuzz import fuzz
+from rapidfuzz import fuzz, process
 
 from amberkey.core.catalogue.words import are_opposite, numbers, stems
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
@@ -19,6 +19,8 @@ from amberkey.core.programs.model import Command, Program
 _NAME, _KEYS, _TASK, _SCOPE, _GROUP = 0.55, 0.25, 0.2, 0.06, 0.06
 _LEAST = 0.5
 """From which evidence on it is proposed."""
+_ALIKE = (_LEAST - _SCOPE - _GROUP) / _NAME
+"""How alike names have to be, from 0 to 1, where neither key nor task speaks for a pair: else it stays below that."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,14 +110,41 @@ def _known_pairs(here: Mapping[str, Command], new: Program) -> Iterator[tuple[st
 def _matched(gone: Sequence[Command], came: Sequence[Command], old: Program, new: Program) -> Iterator[Renamed]:
     if not gone or not came:
         return
-    from scipy.optimize import linear_sum_assignment  # type: ignore[import-untyped]  # a third of a second that few need
+    import numpy as np  # with SciPy, a third of a second that few need
+    from scipy.optimize import linear_sum_assignment  # type: ignore[import-untyped]
 
-    found = [[_evidence(a, b, old, new) for b in came] for a in gone]
-    rows, columns = linear_sum_assignment([[-score if score >= _LEAST else 0.0 for score, _ in row] for row in found])
-    for n, m in zip(rows, columns, strict=True):
-        score, reasons = found[n][m]
+    found = {(n, m): _evidence(gone[n], came[m], old, new) for n, m in _thinkable(gone, came)}
+    costs = np.zeros((len(gone), len(came)))
+    for (n, m), (score, _) in found.items():
+        costs[n, m] = -score if score >= _LEAST else 0.0
+    for n, m in zip(*linear_sum_assignment(costs), strict=True):
+        score, reasons = found.get((n, m), (0.0, ()))
         if score >= _LEAST:
             yield Renamed(gone[n], came[m], False, reasons)
+
+
+def _thinkable(gone: Sequence[Command], came: Sequence[Command]) -> set[tuple[int, int]]:
+    """The pairs for which enough could speak: names that are alike, the same key, the same task. All others, which of a
+    thousand commands are nearly all, needn't be looked at."""
+    names = [[" ".join(stems(c.name)) for c in commands] for commands in (gone, came)]
+    alike = process.cdist(*names, scorer=fuzz.token_sort_ratio, score_cutoff=100 * _ALIKE)
+    pairs = {(int(n), int(m)) for n, m in zip(*alike.nonzero(), strict=True)}
+    by_sign: dict[object, list[int]] = {}
+    for m, command in enumerate(came):
+        for sign in _signs(command):
+            by_sign.setdefault(sign, []).append(m)
+    pairs.update((n, m) for n, command in enumerate(gone) for sign in _signs(command) for m in by_sign.get(sign, ()))
+    return pairs
+
+
+def _signs(command: Command) -> Iterator[object]:
+    """What makes two commands thinkable, whatever they are called."""
+    if command.task is not None:
+        yield command.task
+    for platform in command.defaults:
+        keys = command.defaults_on(platform)
+        if keys:
+            yield platform, keys
 
 
 def _evidence(a: Command, b: Command, old: Program, new: Program) -> tuple[float, tuple[str, ...]]:
