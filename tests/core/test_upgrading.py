@@ -240,11 +240,11 @@ DRAWN = st.lists(
 @given(DRAWN, DRAWN)
 @settings(max_examples=150, deadline=None)
 def test_no_pair_that_enough_speaks_for_is_passed_over(old, new):
-    def drawn(version: str, letter: str, rows) -> Program:
-        made = [command(name, keys, id=f"{letter}{n}") | ({"task": t} if t else {}) for n, (name, keys, t) in enumerate(rows)]
-        return program(version, made)
+    def drawn(version: str, rows) -> Program:
+        made = [command(name, keys, id=f"v{version}-{n}") for n, (name, keys, _) in enumerate(rows)]
+        return program(version, [c | ({"task": task} if task else {}) for c, (_, _, task) in zip(made, rows, strict=True)])
 
-    a, b = drawn("1", "a", old), drawn("2", "b", new)
+    a, b = drawn("1", old), drawn("2", new)
     pairs = _thinkable(a.commands, b.commands)
     for n, one in enumerate(a.commands):
         for m, other in enumerate(b.commands):
