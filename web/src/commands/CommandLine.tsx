@@ -7,6 +7,7 @@ export interface LineActs {
   open: (row: CommandRow, at: number) => void;
   fold: (id: string, closed: boolean) => void;
   choose: (id: string, on: boolean) => void;
+  chooseGroup: (id: string) => void;
 }
 
 interface CommandLineProps {
@@ -30,6 +31,16 @@ export const CommandLine = memo(function CommandLine(props: CommandLineProps) {
     const { id, program_name, group, rows, closed } = line.head;
     return (
       <li className={styles.head} style={place} {...about}>
+        {!id.endsWith("/") && (
+          <input
+            type="checkbox"
+            data-choose
+            tabIndex={tabIndex}
+            checked={false}
+            aria-label={`Choose all of ${group} in ${program_name}`}
+            onChange={() => acts.current?.chooseGroup(id)}
+          />
+        )}
         <button
           type="button"
           className="plain"

@@ -20,12 +20,14 @@ interface CommandListProps {
   chosen: ReadonlySet<string>;
   onChosen: (chosen: ReadonlySet<string>) => void;
   onAll: (on: boolean) => void;
+  /** All of a group that was found is chosen, too; by the id of its head. */
+  onGroup: (id: string) => void;
 }
 
 /** The rows, however many: only those in sight are asked for and drawn. Arrows lead from row to row, Shift with them chooses,
  * Enter tells the life of one at the side. */
 export function CommandList(props: CommandListProps) {
-  const { asked, through, lines, at, onOpen, onFold, chosen, onChosen, onAll } = props;
+  const { asked, through, lines, at, onOpen, onFold, chosen, onChosen, onAll, onGroup } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [place, setPlace] = useState(0);
   const wants = useRef<number | null>(null);
@@ -99,6 +101,7 @@ export function CommandList(props: CommandListProps) {
     },
     fold: onFold,
     choose: (id, on) => choose([id], on),
+    chooseGroup: onGroup,
   };
   return (
     <div className={styles.scroller} ref={scroller}>

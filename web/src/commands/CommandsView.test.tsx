@@ -246,6 +246,22 @@ describe("several commands at once", () => {
     });
   });
 
+  it("chooses a group by its head", async () => {
+    const head = { id: "quaysheet/Cells", program_name: "Quaysheet", group: "Cells", rows: 3, closed: false };
+    let asked = "";
+    const grouped = (url: URL) => ({ ...commands(url), lines: 1, shown: [{ head }] });
+    const ids = (url: URL) => {
+      asked = url.search;
+      return ["quaysheet/c0", "quaysheet/c1", "quaysheet/c2"];
+    };
+    const played = { "GET /api/commands": grouped, "GET /api/commands/ids": ids };
+    stage(<CommandsView />, { ...answers, ...session("editor"), ...played }, "/?folded=1");
+    fireEvent.click(await screen.findByRole("checkbox", { name: "Choose all of Cells in Quaysheet" }));
+    await screen.findByText("3 commands chosen");
+    expect(new URLSearchParams(asked).get("group")).toBe("Cells");
+    expect(new URLSearchParams(asked).get("program")).toBe("quaysheet");
+  });
+
   it("chooses a span with Shift and the arrows", async () => {
     stage(<CommandsView />, { ...answers, ...session("editor") });
     const first = (await screen.findByText("Command 0")).closest("button") as HTMLElement;

@@ -98,6 +98,13 @@ export function CommandsView() {
             onFold={fold}
             chosen={chosen}
             onChosen={setChosen}
+            onGroup={(id) => {
+              const [program = "", ...group] = id.split("/");
+              allIds.mutate(
+                { asked: { ...asked, program, group: group.join("/") }, setup: through },
+                { onSuccess: (ids) => setChosen(new Set([...chosen, ...ids])) },
+              );
+            }}
             onAll={(on) =>
               on
                 ? allIds.mutate({ asked, setup: through }, { onSuccess: (ids) => setChosen(new Set(ids)) })
