@@ -225,10 +225,14 @@ def test_versions_are_asked_of_programs_that_the_list_has_and_one_is_taken(jorun
     assert [(c["part"], c["listed"], c["said"], c["known"]) for c in told(jorun)] == [
         ("programs", "Folioform 4.0", "Folioform 4.1", False)
     ]
-    newer = Document.objects.get(key="program/folioform@4.0").newest.body.json() | {"version": "4.1"}
+    switch = {"id": "house-keys", "name": "Keys of the house", "where": "Tools"}
+    newer = Document.objects.get(key="program/folioform@4.0").newest.body.json() | {"version": "4.1", "switches": [switch]}
     create(example, read(newer))
     (one,) = told(jorun)
     assert one["known"] is True
+    # What the update wants done again is said on the machine's line.
+    (line,) = [m for m in jorun.get("/machines")[1]["machines"] if m["id"] == "counter-3"]
+    assert line["note"] == "Folioform is 4.1 there now. Switch on: Keys of the house (Tools)."
     assert jorun.post("/machines/counter-3/facts", {"part": "programs"})[0] == 200
     value = Document.objects.get(key="organisation/organisation").newest.body.json()
     own = next(m for m in value["machines"] if m["id"] == "counter-3")["programs"]

@@ -14,7 +14,7 @@ from amberkey.server.library.models import Document
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
-from amberkey.server.rollouts import drift
+from amberkey.server.rollouts import drift, updates
 from amberkey.server.rollouts.models import Plan
 from amberkey.server.rollouts.reaching import people_of
 from amberkey.server.rollouts.shown import MOST_SHOWN, ReleasePlanOut, ReleaseShortOut, told, told_shortly
@@ -32,6 +32,7 @@ from amberkey.server.rollouts.verbs.steer import (
 from amberkey.server.schema import NamedOut, Schema
 
 router = Router(tags=["rollouts"])
+updates.say_where_machines_are_listed()
 router.add_router("", drift.router)
 
 Key = Annotated[str, Field(pattern=r"^(profile|program)/[^\s]{1,120}$")]
