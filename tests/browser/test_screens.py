@@ -180,6 +180,9 @@ def test_all_commands_are_looked_through_by_keyboard_alone(sign_in):
     page.reload()
     expect(life.get_by_role("heading")).to_have_text("Save a copy")
     expect(page.get_by_label("Words")).to_have_value("sav a cpoy")
+    # However far down it is, an open row is in sight when somebody comes with its address.
+    page.goto(re.sub(r"words=[^&]*", "order=name", page.url))
+    expect(rows.get_by_role("button", name="Save a copy")).to_be_in_viewport()
 
 
 def test_several_commands_get_a_task_and_are_taken_as_a_list(sign_in):

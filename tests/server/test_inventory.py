@@ -55,6 +55,13 @@ def test_pieces_are_the_whole_in_its_order(ines):
     assert [s["row"]["id"] for s in piece["shown"]] == whole[at : at + 7]
 
 
+def test_the_place_of_a_row_is_told(ines):
+    whole = ines.get("/commands/ids?setup=all&order=name")[1]
+    assert commands(ines, order="name", row=whole[17])["place"] == 17
+    assert commands(ines, order="name")["place"] is None
+    assert commands(ines, order="name", row="quaysheet/nothing")["place"] is None
+
+
 def test_a_press_finds_whoever_has_it_and_the_system(ines, lens):
     found = commands(ines, lens, keys="alt%20f4")
     kinds = {s["row"]["program_name"] for s in found["shown"]}

@@ -223,7 +223,7 @@ export interface paths {
         };
         /**
          * Commands
-         * @description The commands that fit, a piece of them at a time.
+         * @description The commands that fit, a piece of them at a time. `row`: one of which the place among them is told.
          */
         get: operations["amberkey_server_inventory_api_commands"];
         put?: never;
@@ -5240,7 +5240,8 @@ export interface components {
         /**
          * CommandsOut
          * @description A piece of the rows that fit. `total`: all commands of the programs looked at; `found`: those that fit; `lines`: rows and
-         *     heads together; `at`: the place of the first of them here. `order`: that in which they are.
+         *     heads together; `at`: the place of the first of them here; `place`: that of the row that was asked for by its id, if it is
+         *     among them. `order`: that in which they are.
          */
         CommandsOut: {
             /** Total */
@@ -5253,6 +5254,8 @@ export interface components {
             lines: number;
             /** At */
             at: number;
+            /** Place */
+            place: number | null;
             /**
              * Order
              * @enum {string}
@@ -13459,6 +13462,7 @@ export interface operations {
                 closed?: string;
                 at?: number;
                 count?: number;
+                row?: string;
             };
             header?: never;
             path?: never;

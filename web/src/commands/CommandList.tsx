@@ -14,6 +14,8 @@ interface CommandListProps {
   asked: Asked;
   through: string;
   lines: number;
+  /** The place of the row that was open from the beginning. */
+  begin: number | null;
   at: string;
   onOpen: (row: CommandRow | null) => void;
   onFold: (id: string, closed: boolean) => void;
@@ -27,7 +29,7 @@ interface CommandListProps {
 /** The rows, however many: only those in sight are asked for and drawn. Arrows lead from row to row, Shift with them chooses,
  * Enter tells the life of one at the side. */
 export function CommandList(props: CommandListProps) {
-  const { asked, through, lines, at, onOpen, onFold, chosen, onChosen, onAll, onGroup } = props;
+  const { asked, through, lines, begin, at, onOpen, onFold, chosen, onChosen, onAll, onGroup } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [place, setPlace] = useState(0);
   const wants = useRef<number | null>(null);
@@ -44,10 +46,17 @@ export function CommandList(props: CommandListProps) {
   const last = lines - 1;
   const here = Math.max(0, Math.min(place, last));
   const question = JSON.stringify(asked);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another question begins at its top
+  const first = useRef(true);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another question begins at its top, the first one at the open row
   useEffect(() => {
-    setPlace(0);
-    scroller.current?.scrollTo({ top: 0 });
+    if (first.current && begin !== null) {
+      setPlace(begin);
+      virtual.scrollToIndex(begin, { align: "center" });
+    } else {
+      setPlace(0);
+      scroller.current?.scrollTo({ top: 0 });
+    }
+    first.current = false;
   }, [question]);
   // A row far away has to be drawn before it can have the focus; whenever it is, it gets it.
   useEffect(() => {

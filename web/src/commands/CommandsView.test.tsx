@@ -45,6 +45,7 @@ function commands(url: URL): Schemas["CommandsOut"] {
     lines,
     at,
     order: words ? "best first" : "program",
+    place: null,
     changed: 3,
     program: null,
     shown: Array.from({ length: Math.min(60, lines) }, (_, n) => ({

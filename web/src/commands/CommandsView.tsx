@@ -29,11 +29,13 @@ export function CommandsView() {
   const through = lens ? (lens.everywhere ? "all" : lens.setup.setup) : undefined;
   const text = params.toString();
   const asked = useMemo(() => askedIn(new URLSearchParams(text)), [text]);
-  const commands = useCommands(asked, through);
+  const at = params.get("at") ?? "";
+  // Whoever comes with an open row wants to see it; whoever opens another one sees it already.
+  const [came] = useState(at);
+  const commands = useCommands(asked, through, came);
   const [chosen, setChosen] = useState(NONE);
   const allIds = useAllIds();
   const waiting = new Set(useUpgrades().data?.map((u) => u.program)).size;
-  const at = params.get("at") ?? "";
   const ask = useCallback((parts: Partial<Asked>) => change(inAddress(parts)), [change]);
   const life = useLife(through ?? "", at);
   const shown = at ? life.data?.row : undefined;
@@ -90,6 +92,7 @@ export function CommandsView() {
             asked={asked}
             through={through}
             lines={lines}
+            begin={commands.data.place}
             at={at}
             onOpen={(row) => {
               setChosen(NONE);

@@ -17,23 +17,23 @@ const NOT_SAID = { program: "", profile: "", to: "what is beneath", only: "" } a
 /** So many lines come with one answer. */
 export const PIECE = 60;
 
-function pieceOf(asked: Asked, setup: string, piece: number) {
+function pieceOf(asked: Asked, setup: string, piece: number, row = "") {
   return {
-    queryKey: key("commands", setup, asked, piece),
+    queryKey: key("commands", setup, asked, piece, row),
     queryFn: () =>
       answer(
         api.GET("/api/commands", {
-          params: { query: { ...queryOf(asked, setup), at: piece * PIECE, count: PIECE } },
+          params: { query: { ...queryOf(asked, setup), at: piece * PIECE, count: PIECE, ...(row ? { row } : {}) } },
         }),
       ),
     staleTime: 60_000,
   };
 }
 
-/** The first piece of what is asked for: it says how much there is. */
-export function useCommands(asked: Asked, setup: string | undefined) {
+/** The first piece of what is asked for: it says how much there is, and where a row is among it. */
+export function useCommands(asked: Asked, setup: string | undefined, row: string) {
   return useQuery({
-    ...pieceOf(asked, setup ?? "", 0),
+    ...pieceOf(asked, setup ?? "", 0, row),
     enabled: setup !== undefined,
     placeholderData: keepPreviousData,
   });

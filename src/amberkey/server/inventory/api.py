@@ -56,13 +56,15 @@ class OneProgramOut(NamedOut):
 
 class CommandsOut(Schema):
     """A piece of the rows that fit. `total`: all commands of the programs looked at; `found`: those that fit; `lines`: rows and
-    heads together; `at`: the place of the first of them here. `order`: that in which they are."""
+    heads together; `at`: the place of the first of them here; `place`: that of the row that was asked for by its id, if it is
+    among them. `order`: that in which they are."""
 
     total: int
     programs: int
     found: int
     lines: int
     at: int
+    place: int | None
     order: Order
     changed: int
     program: OneProgramOut | None
@@ -95,9 +97,13 @@ class ChosenRowsIn(Schema):
 @router.get("/commands", response=CommandsOut)
 @kept
 def commands(
-    request: HttpRequest, asked: Query[CommandsIn], at: Annotated[int, Field(ge=0, le=1_000_000)] = 0, count: int = _MOST
+    request: HttpRequest,
+    asked: Query[CommandsIn],
+    at: Annotated[int, Field(ge=0, le=1_000_000)] = 0,
+    count: int = _MOST,
+    row: Words = "",
 ) -> CommandsOut:
-    """The commands that fit, a piece of them at a time."""
+    """The commands that fit, a piece of them at a time. `row`: one of which the place among them is told."""
     sheet = sheet_through(asked.setup)
     wanted = _asked(sheet, asked)
     shown = chosen(sheet, wanted)
@@ -109,6 +115,7 @@ def commands(
         found=sum(s.row is not None for s in shown) + sum(s.head.rows for s in shown if s.head and s.head.closed),
         lines=len(shown),
         at=at,
+        place=next((n for n, s in enumerate(shown) if row and s.row is not None and s.row.id == row), None),
         order=wanted.order,
         program=_one_program(sheet, wanted),
         changed=sum("changed since the release" in r.states for r in own),
