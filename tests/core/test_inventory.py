@@ -8,6 +8,7 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.compare.operations import JsonDocument, apply
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
+from amberkey.core.inventory.bringing import bring
 from amberkey.core.inventory.choosing import Asked, as_keys, chosen, counts
 from amberkey.core.inventory.free_keys import Narrowed, free_keys
 from amberkey.core.inventory.resetting import reset, reset_profile
@@ -288,3 +289,20 @@ def test_free_keys_are_what_they_are_narrowed_down_to():
         ways = [ways_of(c.shortcut, boards[0].ground.keyboard, "character").ways for c in found]
         assert {body.key(w[0][0].code).y for w in ways} == {body.key(code).y}
     assert len(free_keys(row, boards, Narrowed(), 3)) == 3
+
+
+def test_bringing_takes_what_holds_and_leaves_what_may_not_go():
+    house = [entry("one", "F2"), entry("other", "F3", locked=True)]
+    estate = small([command("one", "F8"), command("other", "F9"), command("third", "F10")], house, [entry("one", "F5")])
+    sheet = sheet_of(estate, ["desk"])
+    found = bring(estate, sheet.rows, "house")
+    assert [r.command.id for r in found.rows] == ["one"]
+    assert [why for _, why in found.stays] == ["it is there already", "no layer says anything of it"]
+    after = with_operations(estate, found.operations)
+    assert after.profiles["desk"].entries == ()
+    assert [[*map(str, (g.keys for g in e.shortcuts))] for e in after.profiles["house"].entries] == [["F5"], ["F3"]]
+    now = sheet_of(after, ["desk"]).by_id["tally/one"]
+    assert (now.layer, [str(k) for k, _ in now.effective.now.shortcuts]) == ("house", ["F5"])
+    # The other way everything but what is locked; what the nearer layer says is not overwritten by what it hid.
+    other_way = bring(estate, sheet.rows, "desk")
+    assert (other_way.rows, [why for _, why in other_way.stays][1]) == ((), "House locks it")

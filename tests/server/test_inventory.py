@@ -6,7 +6,9 @@ from io import BytesIO
 
 import pytest
 
+from amberkey.core.profiles.model import Profile
 from amberkey.server.library.models import Document, Revision
+from amberkey.server.library.verbs.change import create
 
 
 @pytest.fixture
@@ -197,3 +199,21 @@ def test_a_key_for_a_risky_command_wants_a_reason(ines):
     assert status == 200, done
     assert ines.post(f"/history/{done['id']}/undo")[0] == 200
     assert ines.post("/commands/shortcuts", body | {"shortcuts": []})[0] == 200
+
+
+def test_keys_are_brought_into_another_layer_and_back_by_one_undo(ines, example):
+    row = commands(ines, state="own%20key")["shown"][0]["row"]
+    create(example, Profile(id="elsewhere", name="Elsewhere"))
+    body = {"setup": "all", "rows": [row["id"], "quaysheet/undo"], "to": "elsewhere"}
+    status, plan = ines.post("/commands/bring/plan", body)
+    assert (status, plan["count"], [s["why"] for s in plan["stays"]]) == (200, 1, ["no layer says anything of it"])
+    assert plan["surprises"][0]["people"] > 0
+    status, done = ines.post("/commands/bring", body)
+    assert status == 200, done
+    value = Revision.objects.filter(document_id="profile/elsewhere").latest("number").body.json()
+    assert [e["command"] for e in value["entries"]] == [row["command"]]
+    assert commands(ines, words=row["name"])["shown"][0]["row"]["layers"] == row["layers"][:-1]
+    assert ines.post("/commands/bring", body)[0] == 409
+    assert ines.post(f"/history/{done['id']}/undo")[0] == 200
+    assert ines.get(f"/commands/life?setup=all&row={row['id']}")[1]["row"]["keys"] == row["keys"]
+    assert ines.post("/commands/bring/plan", body | {"to": "nobody"})[0] == 404

@@ -99,6 +99,8 @@ editor         POST   /api/settlements
 editor         POST   /api/allowances
 editor         POST   /api/meanings
 reader         GET    /api/commands
+editor         POST   /api/commands/bring
+editor         POST   /api/commands/bring/plan
 reader         GET    /api/commands/choices
 reader         GET    /api/commands/free
 reader         GET    /api/commands/ids

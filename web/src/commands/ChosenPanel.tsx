@@ -4,6 +4,7 @@ import { api } from "../api/client";
 import { One } from "../shared/fields";
 import { useSays } from "../shared/Says";
 import { useRights } from "../shared/useSession";
+import { BringPanel } from "./BringPanel";
 import styles from "./Commands.module.css";
 import { ResetPanel } from "./ResetPanel";
 import { useChoices, useGiveTask } from "./useCommands";
@@ -52,6 +53,7 @@ export function ChosenPanel({ through, chosen, onNone }: ChosenPanelProps) {
           </Button>
         </div>
       )}
+      {rights.edit && <BringPanel through={through} rows={rows} onDone={onNone} />}
       {rights.edit && <ResetPanel given={{ setup: through, rows }} what={many} onDone={onNone} />}
       <div className={styles.do}>
         {["csv", "ods", "xlsx"].map((form) => (

@@ -247,6 +247,25 @@ describe("several commands at once", () => {
     });
   });
 
+  it("brings keys into another layer after telling what stays", async () => {
+    const sent = stage(<CommandsView />, {
+      ...{ ...answers, ...session("editor") },
+      "GET /api/profiles/named": [{ id: "desk", name: "Desk" }],
+      "POST /api/commands/bring/plan": {
+        ...{ count: 2, stays: [{ name: "Command 2 in Quaysheet", why: "House locks it" }], surprises: [] },
+        would: { solves: [], makes: [], solved: 0, made: 0, people: 3 },
+      } satisfies Schemas["BringKeysPlanOut"],
+      "POST /api/commands/bring": { id: 8, title: "Brought the keys of 2 commands into Desk" },
+    });
+    fireEvent.click(await screen.findByRole("checkbox", { name: "Choose all that were found" }));
+    fireEvent.mouseDown(await screen.findByRole("combobox", { name: /Their keys into the layer/ }));
+    fireEvent.click(await screen.findByRole("option", { name: "Desk" }));
+    await screen.findByText("Command 2 in Quaysheet stays: House locks it.");
+    fireEvent.click(screen.getByRole("button", { name: "Bring 2 there" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/commands/bring")).toBe(true));
+    expect(sent.find((s) => s.path === "/api/commands/bring")?.body).toMatchObject({ to: "desk" });
+  });
+
   it("chooses a group by its head", async () => {
     const head = { id: "quaysheet/Cells", program_name: "Quaysheet", group: "Cells", rows: 3, closed: false };
     let asked = "";

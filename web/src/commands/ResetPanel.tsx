@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Caps } from "../keyboard/Caps";
 import { Consequences } from "../shared/Consequences";
 import styles from "./Commands.module.css";
+import { Surprises } from "./Surprises";
 import type { ResetIn } from "./useCommands";
 import { useReset, useResetPlan } from "./useCommands";
 
@@ -60,19 +61,7 @@ export function ResetPanel({ given, what, onDone }: ResetPanelProps) {
               {s.name} stays: {s.why}.
             </p>
           ))}
-          {plan.data.surprises.map((s) => (
-            <details key={s.says.join()}>
-              <summary>
-                {s.people === 1 ? "1 person finds" : `${s.people} people find`} {s.says.length}{" "}
-                {s.says.length === 1 ? "command" : "commands"} on other keys
-              </summary>
-              <ul>
-                {s.says.map((one) => (
-                  <li key={one}>{one}</li>
-                ))}
-              </ul>
-            </details>
-          ))}
+          <Surprises of={plan.data.surprises} />
           <Consequences plan={{ ...plan.data.would, told: [] }} error={null} />
           <Button
             variant="contained"

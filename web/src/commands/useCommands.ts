@@ -107,6 +107,19 @@ export function useReset(onDone?: () => void) {
   return useDone((body: ResetIn) => answer(api.POST("/api/commands/reset", { body: whole(body) })), { onDone });
 }
 
+export function useBringPlan(given: Schemas["BringKeysIn"] | null) {
+  return useQuery({
+    queryKey: key("plan", "bring", given),
+    queryFn: () => answer(api.POST("/api/commands/bring/plan", { body: given as Schemas["BringKeysIn"] })),
+    enabled: given !== null,
+    retry: false,
+  });
+}
+
+export function useBring(onDone?: () => void) {
+  return useDone((body: Schemas["BringKeysIn"]) => answer(api.POST("/api/commands/bring", { body })), { onDone });
+}
+
 export function useGiveTask(onDone?: () => void) {
   return useDone((body: Schemas["GiveTaskIn"]) => answer(api.POST("/api/commands/task", { body })), { onDone });
 }

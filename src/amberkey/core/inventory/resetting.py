@@ -52,7 +52,7 @@ def reset(estate: Estate, rows: Iterable[Row], to: ResetTo, only: Collection[str
         going: dict[str, list[str]] = {}
         for layer in layers:
             profile = estate.profiles[layer]
-            entries = [*_of_row(profile.entries, row, setup.works_on, setup.reads_by)]
+            entries = [*entries_of_row(profile.entries, row, setup.works_on, setup.reads_by)]
             if any(e.locked for e in entries):
                 stays.append((row, f"{profile.name} locks it"))
             elif entries:
@@ -86,7 +86,7 @@ def reset_profile(estate: Estate, rows: Iterable[Row], profile: str) -> Reset:
     return Reset(found.returns, {profile: operations} if operations else {}, found.stays, len(operations) - seen)
 
 
-def _of_row(entries: Iterable[Entry], row: Row, platform: str, layout: str) -> Iterator[Entry]:
+def entries_of_row(entries: Iterable[Entry], row: Row, platform: str, layout: str) -> Iterator[Entry]:
     """The entries for a row's command that count on a platform and layout."""
     for entry in entries:
         same = entry.program == row.program.id and entry.command == row.command.id and entry.platform == platform

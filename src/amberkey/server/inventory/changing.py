@@ -1,6 +1,6 @@
 """Changing several commands at once: reset, given a task, their keys brought to another layer. Each is planned first."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Annotated, cast
 
 from django.http import HttpRequest
@@ -10,6 +10,7 @@ from pydantic import Field
 from amberkey.core.clashes.relearning import relearned
 from amberkey.core.compare.operations import JsonDocument, Operation, set_item
 from amberkey.core.documents.canonical import Json
+from amberkey.core.inventory.bringing import Brought, bring
 from amberkey.core.inventory.resetting import Reset, ResetTo, reset, reset_profile
 from amberkey.core.inventory.rows import Row, Sheet
 from amberkey.core.ways.several import with_operations
@@ -18,6 +19,7 @@ from amberkey.server.inventory.sheets import rows_named, sheet_through
 from amberkey.server.inventory.told import keys_out
 from amberkey.server.library.documents import find, key_of, newest_of, programs_by_key
 from amberkey.server.library.history import ChangeOut
+from amberkey.server.library.sight import sees_document
 from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
@@ -78,6 +80,23 @@ class ResetPlanOut(Schema):
     surprises: list[SurprisedOut]
 
 
+class BringKeysIn(Schema):
+    """Commands whose keys are brought into the profile `to`, as they hold through a lens."""
+
+    setup: Words
+    rows: Annotated[list[Words], Field(max_length=2_000)]
+    to: Words
+
+
+class BringKeysPlanOut(Schema):
+    """`count`: of how many commands something is brought; `stays`: of which nothing is, and why."""
+
+    count: int
+    stays: list[NotResetOut]
+    would: WouldOut
+    surprises: list[SurprisedOut]
+
+
 class GiveTaskIn(Schema):
     """Commands that are to do a task; null: none."""
 
@@ -91,14 +110,6 @@ def plan_reset(request: HttpRequest, given: ResetIn) -> ResetPlanOut:
     """What resetting commands would give back, what that clashes with, whom it surprises; saves nothing."""
     sheet, found = _reset(given)
     estate = current_estate()
-    after = with_operations(estate, found.operations) if found.operations else estate
-    surprised = [
-        SurprisedOut(
-            people=estate.people_of(setups),
-            says=[f"{r.command} in {r.program}: {r.before or 'none'}, then {r.after or 'none'}" for r in rows[:_SHOWN]],
-        )
-        for rows, setups in relearned(estate, after)
-    ]
     names = {p.id: p.name for p in estate.profiles.values()}
     return ResetPlanOut(
         count=len(found.returns),
@@ -116,8 +127,53 @@ def plan_reset(request: HttpRequest, given: ResetIn) -> ResetPlanOut:
         ],
         stays=[NotResetOut(name=f"{row.command.name} in {row.program.name}", why=why) for row, why in found.stays[:_SHOWN]],
         would=would_all(found.operations),
-        surprises=sorted(surprised, key=lambda s: -s.people),
+        surprises=_surprises(found.operations),
     )
+
+
+def _surprises(operations: Mapping[str, Sequence[Operation]]) -> list[SurprisedOut]:
+    """Whom operations on profiles surprise, those first who are most."""
+    estate = current_estate()
+    after = with_operations(estate, operations) if operations else estate
+    found = [
+        SurprisedOut(
+            people=estate.people_of(setups),
+            says=[f"{r.command} in {r.program}: {r.before or 'none'}, then {r.after or 'none'}" for r in rows[:_SHOWN]],
+        )
+        for rows, setups in relearned(estate, after)
+    ]
+    return sorted(found, key=lambda s: -s.people)
+
+
+@router.post("/commands/bring/plan", response=BringKeysPlanOut, auth=By(Role.EDITOR))
+def plan_bringing(request: HttpRequest, given: BringKeysIn) -> BringKeysPlanOut:
+    """What bringing what holds for commands into another layer would do; saves nothing."""
+    found = _brought(given)
+    return BringKeysPlanOut(
+        count=len(found.rows),
+        stays=[NotResetOut(name=f"{row.command.name} in {row.program.name}", why=why) for row, why in found.stays[:_SHOWN]],
+        would=would_all(found.operations),
+        surprises=_surprises(found.operations),
+    )
+
+
+@router.post("/commands/bring", response=ChangeOut, auth=By(Role.EDITOR))
+def bring_commands(request: HttpRequest, given: BringKeysIn) -> ChangeOut:
+    """Bring what holds for commands into another layer, as one change."""
+    actor, found = actor_of(request), _brought(given)
+    if not found.rows:
+        raise Problem(409, "There is nothing to bring there.", f"{found.stays[0][1].capitalize()}.")
+    what = "1 command" if len(found.rows) == 1 else f"{len(found.rows)} commands"
+    title = f"Brought the keys of {what} into {current_estate().profiles[given.to].name}"
+    done = change(actor, title, {f"profile/{layer}": operations for layer, operations in found.operations.items()})
+    return ChangeOut(id=done.id, title=done.title)
+
+
+def _brought(given: BringKeysIn) -> Brought:
+    sheet, estate = sheet_through(given.setup), current_estate()
+    if given.to not in estate.profiles or not sees_document(f"profile/{given.to}"):
+        raise NotFound(f"profile {given.to[:60]}")
+    return bring(estate, rows_named(sheet, given.rows), given.to)
 
 
 @router.post("/commands/reset", response=ChangeOut, auth=By(Role.EDITOR))
