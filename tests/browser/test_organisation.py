@@ -58,6 +58,8 @@ def test_axe_finds_nothing_in_the_organisation(ferries):
     page.get_by_role("list", name="Setups in use").get_by_role("button").first.click()
     found["setups"] = ines.axe()
     ines.go("Programs")
+    page.get_by_role("button", name="Program: all programs").click()
+    page.get_by_role("menuitem", name=re.compile("^Quaysheet")).click()
     page.get_by_role("link", name="How it behaves").click()
     page.get_by_role("button", name="nobody knows").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("clash")
@@ -189,6 +191,8 @@ def test_a_scope_and_a_habit_are_changed_with_their_trace(ferries):
     page = ines.page
     ines.lens("Setup", "Windows, German keyboard, Timetable and tariffs, with own settings")
     ines.go("Programs")
+    page.get_by_role("button", name="Program: all programs").click()
+    page.get_by_role("menuitem", name=re.compile("^Quaysheet")).click()
     page.get_by_role("link", name="How it behaves").click()
     page.get_by_role("combobox", name="Program").click()
     page.get_by_role("option", name="Quaysheet 7.2").click()

@@ -78,6 +78,7 @@ function Told({ life, through }: { life: Life; through: string }) {
           Its default was read in: {life.source === "likely" ? "no document; it is likely" : life.source}.
         </p>
       )}
+      <Link to={{ pathname: "/programs/behaviour", search: ofProgram(at, row) }}>How {row.program_name} behaves</Link>
       {clash && row.states.includes("clashing") && (
         <Link to={{ pathname: "/clashes", search: toClash.toString() }}>It clashes: look at where it stops</Link>
       )}
@@ -108,6 +109,12 @@ function Told({ life, through }: { life: Life; through: string }) {
       )}
     </>
   );
+}
+
+function ofProgram(at: URLSearchParams, row: CommandRow): string {
+  const next = new URLSearchParams(at);
+  next.set("of", `${row.program} ${row.version}`);
+  return next.toString();
 }
 
 function said({ by, at, long_ago }: Life["stages"][number]): string {
