@@ -1,5 +1,6 @@
 import { memo } from "react";
 import { Caps } from "../keyboard/Caps";
+import { Marked } from "../shared/Marked";
 import styles from "./Commands.module.css";
 import type { CommandRow, Line } from "./useCommands";
 
@@ -111,19 +112,3 @@ export const CommandLine = memo(function CommandLine(props: CommandLineProps) {
     </li>
   );
 });
-
-/** A text with the words that were found in it underlined. */
-export function Marked({ text, marks }: { text: string; marks: CommandRow["marks"] }) {
-  const parts = [];
-  let at = 0;
-  for (const { begin, end } of marks) {
-    parts.push(text.slice(at, begin), <u key={begin}>{text.slice(begin, end)}</u>);
-    at = end;
-  }
-  return (
-    <>
-      {parts}
-      {text.slice(at)}
-    </>
-  );
-}

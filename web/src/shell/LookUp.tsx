@@ -7,6 +7,7 @@ import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
 import { Caps } from "../keyboard/Caps";
+import { Marked } from "../shared/Marked";
 import { useAction } from "../shared/own/own";
 import { useSettled } from "../shared/useSettled";
 import styles from "./LookUp.module.css";
@@ -112,7 +113,9 @@ export function LookUp() {
                     onClick={() => go(thing)}
                   >
                     <span>
-                      <Marked text={thing.name} marks={thing.marks} />
+                      <b>
+                        <Marked text={thing.name} marks={thing.marks} />
+                      </b>
                       <small>
                         {thing.says}
                         {thing.also && `${thing.says ? "; " : ""}${thing.also}`}
@@ -134,20 +137,5 @@ export function LookUp() {
         </div>
       </Popper>
     </div>
-  );
-}
-
-function Marked({ text, marks }: { text: string; marks: Thing["marks"] }) {
-  const parts = [];
-  let from = 0;
-  for (const { begin, end } of marks) {
-    parts.push(text.slice(from, begin), <u key={begin}>{text.slice(begin, end)}</u>);
-    from = end;
-  }
-  return (
-    <b>
-      {parts}
-      {text.slice(from)}
-    </b>
   );
 }
