@@ -93,7 +93,6 @@ function Rail() {
   useAction("machines", go("/machines"));
   return (
     <nav className={styles.rail} aria-label="Screens">
-      <LookUp />
       {places.map((p) => (
         <NavLink
           key={p.to}
@@ -109,6 +108,7 @@ function Rail() {
           )}
         </NavLink>
       ))}
+      <LookUp />
     </nav>
   );
 }
