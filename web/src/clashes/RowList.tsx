@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import type { KeyboardEvent } from "react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import screen from "../shared/screen.module.css";
+import { choosing, useWalking } from "../shared/useWalking";
 import styles from "./Clashes.module.css";
 import type { RowActs } from "./ClashRow";
 import { ClashRow } from "./ClashRow";
@@ -33,13 +33,6 @@ interface RowListProps {
  * with an arrow chooses several. */
 export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, against, stale }: RowListProps) {
   const scroller = useRef<HTMLDivElement>(null);
-  const [place, setPlace] = useState(() =>
-    Math.max(
-      0,
-      groups.findIndex((g) => g.identity === at),
-    ),
-  );
-  const wants = useRef<number | null>(null);
   const ahead = useWaysAhead();
   const most = Math.max(1, ...groups.map((g) => g.people));
   const last = groups.length - 1;
@@ -55,7 +48,23 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
     useFlushSync: false,
     initialRect: { width: 1100, height: 600 },
   });
-  const here = Math.min(place, last);
+  const choose = (identities: string[], on: boolean) => onChosen(choosing(chosen, identities, on));
+  const { here, place, setPlace, focus, onKey } = useWalking({
+    scroller,
+    lines: groups.length,
+    height: ROW,
+    scrollTo: (index) => virtual.scrollToIndex(index),
+    chooseSpan: (from, to) =>
+      choose(
+        groups.slice(from, to + 1).map((g) => g.identity),
+        true,
+      ),
+    close: () => {
+      if (at !== null) setAt(null);
+      return at !== null;
+    },
+    begin: groups.findIndex((g) => g.identity === at),
+  });
   const first = useRef(true);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only where another row is opened; the list may change around it
   useEffect(() => {
@@ -68,52 +77,8 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
     const gone = groups.length < before.current;
     before.current = groups.length;
     // The row that was decided is gone: the one in its place takes the focus, so that the keyboard goes on.
-    if (gone && document.activeElement === document.body) wants.current = Math.min(place, last);
-  }, [groups.length, place, last]);
-  // A row far away has to be drawn before it can have the focus; whenever it is, it gets it.
-  useEffect(() => {
-    if (wants.current === null) return;
-    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${wants.current}"] [data-row]`);
-    if (!row) return;
-    wants.current = null;
-    row.focus({ preventScroll: true });
-  });
-  const go = (index: number) => {
-    const next = Math.max(0, Math.min(last, index));
-    setPlace(next);
-    virtual.scrollToIndex(next);
-    wants.current = next;
-  };
-  const choose = (identities: string[], on: boolean) => {
-    const next = new Set(chosen);
-    for (const i of identities) {
-      if (on) next.add(i);
-      else next.delete(i);
-    }
-    onChosen(next);
-  };
-  const onKey = (event: KeyboardEvent) => {
-    const target = event.target;
-    if (!(target instanceof HTMLElement) || !target.matches("[data-row], [data-choose]")) return;
-    if (event.ctrlKey || event.altKey || event.metaKey) return;
-    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? ROW) / ROW) - 2);
-    const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page };
-    const step = steps[event.key];
-    if (step !== undefined && event.shiftKey) {
-      const next = Math.max(0, Math.min(last, here + step));
-      const [from, to] = [Math.min(here, next), Math.max(here, next)];
-      choose(
-        groups.slice(from, to + 1).map((g) => g.identity),
-        true,
-      );
-      go(next);
-    } else if (step !== undefined) go(here + step);
-    else if (event.key === "Escape" && at !== null) setAt(null);
-    else if (event.key === "Home") go(0);
-    else if (event.key === "End") go(last);
-    else return;
-    event.preventDefault();
-  };
+    if (gone && document.activeElement === document.body) focus(Math.min(place, last));
+  }, [groups.length, place, last, focus]);
   // What rows call is always the newest, without being another one each time: rows needn't be drawn again for it.
   const acts = useRef<RowActs | null>(null);
   acts.current = {
@@ -125,7 +90,7 @@ export function RowList({ groups, tab, at, setAt, chosen, onChosen, sideOf, agai
     toggle: (group) => setAt(group.identity === at ? null : group.identity),
     close: (n) => {
       setAt(null);
-      wants.current = n;
+      focus(n);
     },
     choose: (group, on) => choose([group.identity], on),
   };

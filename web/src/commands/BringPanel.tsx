@@ -4,7 +4,7 @@ import { useNamed } from "../profiles/useProfiles";
 import { Consequences } from "../shared/Consequences";
 import { One } from "../shared/fields";
 import styles from "./Commands.module.css";
-import { Surprises } from "./Surprises";
+import { Foretold } from "./Foretold";
 import { useBring, useBringPlan } from "./useCommands";
 
 interface BringPanelProps {
@@ -32,13 +32,7 @@ export function BringPanel({ through, rows, onDone }: BringPanelProps) {
       {given && plan.isError && <Consequences plan={undefined} error={plan.error} />}
       {given && plan.data && (
         <>
-          {plan.data.stays.map((s) => (
-            <p key={s.name}>
-              {s.name} stays: {s.why}.
-            </p>
-          ))}
-          <Surprises of={plan.data.surprises} />
-          <Consequences plan={{ ...plan.data.would, told: [] }} error={null} />
+          <Foretold plan={plan.data} />
           <Button
             variant="outlined"
             color="inherit"

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import type { KeyboardEvent } from "react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import screen from "../shared/screen.module.css";
+import { choosing, useWalking } from "../shared/useWalking";
 import type { Asked } from "./asked";
 import { CommandLine, type LineActs } from "./CommandLine";
 import styles from "./Commands.module.css";
@@ -31,8 +31,6 @@ interface CommandListProps {
 export function CommandList(props: CommandListProps) {
   const { asked, through, lines, begin, at, onOpen, onFold, chosen, onChosen, onAll, onGroup } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const [place, setPlace] = useState(0);
-  const wants = useRef<number | null>(null);
   const virtual = useVirtualizer({
     count: lines,
     getScrollElement: () => scroller.current,
@@ -43,8 +41,19 @@ export function CommandList(props: CommandListProps) {
   });
   const items = virtual.getVirtualItems();
   const lineAt = useLines(asked, through, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
-  const last = lines - 1;
-  const here = Math.max(0, Math.min(place, last));
+  const choose = (ids: string[], on: boolean) => onChosen(choosing(chosen, ids, on));
+  const { here, setPlace, onKey } = useWalking({
+    scroller,
+    lines,
+    height: ROW,
+    scrollTo: (index) => virtual.scrollToIndex(index),
+    chooseSpan: (from, to) =>
+      choose(Array.from({ length: to - from + 1 }, (_, n) => lineAt(from + n)?.row?.id ?? []).flat(), true),
+    close: () => {
+      if (at !== "") onOpen(null);
+      return at !== "";
+    },
+  });
   const question = JSON.stringify(asked);
   const first = useRef(true);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another question begins at its top, the first one at the open row
@@ -58,50 +67,6 @@ export function CommandList(props: CommandListProps) {
     }
     first.current = false;
   }, [question]);
-  // A row far away has to be drawn before it can have the focus; whenever it is, it gets it.
-  useEffect(() => {
-    if (wants.current === null) return;
-    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${wants.current}"] [data-row]`);
-    if (!row) return;
-    wants.current = null;
-    row.focus({ preventScroll: true });
-  });
-  const go = (index: number) => {
-    const next = Math.max(0, Math.min(last, index));
-    setPlace(next);
-    virtual.scrollToIndex(next);
-    wants.current = next;
-  };
-  const choose = (ids: string[], on: boolean) => {
-    const next = new Set(chosen);
-    for (const id of ids) {
-      if (on) next.add(id);
-      else next.delete(id);
-    }
-    onChosen(next);
-  };
-  const onKey = (event: KeyboardEvent) => {
-    const target = event.target;
-    if (!(target instanceof HTMLElement) || !target.matches("[data-row], [data-choose]")) return;
-    if (event.ctrlKey || event.altKey || event.metaKey) return;
-    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? ROW) / ROW) - 2);
-    const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page };
-    const step = steps[event.key];
-    if (step !== undefined && event.shiftKey) {
-      const next = Math.max(0, Math.min(last, here + step));
-      const span = Array.from({ length: Math.abs(next - here) + 1 }, (_, n) => Math.min(here, next) + n);
-      choose(
-        span.flatMap((n) => lineAt(n)?.row?.id ?? []),
-        true,
-      );
-      go(next);
-    } else if (step !== undefined) go(here + step);
-    else if (event.key === "Escape" && at !== "") onOpen(null);
-    else if (event.key === "Home") go(0);
-    else if (event.key === "End") go(last);
-    else return;
-    event.preventDefault();
-  };
   const acts = useRef<LineActs | null>(null);
   acts.current = {
     open: (row, n) => {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Caps } from "../keyboard/Caps";
 import { Consequences } from "../shared/Consequences";
 import styles from "./Commands.module.css";
-import { Surprises } from "./Surprises";
+import { Foretold } from "./Foretold";
 import type { ResetIn } from "./useCommands";
 import { useReset, useResetPlan } from "./useCommands";
 
@@ -56,13 +56,7 @@ export function ResetPanel({ given, what, onDone }: ResetPanelProps) {
             )}
             {plan.data.unseen > 0 && <li>and {plan.data.unseen} that count elsewhere, as on another platform</li>}
           </ul>
-          {plan.data.stays.map((s) => (
-            <p key={s.name}>
-              {s.name} stays: {s.why}.
-            </p>
-          ))}
-          <Surprises of={plan.data.surprises} />
-          <Consequences plan={{ ...plan.data.would, told: [] }} error={null} />
+          <Foretold plan={plan.data} />
           <Button
             variant="contained"
             disabled={plan.data.count + plan.data.unseen === 0}
