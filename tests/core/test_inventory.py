@@ -89,6 +89,10 @@ def test_systems_are_left_out_but_for_whoever_asks_for_a_press_or_for_them():
     assert all(r.program.id == "windows" for r in rows(Asked(programs=("windows",))))
 
 
+def test_a_shortcut_that_nobody_has_finds_nothing():
+    assert rows(Asked(words="ctrl alt shift f11")) == []
+
+
 def test_a_press_finds_those_that_have_it_or_begin_with_it():
     sheet = whole_sheet()
     long = next(r for r in sheet.rows if r.program.kind != "system" and any(len(w) > 1 for b in r.bindings for w in b.ways))

@@ -85,10 +85,10 @@ def as_keys(words: str) -> Shortcut | None:
 
 
 def _by_words(sheet: Sheet, words: str) -> dict[int, Found]:
-    """What words find, the best first; words that are a shortcut find whoever has it, if anybody has."""
+    """What words find, the best first; words that are a shortcut find whoever has it, and nothing where nobody has."""
     keys = as_keys(words)
-    pressed = {n for way in sheet.ways_of(keys) for n in sheet.with_press(way)} if keys else ()
-    if pressed:
+    if keys is not None:
+        pressed = {n for way in sheet.ways_of(keys) for n in sheet.with_press(way)}
         return {n: Found(n, _HAS_IT, "", frozenset()) for n in sorted(pressed)}
     return {one.at: one for one in sheet.sought.find(words)}
 

@@ -8,7 +8,7 @@ from urllib.parse import urlencode
 from django.http import HttpRequest
 from ninja import Router
 
-from amberkey.core.inventory.choosing import Asked, chosen, marked
+from amberkey.core.inventory.choosing import Asked, as_keys, chosen, marked
 from amberkey.core.inventory.seeking import Sought, Wording
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.server.estate import current_estate, current_organisation
@@ -95,7 +95,8 @@ def look_up(request: HttpRequest, words: Words) -> list[FoundGroupOut]:
     """What some words find, or who has a press that they are: by kind, the kind with the best one first."""
     if not words.strip():
         return []
-    groups = [g for g in (_commands(words), *_others(words)) if g is not None]
+    others = _others(words) if as_keys(words) is None else ()  # only commands have keys
+    groups = [g for g in (_commands(words), *others) if g is not None]
     return [group for _, group in sorted(groups, key=lambda g: -g[0])]
 
 
