@@ -6,6 +6,8 @@ import { createContext, useCallback, useContext, useMemo, useState } from "react
 import { ProblemError } from "../api/client";
 
 interface Message {
+  /** Each message stands its own time, also one that comes while another still stands. */
+  number: number;
   text: string;
   more: string[];
   kind: "done" | "refused";
@@ -33,8 +35,8 @@ export function wordsOf(error: unknown): string[] {
 export function SaysProvider({ children }: { children: ReactNode }) {
   const [message, setMessage] = useState<Message | null>(null);
   const [open, setOpen] = useState(false);
-  const show = useCallback((next: Message) => {
-    setMessage(next);
+  const show = useCallback((next: Omit<Message, "number">) => {
+    setMessage((last) => ({ ...next, number: (last?.number ?? 0) + 1 }));
     setOpen(true);
   }, []);
   const says = useMemo<Says>(
@@ -52,6 +54,7 @@ export function SaysProvider({ children }: { children: ReactNode }) {
     <SaysContext value={says}>
       {children}
       <Snackbar
+        key={message?.number}
         open={open}
         onClose={(_, reason) => reason !== "clickaway" && close()}
         autoHideDuration={message?.kind === "done" ? 8000 : null}
