@@ -4,6 +4,7 @@ Planning for 10,000 machines against planning for 200, both with 200 setups. A r
 that runs to its end with nobody at it: how long it takes, how much each machine costs, and what this process grows by.
 """
 
+import contextlib
 import gc
 import os
 import pathlib
@@ -15,11 +16,11 @@ import time
 from collections.abc import Callable, Iterator
 
 from make_organisation import Size, make
-from targets import Target, best, told
+from targets import Target, told
 
 from amberkey.launcher.postgres import Cluster
 
-FEW, MANY, SETUPS, RELEASED, WAVES = 200, 10_000, 200, 2_000, 5
+FEW, MANY, SETUPS, RELEASED, WAVES, TURNS = 200, 10_000, 200, 2_000, 5, 7
 DESCRIBED = {
     "path": dict.fromkeys(("windows", "linux", "macos"), "App/settings.json"),
     "container": "json",
@@ -36,37 +37,62 @@ CONTENT = b'{"keys": {}, "window": [1, 2]}\n'
 
 def main() -> int:
     if len(sys.argv) > 1:
-        return measured(int(sys.argv[1]))
-    found: list[Target] = []
-    times = {}
-    for machines in (FEW, MANY, RELEASED):
-        cluster = Cluster("bench-rollouts", fast=True)
-        if cluster.folder.exists():  # what an earlier run left would be measured too
-            cluster.start()
-            cluster.stop()
-            shutil.rmtree(cluster.folder)
+        return work(int(sys.argv[1]))
+    with contextlib.ExitStack() as stack:
+        few, many = stack.enter_context(worker(FEW)), stack.enter_context(worker(MANY))
+        # In turns, since the speed of a shared machine changes under both alike.
+        turns = [(few("plan"), many("plan")) for _ in range(TURNS)]
+    with worker(RELEASED) as released:
+        took, grown = released("release")
+    at_first_few, again_few = (min(n) for n in zip(*(t[0] for t in turns), strict=True))
+    at_first_many, again_many = (min(n) for n in zip(*(t[1] for t in turns), strict=True))
+    print(f"planning for {FEW}: {at_first_few:.2f} s at first, {again_few:.3f} s again")
+    print(f"planning for {MANY}: {at_first_many:.2f} s at first, {again_many:.3f} s again")
+    print(f"a release to {RELEASED} machines: {took:.0f} s, {1000 * took / RELEASED:.1f} ms a machine")
+    return told(
+        [
+            Target(f"planning for {MANY} machines against {FEW}", at_first_many / at_first_few, 1.5),
+            Target(f"memory over a release to {RELEASED} machines in {WAVES} waves", grown, 50, "MB"),
+        ]
+    )
+
+
+@contextlib.contextmanager
+def worker(machines: int) -> Iterator[Callable[[str], list[float]]]:
+    """A process with an organisation of that size in a database of its own, which measures what it is asked for."""
+    cluster = Cluster(f"bench-rollouts-{machines}", fast=True)
+    if cluster.folder.exists():  # what an earlier run left would be measured too
         cluster.start()
-        env = {**os.environ, **cluster.environment(), "AMBERKEY_SECRET_KEY": "bench", "AMBERKEY_SIGNING_KEY": "11" * 32}
-        env |= {"DJANGO_SETTINGS_MODULE": "amberkey.server.settings", "AMBERKEY_DB_POOL": "0"}
-        try:
-            command = [sys.executable, __file__, str(machines)]
-            done = subprocess.run(command, env=env, check=True, capture_output=True, text=True)
-            times[machines] = [float(n) for n in done.stdout.split()[-5:]]
-        finally:
-            cluster.stop()
-    found.append(Target(f"planning for {MANY} machines against {FEW}", times[MANY][1] / times[FEW][1], 1.5))
+        cluster.stop()
+        shutil.rmtree(cluster.folder)
+    cluster.start()
+    env = {**os.environ, **cluster.environment(), "AMBERKEY_SECRET_KEY": "bench", "AMBERKEY_SIGNING_KEY": "11" * 32}
+    env |= {"DJANGO_SETTINGS_MODULE": "amberkey.server.settings", "AMBERKEY_DB_POOL": "0"}
+    command = [sys.executable, __file__, str(machines)]
+    process = subprocess.Popen(command, env=env, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+    assert process.stdin is not None
+    assert process.stdout is not None
+    asking, answers = process.stdin, process.stdout
 
-    _, _, took, each, grown = times[RELEASED]
-    found.append(Target(f"memory over a release to {RELEASED} machines in {WAVES} waves", grown, 50, "MB"))
-    for machines, (warm, drawn, *_) in times.items():
-        print(f"planning for {machines}: {drawn:.2f} s at first, {warm:.3f} s again")
-    print(f"a release to {RELEASED} machines: {took:.0f} s, {each:.1f} ms a machine")
-    return told(found)
+    def ask(what: str) -> list[float]:
+        print(what, file=asking, flush=True)
+        for line in answers:
+            if line.startswith("measured "):
+                return [float(n) for n in line.split()[1:]]
+        raise SystemExit(f"Measuring {machines} machines broke off.")
+
+    try:
+        yield ask
+    finally:
+        asking.close()
+        process.wait()
+        cluster.stop()
+        shutil.rmtree(cluster.folder)
 
 
-def measured(machines: int) -> int:
-    """Seconds of planning again and at first, seconds and milliseconds a machine of the release, megabytes that it grew by; 0
-    for what isn't measured at this size."""
+def work(machines: int) -> int:
+    """Answers each line of the standard input: `plan` by the seconds of planning at first and again, `release` by the seconds
+    of the release and the megabytes that it grew by."""
     import django
 
     gc.set_threshold(100_000, 50, 1_000)  # as in the server
@@ -79,22 +105,24 @@ def measured(machines: int) -> int:
     shares = [Wave(name=f"Wave {n}", chosen=Chosen(by="share", share=25), gate=at_once) for n in range(1, WAVES - 1)]
     waves = [Wave(name="Pilot", chosen=Chosen(by="setups")), *shares, Wave(name="Rest", chosen=Chosen(by="rest"), gate=at_once)]
     plan = ReleasePlan(waves=tuple(waves))
-    drawn = min(at_first(lambda: draw([], plan)) for _ in range(5))
-    draw([], plan)
-    warm = best(lambda: draw([], plan), 3)
-    took, grown = release(plan) if machines == RELEASED else (0.0, 0.0)
-    print(warm, drawn, took, 1000 * took / machines, grown)
+    for asked in sys.stdin:
+        if asked.strip() == "plan":
+            found = (at_first(lambda: draw([], plan)), at_first(lambda: draw([], plan), after=lambda: draw([], plan)))
+        else:
+            found = release(plan)
+        print("measured", *found, flush=True)
     return 0
 
 
-def at_first(work: Callable[[], object]) -> float:
-    """The seconds that a piece of work takes in a process that hasn't done it before: a copy of this one."""
+def at_first(work: Callable[[], object], after: Callable[[], object] = lambda: None) -> float:
+    """The seconds that a piece of work takes in a process that has done nothing but `after`: a copy of this one."""
     from django.db import connections
 
     connections.close_all()
     reading, writing = os.pipe()
     child = os.fork()
     if child == 0:
+        after()
         begun = time.perf_counter()
         work()
         os.write(writing, repr(time.perf_counter() - begun).encode())

@@ -2,7 +2,7 @@
 
 import pytest
 
-from amberkey.core.formats import read_any
+from amberkey.core.formats import read_kept
 from amberkey.server.fleet import kept
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.library.models import Document, Given
@@ -130,8 +130,8 @@ def test_looking_who_needs_somebody_reads_no_document(harbour, ines, monkeypatch
     assert ines.get("/machines/waiting")[1] == {"need_you": 0}
     with monkeypatch.context() as patched, django_assert_max_num_queries(6):
         patched.setattr(kept, "standing_of", None)
-        patched.setattr("amberkey.server.library.documents.read_any", None)
-        patched.setattr(read_any.__module__ + ".read_json", None)
+        patched.setattr("amberkey.server.library.documents.read_kept", None)
+        patched.setattr(read_kept.__module__ + ".read_document", None)
         assert ines.get("/machines/waiting")[1] == {"need_you": 0}
     harbour.settings.write_text("{ broken")
     harbour.round()

@@ -1,5 +1,7 @@
 """Every document format that this Amber Key reads, and the JSON Schemas made from the models that check them."""
 
+import json
+
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.model import Document, read_document
 from amberkey.core.documents.reading import DEFAULT_LIMITS, Limits, read_json
@@ -25,6 +27,12 @@ FORMATS: dict[str, type[Document]] = {
 def read_any(data: bytes, limits: Limits = DEFAULT_LIMITS) -> Document:
     """Bytes to a checked document of any format. Raises DocumentError with every fault and its place."""
     return read_document(read_json(data, limits), FORMATS)
+
+
+def read_kept(data: bytes) -> Document:
+    """The same for bytes that `Document.to_bytes` wrote and that were kept since: what the document says is checked, and not
+    whether its JSON is hostile, which for thousands of machines takes as long."""
+    return read_document(json.loads(data), FORMATS)
 
 
 def schema_of(format_name: str) -> dict[str, Json]:

@@ -65,9 +65,11 @@ class Document(Value):
     def doubled(self) -> Iterator[Fault]:
         """The items that have the key of an earlier one of their section."""
         for name, section in self.sections.items():
+            keys = [getattr(item, section.by) for item in getattr(self, name)]
+            if len(set(keys)) == len(keys):
+                continue
             first: dict[str, int] = {}
-            for n, item in enumerate(getattr(self, name)):
-                key = getattr(item, section.by)
+            for n, key in enumerate(keys):
                 if key in first:
                     says = f"{key} stands twice: it stands at {name}[{first[key]}] already."
                     yield Fault(f"{name}[{n}]", says, "Keep one of them.")

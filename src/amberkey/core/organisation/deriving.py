@@ -3,7 +3,8 @@
 import hashlib
 import json
 import re
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import chain
@@ -76,6 +77,7 @@ class _Found:
     layout: str
     running: "_Running"
     layers: tuple[str, ...]
+    id: str = ""
     people: dict[str, int] = field(default_factory=dict)
     machines: set[str] = field(default_factory=set)
     departments: dict[str, None] = field(default_factory=dict)
@@ -93,16 +95,54 @@ class _Running:
 
 
 class _Deriving:
-    """What is worked out once for all seats that agree in it."""
+    """What is worked out once for all seats that agree in it. Of thousands of machines and people most are alike, so each is
+    asked only which of the few alike it is."""
 
     def __init__(self, organisation: Organisation) -> None:
         self.organisation = organisation
+        self.found: dict[tuple[object, ...], _Found] = {}
         self._running: dict[tuple[object, ...], _Running] = {}
         self._same: dict[tuple[ProgramUsed, ...], _Running] = {}
-        self._layers: dict[tuple[object, ...], tuple[str, ...]] = {}
-        self._keyboards: dict[tuple[object, ...], bool] = {}
+        self._alike: dict[tuple[object, ...], int] = {}
+        self._at: dict[tuple[int, int, str | None], tuple[tuple[str, _Found], ...]] = {}
 
-    def running(self, machine: Machine) -> _Running:
+    def setups_at(self, seat: Seat, person: Person, machine: Machine) -> tuple[tuple[str, _Found], ...]:
+        """The layouts of a seat, each with the setup that follows; none where the keyboard isn't known."""
+        alike = self._alike
+        whom = (person.department, person.roles, person.profiles, person.mouse_hand, person.assistive)
+        # Two tuples, since one alone would have to be hashed whole for every person of a machine.
+        what = (
+            *(machine.platform, machine.edition, machine.edition_version, machine.layouts, machine.body, machine.numlock),
+            *(machine.remote, machine.kits, machine.programs, machine.profiles, machine.displays > 1),
+            *(machine.input_method, machine.top_row),
+        )
+        key = (alike.setdefault(whom, len(alike)), alike.setdefault(what, len(alike)), seat.layout)
+        known = self._at.get(key)
+        if known is None:
+            known = self._at[key] = tuple(self._setups_at(seat, person, machine))
+        return known
+
+    def _setups_at(self, seat: Seat, person: Person, machine: Machine) -> Iterator[tuple[str, _Found]]:
+        # Whether its layouts and its body are known. Where they aren't, the faults of the organisation tell it.
+        if any(keyboard_faults(machine)):
+            return
+        running = self._running_on(machine)
+        layers = tuple(layer.profile for layer in layers_of(self.organisation, person, machine))
+        for layout in (seat.layout,) if seat.layout is not None else machine.layouts:
+            key: tuple[object, ...] = (
+                *(machine.platform, machine.edition, layout, machine.body, machine.numlock, machine.remote, running),
+                *(machine.edition_version, _has(machine), machine.input_method, machine.top_row),
+                *(layers, person.mouse_hand, person.assistive),
+            )
+            one = self.found.get(key)
+            if one is None:
+                one = self.found[key] = _Found(machine, person, layout, running, layers)
+            one.departments[person.department] = None
+            one.roles[person.roles] = None
+            one.kits[machine.kits] = None
+            yield layout, one
+
+    def _running_on(self, machine: Machine) -> _Running:
         key = (machine.kits, machine.programs)
         found = self._running.get(key)
         if found is None:
@@ -113,63 +153,34 @@ class _Deriving:
             self._running[key] = found
         return found
 
-    def has_keyboard(self, machine: Machine) -> bool:
-        """Whether its layouts and its body are known. Where they aren't, the faults of the organisation tell it."""
-        key = (machine.platform, machine.layouts, machine.body, machine.top_row, machine.remote)
-        found = self._keyboards.get(key)
-        if found is None:
-            found = self._keyboards[key] = not any(keyboard_faults(machine))
-        return found
-
-    def layers(self, person: Person, machine: Machine) -> tuple[str, ...]:
-        key = (person.department, person.roles, person.profiles, machine.profiles)
-        found = self._layers.get(key)
-        if found is None:
-            found = self._layers[key] = tuple(layer.profile for layer in layers_of(self.organisation, person, machine))
-        return found
-
 
 def derive(organisation: Organisation, program_names: Mapping[str, str] | None = None) -> Derived:
     """The setups in use. Retired people and machines have none, nor have machines whose keyboard nobody knows;
     `program_names` by id are for telling setups apart."""
     deriving = _Deriving(organisation)
-    found: dict[tuple[object, ...], _Found] = {}
-    placed: list[tuple[Seat, str, tuple[object, ...]]] = []
+    people, machines = organisation.people_by_id, organisation.machines_by_id
+    placed: list[tuple[Seat, str, _Found]] = []
     for seat in organisation.seats:
-        person, machine = organisation.people_by_id[seat.person], organisation.machines_by_id[seat.machine]
-        if person.retired is not None or machine.retired is not None or not deriving.has_keyboard(machine):
+        person, machine = people[seat.person], machines[seat.machine]
+        if person.retired is not None or machine.retired is not None:
             continue
-        running = deriving.running(machine)
-        layers = deriving.layers(person, machine)
-        for layout in (seat.layout,) if seat.layout is not None else machine.layouts:
-            key: tuple[object, ...] = (
-                *(machine.platform, machine.edition, layout, machine.body, machine.numlock, machine.remote, running),
-                *(machine.edition_version, _has(machine), machine.input_method, machine.top_row),
-                *(layers, person.mouse_hand, person.assistive),
-            )
-            one = found.get(key)
-            if one is None:
-                one = found[key] = _Found(machine, person, layout, running, layers)
+        for layout, one in deriving.setups_at(seat, person, machine):
             one.people[person.id] = person.stands_for
             one.machines.add(machine.id)
-            one.departments[person.department] = None
-            one.roles[person.roles] = None
-            one.kits[machine.kits] = None
-            placed.append((seat, layout, key))
+            placed.append((seat, layout, one))
     setups: dict[str, Setup] = {}
-    ids: dict[tuple[object, ...], str] = {}
     told: dict[str, Told] = {}
-    for key, one in found.items():
+    for one in deriving.found.values():
         setup = _setup(organisation, one)
-        ids[key] = setup.id
+        one.id = setup.id
         setups[setup.id] = setup
         told[setup.id] = _told(organisation, one)
     names = name_setups(setups, told, program_names or {})
     setups = {i: s.model_copy(update={"name": names[i][:200]}) for i, s in setups.items()}
-    seated = tuple(Seated(seat.person, seat.machine, layout, ids[key]) for seat, layout, key in placed)
+    seated = tuple(Seated(seat.person, seat.machine, layout, one.id) for seat, layout, one in placed)
     order = sorted(setups, key=lambda i: (-setups[i].people, i))
-    departments = {ids[key]: tuple(one.departments) for key, one in found.items()}
-    personal = frozenset(ids[key] for key, one in found.items() if _is_personal(organisation, one))
+    departments = {one.id: tuple(one.departments) for one in deriving.found.values()}
+    personal = frozenset(one.id for one in deriving.found.values() if _is_personal(organisation, one))
     return Derived({i: setups[i] for i in order}, seated, _census(organisation, seated), departments, personal)
 
 
@@ -243,25 +254,31 @@ def _digest(parts: Iterable[str], digits: int) -> str:
 
 
 def _census(organisation: Organisation, seated: Iterable[Seated]) -> Census:
-    people: dict[str, set[str]] = {}
-    machines: dict[str, set[str]] = {}
-    for seat in seated:
-        people.setdefault(seat.person, set()).add(seat.setup)
-        machines.setdefault(seat.machine, set()).add(seat.setup)
+    of_people: dict[str, frozenset[str]] = {}
+    of_machines: dict[str, frozenset[str]] = {}
+    alone: dict[str, frozenset[str]] = {}  # most people and most machines have one setup, and few of those differ
+    for person_id, machine_id, _, setup in seated:
+        one = alone.get(setup)
+        if one is None:
+            one = alone[setup] = frozenset({setup})
+        for found, at in ((of_people, person_id), (of_machines, machine_id)):
+            known = found.setdefault(at, one)
+            if known is not one:
+                found[at] = known | one
     by_setups: dict[frozenset[str], int] = {}
     by_role: dict[str, dict[frozenset[str], int]] = {}
-    for person_id, ids in people.items():
-        person, where = organisation.people_by_id[person_id], frozenset(ids)
+    for person_id, where in of_people.items():
+        person = organisation.people_by_id[person_id]
         by_setups[where] = by_setups.get(where, 0) + person.stands_for
         for role in person.roles:
             weights = by_role.setdefault(role, {})
             weights[where] = weights.get(where, 0) + person.stands_for
-    of_machines: dict[frozenset[str], int] = {}
-    for ids in machines.values():
-        of_machines[frozenset(ids)] = of_machines.get(frozenset(ids), 0) + 1
     weekly: dict[tuple[str, str], dict[str, int]] = {}
     for use in organisation.uses:
         weekly.setdefault((use.program, use.command), {})[use.role] = use.weekly
     return Census(
-        Tally.of(by_setups), Tally.of(of_machines), {role: Tally.of(weights) for role, weights in by_role.items()}, weekly
+        Tally.of(by_setups),
+        Tally.of(Counter(of_machines.values())),
+        {role: Tally.of(weights) for role, weights in by_role.items()},
+        weekly,
     )

@@ -195,10 +195,11 @@ class Organisation(Document):
             for m, kit in enumerate(machine.kits):
                 if kit not in kits:
                     yield _no(f"machines[{n}].kits[{m}]", "kit", kit)
+        people, machines = self.people_by_id, self.machines_by_id
         for n, seat in enumerate(self.seats):
-            if seat.person not in self.people_by_id:
+            if seat.person not in people:
                 yield _no(f"seats[{n}].person", "person", seat.person)
-            at = self.machines_by_id.get(seat.machine)
+            at = machines.get(seat.machine)
             if at is None:
                 yield _no(f"seats[{n}].machine", "machine", seat.machine)
             elif seat.layout is not None and seat.layout not in at.layouts:

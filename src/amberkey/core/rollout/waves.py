@@ -3,6 +3,7 @@
 import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 from amberkey.core.rollout.covering import covering
 from amberkey.core.rollout.model import ReleasePlan
@@ -29,7 +30,7 @@ def resolved(plan: ReleasePlan, reached: Sequence[Reached]) -> list[tuple[str, .
     left = {one.machine: one for one in sorted(reached, key=lambda r: r.machine)}
     # What is named one by one waits for its own wave, whatever an earlier one would take.
     named = set(plan.named())
-    drawn = {m: _drawn(m) for m in left} if any(wave.chosen.by == "share" for wave in plan.waves) else {}
+    drawn = sorted(left, key=_drawn) if any(wave.chosen.by == "share" for wave in plan.waves) else []
     found: list[tuple[str, ...]] = []
     for wave in plan.waves:
         free = [one for one in left.values() if one.machine not in named]
@@ -40,7 +41,7 @@ def resolved(plan: ReleasePlan, reached: Sequence[Reached]) -> list[tuple[str, .
             taken = [one.machine for one in free if chosen.department in one.departments]
         elif chosen.by == "share":
             many = -(-len(reached) * (chosen.share or 0) // 100)
-            taken = sorted(sorted((one.machine for one in free), key=drawn.__getitem__)[:many])
+            taken = sorted(islice((m for m in drawn if m in left and m not in named), many))
         elif chosen.by == "setups":
             taken = list(_one_of_each(free))
         else:

@@ -7,7 +7,7 @@ from typing import TypeVar
 from django.db.models import F, Q, QuerySet
 
 from amberkey.core.documents.model import Document as CoreDocument
-from amberkey.core.formats import read_any
+from amberkey.core.formats import read_kept
 from amberkey.core.organisation.model import Organisation
 from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Program
@@ -27,7 +27,7 @@ def key_of(document: CoreDocument) -> str:
 @lru_cache(maxsize=1024)
 def parsed(digest: str) -> CoreDocument:
     """The document with that digest; documents are frozen, so one value serves every request."""
-    return read_any(Body.objects.get(digest=digest).data)
+    return read_kept(Body.objects.get(digest=digest).data)
 
 
 def find(key: str) -> Document:

@@ -5,6 +5,8 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
 from django.contrib.postgres.aggregates import StringAgg
+from django.db.models import CharField
+from django.db.models.functions import Cast
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.relearning import Relearned, relearned_on
@@ -24,6 +26,7 @@ from amberkey.server.library.documents import State, parsed
 from amberkey.server.library.given import givens, state_of
 
 MOST_TOLD = 200
+NOBODY_THERE: Mapping[str, int] = {}
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,24 +64,28 @@ def reach_of(of: Collection[str], state: State) -> Reach:
     estate, derived, found = estate_of(state), derived_of(state), Reach()
     organisation = parsed(state[ORGANISATION]) if ORGANISATION in state else None
     departments = _departments(organisation) if isinstance(organisation, Organisation) else {}
-    agents: dict[str, list[str]] = {}
-    enrolled = Agent.objects.exclude(token_hash="").order_by("machine_id", "pk")
-    for machine_id, name, person, planned in enrolled.values_list("machine_id", "machine__name", "person", "machine__setup"):
-        found.names[machine_id] = name
-        agents.setdefault(machine_id, []).append(setup_at(derived, machine_id, person, planned))
     there = _people_there(derived, organisation) if isinstance(organisation, Organisation) else {}
     reaches = {i: reaches_setup(of, setup) for i, setup in estate.setups.items()}
-    touched: dict[str, dict[str, int]] = {}
-    for machine_id, own in agents.items():
-        people = {i: there.get((machine_id, i), estate.setups[i].people) for i in own if i in estate.setups}
-        if any(reaches[i] for i in people):
-            found.reached.append(Reached(machine_id, departments.get(machine_id, frozenset()), people))
-            touched[machine_id] = people
+    agents: dict[str, dict[str, int]] = {}
+    works_for: dict[str, tuple[str, str]] = {}
+    enrolled = Agent.objects.exclude(token_hash="").order_by("machine_id", "pk")
+    fields = ("pk", "machine_id", "machine__name", "person", "machine__setup")
+    for agent, machine_id, name, person, planned in enrolled.values_list(*fields):
+        found.names[machine_id] = name
+        people = there.get(machine_id, NOBODY_THERE)
+        # Most machines have one setup: whoever sits there has it.
+        setup_id = next(iter(people)) if len(people) == 1 else setup_at(derived, machine_id, person, planned)
+        own = agents.setdefault(machine_id, {})
+        if setup_id in reaches:
+            own[setup_id] = people[setup_id] if setup_id in people else estate.setups[setup_id].people
+        works_for[str(agent)] = (machine_id, setup_id)
+    touched = {machine_id: own for machine_id, own in agents.items() if any(reaches[i] for i in own)}
+    found.reached = [Reached(m, departments.get(m, frozenset()), people) for m, people in touched.items()]
     _learns(found, state, touched)
-    _obstacles(found, state)
+    _obstacles(found, state, {agent: at for agent, at in works_for.items() if at[0] in touched})
     if isinstance(organisation, Organisation):
         known = {machine for machine in organisation.machines_by_id if machine not in agents}
-        concerned = {m for m, i in there if m in known and reaches_setup(of, derived.setups[i])}
+        concerned = {m for m in known & there.keys() if any(reaches_setup(of, derived.setups[i]) for i in there[m])}
         machines = (m for m in organisation.machines if m.id in concerned and m.retired is None)
         found.cannot += [Cannot(m.id, m.name, "It has no agent.") for m in machines]
     return found
@@ -92,20 +99,22 @@ def reaches_setup(of: Collection[str], setup: Setup) -> bool:
     return any(key in layers or key in programs for key in of)
 
 
-def _people_there(derived: Derived, organisation: Organisation) -> dict[tuple[str, str], int]:
-    """How many people have a setup at a machine."""
-    persons: dict[tuple[str, str], set[str]] = {}
-    for seat in derived.seated:
-        persons.setdefault((seat.machine, seat.setup), set()).add(seat.person)
-    return {at: sum(organisation.people_by_id[p].stands_for for p in ids) for at, ids in persons.items()}
+def _people_there(derived: Derived, organisation: Organisation) -> dict[str, dict[str, int]]:
+    """By machine, its setups with how many people have each there."""
+    persons: dict[str, dict[str, set[str]]] = {}
+    for person, machine, _, setup in derived.seated:
+        persons.setdefault(machine, {}).setdefault(setup, set()).add(person)
+    people = organisation.people_by_id
+    return {m: {i: sum(people[p].stands_for for p in ids) for i, ids in own.items()} for m, own in persons.items()}
 
 
 def _departments(organisation: Organisation) -> dict[str, frozenset[str]]:
     """By machine the departments of those who sit there, and those around them."""
     inward = {d.id: frozenset(one.id for one in organisation.inward(d.id)) for d in organisation.departments}
+    people = organisation.people_by_id
     found: dict[str, frozenset[str]] = {}
     for seat in organisation.seats:
-        own = inward[organisation.people_by_id[seat.person].department]
+        own = inward[people[seat.person].department]
         others = found.setdefault(seat.machine, own)
         if others is not own:
             found[seat.machine] = others | own
@@ -137,38 +146,30 @@ def _learns(found: Reach, state: State, touched: Mapping[str, Mapping[str, int]]
     found.learns = [Learns(one, many) for one, many in people.most_common(MOST_TOLD)]
 
 
-def _obstacles(found: Reach, state: State) -> None:
-    """What is known now to stand against it, and what has to be closed."""
-    estate, derived, approved = estate_of(state), derived_of(state), may_lie()
-    reached = {r.machine for r in found.reached}
+def _obstacles(found: Reach, state: State, works_for: Mapping[str, tuple[str, str]]) -> None:
+    """What is known now to stand against it, and what has to be closed. `works_for`: by agent, the machine and the setup."""
+    estate, approved = estate_of(state), may_lie()
     closes: Counter[str] = Counter()
     cannot: list[tuple[str, str, str]] = []
-    at: dict[tuple[str, str, str], str] = {}
     # Of thousands of files most lie alike: what is the same of them is asked and told once.
-    alike = ("program", "number", "root", "path", "problem", "agent__person", "machine__setup")
+    alike = ("program", "number", "root", "path", "problem")
     files = MachineFile.objects.filter(agent__token_hash__gt="").order_by().values(*alike)
-    for one in files.annotate(on=StringAgg("machine_id", delimiter=" ")):
-        person, planned = one["agent__person"], one["machine__setup"]
+    for one in files.annotate(on=StringAgg(Cast("agent_id", CharField()), delimiter=" ")):
         file = MachineFile(program=one["program"], number=one["number"], root=one["root"], path=one["path"])
-        told_in: dict[str, _Told | None] = {}
-        for machine in one["on"].split(" "):
-            if machine not in reached:
-                continue
-            who = (machine, person, planned)
-            if who not in at:
-                at[who] = setup_at(derived, *who)
-            setup_id = at[who]
-            if setup_id not in told_in:
-                known = setup_id in estate.setups
-                told_in[setup_id] = _told_of(file, board_of(estate, setup_id).setup, approved) if known else None
-            told = told_in[setup_id]
+        at: dict[str, list[str]] = {}
+        for agent in one["on"].split(" "):
+            if agent in works_for:
+                machine, setup_id = works_for[agent]
+                at.setdefault(setup_id, []).append(machine)
+        for setup_id, machines in at.items():
+            told = _told_of(file, board_of(estate, setup_id).setup, approved) if setup_id in estate.setups else None
             if told is None:
                 continue
             if told.closes:
-                closes[told.closes] += 1
+                closes[told.closes] += len(machines)
             why = f"{told.program}: {one['problem']}" if one["problem"] else told.why
             if why:
-                cannot.append((machine, file.program, why))
+                cannot += [(machine, file.program, why) for machine in machines]
     found.cannot += [Cannot(machine, found.names[machine], why) for machine, _, why in sorted(cannot)]
     found.closes = dict(sorted(closes.items(), key=lambda c: (-c[1], c[0])))
 
