@@ -134,3 +134,44 @@ def test_a_command_that_names_two_arguments_needs_both():
     two = command("step", "window", arguments=[{"name": "by"}, {"name": "to"}])
     estate = beside(office("windows", two), entry("windows", "step", "F9", arguments={"by": 1}))
     assert [c.why for c in found(estate)] == ["Step needs the argument to"]
+
+
+@pytest.mark.parametrize(
+    "value, why",
+    [
+        *[(n, "") for n in (-2, 0, 9)],
+        *[(n, f"Step by [by] takes no by {n}; it takes whole numbers from -2 to 9") for n in (-3, 10, "5", "x")],
+    ],
+)
+def test_a_value_out_of_its_range_is_refused(value, why):
+    stepping = command("step", "window", arguments=[{"name": "by", "least": -2, "most": 9}]) | {"name": "Step by [by]"}
+    estate = beside(office("windows", stepping), entry("windows", "step", "F9", arguments={"by": value}))
+    assert [c.why for c in found(estate) if c.kind == "orphan"] == ([why] if why else [])
+
+
+@pytest.mark.parametrize(
+    "argument, says",
+    [
+        ({"least": 1}, "give both, or neither"),
+        ({"most": 1}, "give both, or neither"),
+        ({"least": 1, "most": 3, "values": ["2"]}, "either the values are named"),
+        ({"least": 4, "most": 3}, "3 is less than 4"),
+    ],
+)
+def test_a_range_has_two_ends_in_their_order(argument, says):
+    with pytest.raises(DocumentError, match=says):
+        program({"name": "Step", "arguments": [{"name": "by", **argument}]})
+
+
+def test_a_button_is_there_at_once():
+    assert program({"name": "Step", "reached_by": {"by": "menu", "depth": 3}}).commands[0].reached_by.depth == 3
+    with pytest.raises(DocumentError, match="its depth is 1"):
+        program({"name": "Step", "reached_by": {"by": "button", "depth": 2}})
+
+
+def test_a_template_is_told_with_its_values():
+    made = program({"name": "Raise [what] by [by]", "arguments": [{"name": "what"}, {"name": "by"}, {"name": "from"}]})
+    told = made.commands[0].told_with
+    assert told([("by", 5), ("what", "fares")]) == "Raise [fares] by [5]"
+    assert told([("by", 5), ("from", "May"), ("till", 6)]) == "Raise [what] by [5] [from May, till 6]"
+    assert told([]) == "Raise [what] by [by]"

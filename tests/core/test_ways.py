@@ -11,7 +11,8 @@ from amberkey.core.profiles.model import Profile
 from amberkey.core.tasks.families import is_whole, shapes_for
 from amberkey.core.ways.candidates import Wish, candidates_for
 from amberkey.core.ways.changes import Change, patch
-from amberkey.core.ways.proposing import move_to, ways_out
+from amberkey.core.ways.proposing import assign, move_to, ways_out
+from amberkey.core.ways.several import with_operations
 from tests.core.estates import TODAY, read
 from tests.core.scenes import SCOPES, command, entry, name, office, only, pressed, program, scene, system
 
@@ -251,3 +252,38 @@ def test_a_command_that_is_given_its_old_key_back_has_given_nothing_up():
     back = before.model_validate(entry("windows", "a", "F8", over=["F8"], since="2026-11-20"))
     patched = patch(board, estate.profiles, [Change("house", before, back)])
     assert patched.board.parts["office"].effective.retired == ()
+
+
+TEMPLATE = {"arguments": [{"name": "by", "least": 1, "most": 9}]}
+
+
+def test_a_template_gets_values_that_nobody_gave_it_before():
+    """As proposals are judged on patched boards, so would saving make them; the template itself stays as it is."""
+    stepping = command("step", "window", "F8", **TEMPLATE)
+    estate = scene("windows", office("windows", stepping, command("stop", "window", "F9")))
+    changes, told = assign(estate, ("office", "step"), "here", ((read_shortcut("F9"), None),), "house", (("by", 3),))
+    assert [{b.called for b in g.clash.parties} for g in told.makes] == [{"Step [by 3]", "Stop"}]
+    after = with_operations(estate, changes)
+    assert [g.clash.identity for g in estate.new_in(after)] == [g.clash.identity for g in told.makes]
+    assert keys_of_steps(after) == {"Step": "F8", "Step [by 3]": "F9"}
+
+
+def keys_of_steps(estate):
+    return {b.called: str(b.shortcut) for b in estate.board("here").bindings_of("office", "step")}
+
+
+@pytest.mark.parametrize("holder", ["office", "system"])
+def test_a_way_out_of_a_templates_clash_leaves_the_template_alone(holder):
+    """In its own program the template's value holds the key that another command loses; against the system it loses."""
+    stepping = command("step", "window", "F8", **TEMPLATE)
+    stop = command("stop", "window" if holder == "office" else "everywhere", "F9")
+    programs = {"office": [office("windows", stepping, stop)], "system": [system("windows", stop), office("windows", stepping)]}
+    given = [entry("windows", "step", keys, arguments={"by": by}) for keys, by in (("F9", 3), ("F7", 5))]
+    estate = scene("windows", *programs[holder], house={"entries": given})
+    changing = [w for w in ways(estate) if w.changes]
+    assert {w.kind for w in changing} == ({"take_over"} if holder == "office" else {"move"})
+    for way in changing:
+        assert way.subject.called == "Step [by 3]"
+        keys = keys_of_steps(taken(estate, way))
+        assert (keys["Step"], keys["Step [by 5]"]) == ("F8", "F7")
+        assert keys.get("Step [by 3]") != "F9"

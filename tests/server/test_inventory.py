@@ -217,3 +217,41 @@ def test_keys_are_brought_into_another_layer_and_back_by_one_undo(ines, example)
     assert ines.post(f"/history/{done['id']}/undo")[0] == 200
     assert ines.get(f"/commands/life?setup=all&row={row['id']}")[1]["row"]["keys"] == row["keys"]
     assert ines.post("/commands/bring/plan", body | {"to": "nobody"})[0] == 404
+
+
+def test_a_template_gets_keys_by_its_values(ines):
+    program = ines.get("/catalogue/quaysheet/7.2")[1]
+    edited = next(c for c in program["commands"] if c["id"] == "filter")
+    edited |= {"name": "Filter the first [rows] rows", "arguments": [{"name": "rows", "least": 1, "most": 500}]}
+    edited |= {"reached_by": {"by": "menu", "depth": 2}}
+    status, problem = ines.put("/catalogue/quaysheet/7.2", program)
+    assert status == 200, problem
+    row = commands(ines, words="filter the first")["shown"][0]["row"]
+    assert row["takes"] == [{"name": "rows", "values": [], "least": 1, "most": 500}]
+    free = ines.get(f"/commands/free?setup=all&row={row['id']}")[1]
+    body = {"setup": row["setup"], "program": "quaysheet", "command": row["command"], "shortcuts": [free[0]["keys"]["text"]]}
+    refused = [({"rows": 501}, "takes no rows 501"), ({"rows": "10"}, "takes no rows 10"), ({"x": 1}, "no argument x")]
+    for values, says in refused:
+        status, problem = ines.post("/commands/shortcuts", body | {"arguments": values})
+        assert (status, says in problem["title"]) == (400, True), problem
+    assert ines.post("/commands/shortcuts", body | {"arguments": {"rows": 1.5}})[0] == 422
+    assert ines.post("/commands/plan", body | {"arguments": {"rows": 10}})[1]["makes"] == []
+    ids = []
+    for rows, keys in ((10, free[0]), (20, free[1])):
+        given = body | {"arguments": {"rows": rows}, "shortcuts": [keys["keys"]["text"]]}
+        status, done = ines.post("/commands/shortcuts", given)
+        assert status == 200, done
+        ids.append(done["id"])
+    told = {r["name"]: r for r in of_template(ines)}
+    assert [k["text"] for k in told["Filter the first [10] rows"]["keys"]] == [free[0]["keys"]["text"]]
+    assert [k["text"] for k in told["Filter the first [20] rows"]["keys"]] == [free[1]["keys"]["text"]]
+    assert told["Filter the first [rows] rows"]["keys"] == row["keys"]
+    assert ines.get(f"/commands/life?setup=all&row={told['Filter the first [10] rows']['id']}")[0] == 200
+    for one in reversed(ids):
+        assert ines.post(f"/history/{one}/undo")[0] == 200
+    assert [r["name"] for r in of_template(ines)] == ["Filter the first [rows] rows"]
+
+
+def of_template(api):
+    found = commands(api, words="filter the first", program="quaysheet")["shown"]
+    return [s["row"] for s in found if s["row"] and s["row"]["name"].startswith("Filter the first")]

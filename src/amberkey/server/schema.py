@@ -6,6 +6,7 @@ from django.http import HttpResponse
 from pydantic import BaseModel, Field
 
 from amberkey.core.documents.field import Text
+from amberkey.core.documents.model import Whole
 
 Name = Text
 """What people give a name or title to."""
@@ -14,6 +15,9 @@ Number = Annotated[int, Field(ge=1, le=2**63 - 1)]
 Reason = Annotated[str, Field(max_length=600)]
 Words = Annotated[str, Field(max_length=400)]
 """What somebody looks for, or writes in a line."""
+_Value = Annotated[str, Field(max_length=200)] | Whole
+Values = Annotated[dict[Annotated[str, Field(max_length=80)], _Value], Field(max_length=12)]
+"""What a template gets along with a press: values by the names of its arguments."""
 Told = Annotated[str, Field(max_length=4000)]
 """What a program says, an agent for instance; kept cut to what a line holds."""
 

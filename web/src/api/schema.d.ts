@@ -5205,6 +5205,23 @@ export interface components {
             closed: string;
         };
         /**
+         * ArgumentOut
+         * @description `values`: those allowed; or the whole numbers from `least` to `most`; with neither, any.
+         */
+        ArgumentOut: {
+            /** Name */
+            name: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
+            /** Least */
+            least?: number | null;
+            /** Most */
+            most?: number | null;
+        };
+        /**
          * BoundOut
          * @description A shortcut in effect: the strokes of its first way, or why no stroke makes it.
          */
@@ -5224,7 +5241,8 @@ export interface components {
          * CommandRowOut
          * @description `layers`: the names of those that say something of it, `default` first, the one that holds last. `marks`: where in it
          *     stand the words that were looked for; `also`: what else it is called, if that is where they were found. `clashes`: their
-         *     identities. `setup`: that through which the row is seen; `given`: what a template gives the command.
+         *     identities. `setup`: that through which the row is seen. `arguments`: what a template gives the command here; `takes`: what
+         *     it can be given.
          */
         CommandRowOut: {
             /** Id */
@@ -5239,8 +5257,12 @@ export interface components {
             command: string;
             /** Name */
             name: string;
-            /** Given */
-            given: string;
+            /** Arguments */
+            arguments: {
+                [key: string]: string | number;
+            };
+            /** Takes */
+            takes: components["schemas"]["ArgumentOut"][];
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Also */
@@ -6560,7 +6582,10 @@ export interface components {
             /** Makes */
             makes: string[];
         };
-        /** AssignIn */
+        /**
+         * AssignIn
+         * @description `arguments`: the values that a template gets along, each of its own name; none for any other command.
+         */
         AssignIn: {
             /** Setup */
             setup: string;
@@ -6568,6 +6593,13 @@ export interface components {
             program: string;
             /** Command */
             command: string;
+            /**
+             * Arguments
+             * @default {}
+             */
+            arguments: {
+                [key: string]: string | number;
+            };
             /** Shortcuts */
             shortcuts: string[];
             /** Target */
@@ -6785,19 +6817,6 @@ export interface components {
             as_version: boolean;
         };
         /**
-         * ArgumentOut
-         * @description `values`: those allowed; none named: any.
-         */
-        ArgumentOut: {
-            /** Name */
-            name: string;
-            /**
-             * Values
-             * @default []
-             */
-            values: string[];
-        };
-        /**
          * EditedCommandOut
          * @description `keys`: by platform, as text that can be typed over.
          */
@@ -6831,6 +6850,7 @@ export interface components {
             closes: string | null;
             /** Arguments */
             arguments: components["schemas"]["ArgumentOut"][];
+            reached_by: components["schemas"]["ReachedByOut"] | null;
             /** Retired */
             retired: boolean;
             /** Keys */
@@ -6878,6 +6898,22 @@ export interface components {
             takes_text: boolean;
         };
         /**
+         * ReachedByOut
+         * @description How people come to a command without a key.
+         */
+        ReachedByOut: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "menu" | "button" | "dialog";
+            /**
+             * Depth
+             * @default 1
+             */
+            depth: number;
+        };
+        /**
          * ChosenItemIn
          * @description Whose version of an item counts, where two people made something else of it.
          */
@@ -6920,6 +6956,7 @@ export interface components {
             closes?: string | null;
             /** Arguments */
             arguments?: components["schemas"]["ArgumentOut"][] | null;
+            reached_by?: components["schemas"]["ReachedByOut"] | null;
             /** Retired */
             retired?: boolean | null;
             /** Keys */

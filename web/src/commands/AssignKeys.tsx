@@ -14,6 +14,7 @@ import { someOf } from "../shared/setupsInWords";
 import styles from "./Commands.module.css";
 import { FreeKeys } from "./FreeKeys";
 import type { CommandRow, FreeKey } from "./useCommands";
+import { useValues } from "./useValues";
 
 /** Gives a command another key, several, or none: told first, then done. */
 export function AssignKeys({ row, through }: { row: CommandRow; through: string }) {
@@ -31,13 +32,14 @@ export function AssignKeys({ row, through }: { row: CommandRow; through: string 
   const risky = row.states.includes("risky");
   const wanted = fresh ? [...(keep ? row.keys.map((s) => s.text) : []), fresh] : null;
   const target = layer || null;
-  const of = { setup: row.setup, program: row.program, command: row.command, target };
-  const given = wanted ? { ...of, shortcuts: wanted } : null;
+  const { values, fields, missing } = useValues(row);
+  const of = { setup: row.setup, program: row.program, command: row.command, target, arguments: values };
+  const given = wanted && !missing ? { ...of, shortcuts: wanted } : null;
   const plan = usePlan(given);
   const assign = useAssign();
-  if (row.given) return <p>What it is given is set where the profile has it.</p>;
   return (
     <div className={styles.assign}>
+      {fields}
       <PressField label="Another key" setup={row.setup} program={row.program} scope={row.scope} onJudged={onJudged} />
       <Button color="inherit" aria-expanded={looks} onClick={() => setLooks(!looks)}>
         Free keys
@@ -54,6 +56,7 @@ export function AssignKeys({ row, through }: { row: CommandRow; through: string 
         disabled={row.keys.length === 0}
       />
       <LayerChoice setup={row.setup} value={layer} onChange={setLayer} />
+      {fresh && missing && <p role="status">{missing}</p>}
       {given && plan.isError && (
         <Alert severity="error" icon={false} variant="outlined">
           {wordsOf(plan.error).join(" ")}

@@ -89,7 +89,6 @@ export const CommandLine = memo(function CommandLine(props: CommandLineProps) {
         <span className={styles.does}>
           <b>
             <Marked text={row.name} marks={row.marks} />
-            {row.given && <span className={styles.given}> [{row.given}]</span>}
           </b>
           <small>
             {row.program_name}, {row.scope_name}

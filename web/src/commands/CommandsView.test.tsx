@@ -12,7 +12,8 @@ function row(n: number, parts: Partial<Schemas["CommandRowOut"]> = {}): Schemas[
     version: "7.2",
     command: `c${n}`,
     name: `Command ${n}`,
-    given: "",
+    arguments: {},
+    takes: [],
     marks: [],
     also: "",
     description: "Does something.",
@@ -221,6 +222,36 @@ describe("the life of a command", () => {
     await waitFor(() => expect(sent.some((s) => s.path === "/api/commands/shortcuts")).toBe(true));
     expect(sent.find((s) => s.path === "/api/commands/shortcuts")?.body).toMatchObject({
       ...{ shortcuts: ["F9"], reason: "asked for by all" },
+    });
+  });
+
+  it("gives a template with a value a key of its own", async () => {
+    const takes = [
+      { name: "percent", values: [], least: 1, most: 25 },
+      { name: "how", values: ["up", "down"] },
+    ];
+    const template = { ...life, row: row(0, { takes, keys: [] }) };
+    const sent = stage(
+      <CommandsView />,
+      {
+        ...{ ...answers, ...session("editor"), "GET /api/commands/life": template },
+        "GET /api/commands/free": [{ keys: shortcut("F9"), reach: 4, reasons: [] }],
+        "POST /api/commands/plan": { entries: 1, people: 31, setups: ["Desk"], solves: [], makes: [] },
+        "POST /api/commands/shortcuts": { id: 9, title: "Gave it F9" },
+      },
+      "/?at=quaysheet/c0",
+    );
+    fireEvent.click(await screen.findByRole("button", { name: "Free keys" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Pick F9" }));
+    fireEvent.change(screen.getByLabelText("percent"), { target: { value: "10" } });
+    await screen.findByText("Fill in how too.");
+    fireEvent.mouseDown(screen.getByLabelText("how"));
+    fireEvent.click(await screen.findByRole("option", { name: "up" }));
+    await screen.findByText("Makes no clash.");
+    fireEvent.click(await screen.findByRole("button", { name: "Give it" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/commands/shortcuts")).toBe(true));
+    expect(sent.find((s) => s.path === "/api/commands/shortcuts")?.body).toMatchObject({
+      arguments: { percent: 10, how: "up" },
     });
   });
 

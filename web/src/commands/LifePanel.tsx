@@ -43,10 +43,7 @@ function Told({ life, through }: { life: Life; through: string }) {
   const versions = life.versions.filter((v) => v.there);
   return (
     <>
-      <h2>
-        {row.name}
-        {row.given && ` [${row.given}]`}
-      </h2>
+      <h2>{row.name}</h2>
       <p>{row.description}</p>
       <p className={styles.quiet}>
         {row.program_name} {versions.map((v) => v.version).join(" and ")}, {row.scope_name}

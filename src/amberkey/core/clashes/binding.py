@@ -72,8 +72,9 @@ class Binding:
 
     @property
     def called(self) -> str:
-        """What it is called in sentences: its command, and where that is placed if its key comes of it."""
-        return f"{self.command.name} ({self.placed.by})" if self.placed is not None and self.placed.by else self.command.name
+        """What it is called in sentences: its command with its arguments, and where that is placed if its key comes of it."""
+        name = self.command.told_with(self.arguments) if self.arguments else self.command.name
+        return f"{name} ({self.placed.by})" if self.placed is not None and self.placed.by else name
 
     @property
     def live(self) -> bool:

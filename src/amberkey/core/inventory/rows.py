@@ -133,8 +133,7 @@ class _TaskWords:
 
 def _wordings(row: Row, words: _TaskWords) -> Iterator[Wording]:
     command = row.command
-    given = " ".join(str(value) for _, value in row.arguments)
-    yield Wording(f"{command.name} {given}".strip(), 1.0)
+    yield Wording(command.told_with(row.arguments), 1.0)
     for other in command.other_words:
         yield Wording(other, _OTHER_WORD)
     yield from words.of(command.task)

@@ -1,6 +1,6 @@
 """`amberkey/program@1`: a program, its scopes and commands. The platforms themselves are programs of kind `system`."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Literal, Self
@@ -56,10 +56,50 @@ class Scope(Value):
 
 
 class Argument(Value):
-    """Something that a shortcut gives to a command along with the press. `values`: those allowed; none named: any."""
+    """Something that a shortcut gives to a command along with the press. `values`: those allowed; with `least` and `most` (both
+    or none) the whole numbers between them, these included; with neither, any."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
     values: tuple[Text, ...] = ()
+    least: Whole | None = None
+    most: Whole | None = None
+
+    @property
+    def told(self) -> str:
+        """Which values it may have, in words; empty where it may have any."""
+        if self.least is not None:
+            return f"whole numbers from {self.least} to {self.most}"
+        return ", ".join(self.values)
+
+    def allows(self, value: str | int) -> bool:
+        """Whether it may have a value."""
+        if self.least is None or self.most is None:
+            return not self.values or str(value) in self.values
+        return isinstance(value, int) and self.least <= value <= self.most
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Self:
+        if (self.least is None) != (self.most is None):
+            raise ValueError("most: a range has a least and a most number; give both, or neither")
+        if self.least is not None and self.values:
+            raise ValueError("values: either the values are named, or the numbers go from a least to a most")
+        if self.least is not None and self.most is not None and self.least > self.most:
+            raise ValueError(f"most: {self.most} is less than {self.least}, with which the range begins")
+        return self
+
+
+class ReachedBy(Value):
+    """How people come to a command without a key: through a menu or a dialog of some depth (1: in the menu itself, 2: in one
+    that opens from it), or by a button that is always there."""
+
+    by: Literal["menu", "button", "dialog"]
+    depth: Annotated[Whole, Field(ge=1, le=9)] = 1
+
+    @model_validator(mode="after")
+    def _button_is_there(self) -> Self:
+        if self.by == "button" and self.depth != 1:
+            raise ValueError("depth: a button is there at once, so its depth is 1; behind a menu it is reached by that")
+        return self
 
 
 class Command(Value):
@@ -69,7 +109,8 @@ class Command(Value):
     `grip` says, for system entries, whether the system lets go of its shortcut; `editions` where it holds (empty: in all),
     `from_version` from which version of these, and `gone_from` from which no more; `only_if` what must be so; `off` that it
     must be switched on first; `secure` that nobody gets in before it; `cited` where that was read.
-    `arguments`: what a shortcut can give it along; where any are named, an entry gives each of them, or none at all.
+    `arguments`: what a shortcut can give it along; where any are named, an entry gives each of them, or none at all. The name
+    may hold them in brackets: `Set the quantity to [quantity]`. `reached_by`: how people come to it without a key.
     `retired`: it isn't there any more, and what is set for it is told; it can be brought back.
     `keeps` says, for a browser, that no page in a tab gets the press; `in_own_window` and `in_full_screen` whether it is there
     in such a window. `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret
@@ -106,6 +147,7 @@ class Command(Value):
     add_on: Id | None = None
     cited: Cited | None = None
     arguments: tuple[Argument, ...] = ()
+    reached_by: ReachedBy | None = None
     retired: Flag = False
     in_file: Annotated[str, Field(max_length=120)] = ""
 
@@ -117,10 +159,20 @@ class Command(Value):
         for name, value in given.items():
             if name not in named:
                 return f"{self.name} takes no argument {name}"
-            if named[name].values and str(value) not in named[name].values:
-                return f"{self.name} takes no {name} {value}; it takes {', '.join(named[name].values)}"
+            if not named[name].allows(value):
+                return f"{self.name} takes no {name} {value}; it takes {named[name].told}"
         missing = next((name for name in named if name not in given), None)
         return f"{self.name} needs the argument {missing}" if missing else ""
+
+    def told_with(self, given: Iterable[tuple[str, str | int]]) -> str:
+        """Its name with some arguments: `Set the quantity to [10]`; those that the name has no place for stand behind it."""
+        text, rest = self.name, []
+        for name, value in given:
+            if f"[{name}]" in text:
+                text = text.replace(f"[{name}]", f"[{value}]")
+            else:
+                rest.append(f"{name} {value}")
+        return f"{text} [{', '.join(rest)}]" if rest else text
 
     def defaults_on(self, platform: Platform) -> tuple[Shortcut, ...]:
         """The shortcuts with which the program's maker ships the command on a platform; none where it is unbound there."""

@@ -103,7 +103,7 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
     here = [c for c in changes if c.profile in board.setup.setup.layers]
     if not here:
         return None
-    if any(c.section not in _PATCHED or _says_sides(c.before) or _says_sides(c.after) for c in here):
+    if any(c.section not in _PATCHED or _says_sides(c.before) or _says_sides(c.after) or _of_template(c) for c in here):
         return _made_anew(board, profiles, here)
     parts = dict(board.parts)
     gone: list[Binding] = []
@@ -155,6 +155,12 @@ def patch(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Chang
     )
 
 
+def _of_template(change: Change) -> bool:
+    """Whether a template gets or loses values: the commands of its program stand at other places then."""
+    one_only = change.before is None or change.after is None
+    return one_only and isinstance(change.item, Entry) and bool(change.item.arguments)
+
+
 def _says_sides(item: Item | None) -> bool:
     """Whether an item says which of two modifier keys is held."""
     match item:
@@ -170,7 +176,8 @@ def _says_sides(item: Item | None) -> bool:
 
 
 def _made_anew(board: Board, profiles: Mapping[str, Profile], changes: Sequence[Change]) -> PatchedBoard:
-    """The board after changes by which other strokes are told apart than before, so that all is laid out again."""
+    """The board after changes by which other strokes are told apart than before, or other commands are there, so that all is
+    laid out again."""
     after = dict(profiles)
     for profile_id in dict.fromkeys(c.profile for c in changes):
         own = [c.operation for c in changes if c.profile == profile_id]

@@ -12,7 +12,7 @@ from amberkey.core.ways.candidates import Wish, candidates_for, free_for
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
 from amberkey.core.ways.placing import is_placed
-from amberkey.core.ways.wayout import WayOut, boards_with, entry_change, reach_here, replaced
+from amberkey.core.ways.wayout import WayOut, boards_with, change_of, entry_change, reach_here, replaced
 
 # What stands for these has no entry in a profile that could say otherwise.
 _NO_ENTRIES = (ASSISTIVE, TRANSLATIONS, LAUNCHERS, INPUT_METHOD, MENUS, REMAPS)
@@ -53,9 +53,7 @@ def move(
     subject = group.clash.subject
     setup_id = group.setups[0].id
     board = estate.board(setup_id)
-    changes = entry_change(
-        estate, subject.program.id, subject.command.id, setup_id, replaced(board, subject, (shortcut, subject.scope)), target
-    )
+    changes = change_of(estate, subject, setup_id, replaced(board, subject, (shortcut, subject.scope)), target)
     told = consequences_of(estate, changes, group)
     return WayOut(
         f"move:{shortcut}", "move", subject, shortcut, reach, reach_here(subject, board), reasons, operations_of(changes), told
@@ -66,7 +64,7 @@ def family_moves(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     """Moving a whole family: the first shape in which every member's shortcut is free."""
     clash = group.clash
     subject = clash.subject
-    if not can_move(clash) or subject.command.task is None:
+    if not can_move(clash) or subject.command.task is None or subject.arguments:
         return
     boards = boards_with(estate, group)
     tasks = boards[0].setup.tasks

@@ -17,6 +17,7 @@ from collections.abc import Mapping
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.profiles.effective import Arguments
 from amberkey.core.ways.changes import operations_of
 from amberkey.core.ways.consequences import NO_CONSEQUENCES, Consequences, consequences_of
 from amberkey.core.ways.moving import can_move, family_moves, move, moves
@@ -51,8 +52,9 @@ def move_to(estate: Estate, group: Group, shortcut: Shortcut, target: str) -> Wa
 
 
 def assign(
-    estate: Estate, binding_of: tuple[str, str], setup_id: str, shortcuts: Shortcuts, target: str
+    estate: Estate, binding_of: tuple[str, str], setup_id: str, shortcuts: Shortcuts, target: str, arguments: Arguments = ()
 ) -> tuple[Mapping[str, tuple[Operation, ...]], Consequences]:
-    """Giving a command its shortcuts (none: unbinding it) in a profile; the operations and their consequences."""
-    changes = entry_change(estate, *binding_of, setup_id, shortcuts, target)
+    """Giving a command (a template with some arguments) its shortcuts (none: unbinding it) in a profile; the operations and
+    their consequences."""
+    changes = entry_change(estate, *binding_of, setup_id, shortcuts, target, arguments)
     return operations_of(changes), consequences_of(estate, changes)

@@ -39,8 +39,8 @@ class TaskMove:
 def task_move(estate: Estate, group: Group, shortcut: Shortcut, target: str, reach: Reach | None = None) -> TaskMove | None:
     """The move of a clash's subject to a shortcut, and of its task with it. None where its command has no task."""
     subject = group.clash.subject
-    if is_placed(subject):
-        return None  # its place says its key, not its task
+    if is_placed(subject) or subject.arguments:
+        return None  # its place says its key, not its task; and a template with values stands for no task
     task = estate.tasks.task(subject.command.task) if subject.command.task else None
     if task is None:
         return None

@@ -10,7 +10,7 @@ from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.compare.operations import Operation
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.reach import Reach, reach_of_sequence
-from amberkey.core.profiles.effective import DEFAULT, EffectiveCommand
+from amberkey.core.profiles.effective import DEFAULT, Arguments, effective_command
 from amberkey.core.profiles.model import Entry, Given
 from amberkey.core.ways.candidates import Candidate
 from amberkey.core.ways.changes import Change, entries_for
@@ -79,20 +79,32 @@ def _in(board: Board, subject: Binding) -> bool:
 
 
 def entry_change(
-    estate: Estate, program_id: str, command_id: str, setup_id: str, shortcuts: Shortcuts, target: str
+    estate: Estate,
+    program_id: str,
+    command_id: str,
+    setup_id: str,
+    shortcuts: Shortcuts,
+    target: str,
+    arguments: Arguments = (),
 ) -> tuple[Change, ...]:
-    """What sets a command's shortcuts in the layer where it counts: the target, or the one that set them where that is
-    nearer or locked them, since the target's word would come to nothing there."""
+    """What sets the shortcuts of a command (of a template with some arguments, in the order of their names) in the layer where
+    it counts: the target, or the one that set them where that is nearer or locked them, since the target's word would come to
+    nothing there."""
     board = estate.board(setup_id)
     setup = board.setup.setup
     part = board.part_of(program_id)
-    effective: EffectiveCommand = part.effective.commands[part.effective.places[command_id, ()]]
-    command = effective.command
+    plain = part.effective.commands[part.effective.places[command_id, ()]]
+    command = plain.command
+    place = part.effective.places.get((command_id, arguments))
+    if place is None:  # nobody gave it these arguments yet
+        effective = effective_command(part.program, command, arguments, part.ground.platform, ())
+    else:
+        effective = part.effective.commands[place]
     set_in = effective.now.layer
 
     def standing_in(layer: str) -> tuple[Entry, ...]:
         found = entries_for(estate.profiles[layer], part.program, command, part.ground.platform, part.ground.layout.id)
-        return tuple(e for e in found if not e.arguments and e.command == command.id)
+        return tuple(e for e in found if tuple(sorted(e.arguments.items())) == arguments and e.command == command.id)
 
     layer = target
     if set_in != DEFAULT and (
@@ -108,6 +120,7 @@ def entry_change(
     entry = Entry(
         program=program_id,
         command=command_id,
+        arguments=dict(arguments),
         platform=part.ground.platform,
         layouts=exact.layouts if exact else (),
         shortcuts=tuple(Given(keys=s, scope=None if scope == command.scope else scope) for s, scope in shortcuts),
@@ -120,3 +133,9 @@ def entry_change(
     # An entry of a set stays in its set: the profile's own goes before it.
     own = exact if any(e is exact for e in estate.profiles[layer].entries) else None
     return (Change(layer, own, entry),)
+
+
+def change_of(estate: Estate, subject: Binding, setup_id: str, shortcuts: Shortcuts, target: str) -> tuple[Change, ...]:
+    """The same for the command of a binding, with its arguments."""
+    at = (subject.program.id, subject.command.id)
+    return entry_change(estate, *at, setup_id, shortcuts, target, subject.arguments)

@@ -12,7 +12,7 @@ from amberkey.core.ways.candidates import Candidate, candidates_for
 from amberkey.core.ways.changes import Change, operations_of
 from amberkey.core.ways.consequences import consequences_of
 from amberkey.core.ways.placing import is_placed
-from amberkey.core.ways.wayout import WayOut, boards_with, entry_change, reach_here, replaced
+from amberkey.core.ways.wayout import WayOut, boards_with, change_of, reach_here, replaced
 
 
 def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
@@ -37,9 +37,9 @@ def take_over(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
         changes = _cleared_item(estate, holder, group)
         reasons: tuple[str, ...] = (f"{holder.command.name} is taken out",)
     else:
-        current = board.bindings_of(holder.program.id, holder.command.id)
+        current = [b for b in board.bindings_of(holder.program.id, holder.command.id) if b.arguments == holder.arguments]
         rest = tuple((b.shortcut, b.scope) for b in current if b is not holder and b.shortcut != holder.shortcut)
-        changes = entry_change(estate, holder.program.id, holder.command.id, setup_id, rest, target)
+        changes = change_of(estate, holder, setup_id, rest, target)
         if rest:
             reasons = (f"it keeps {' and '.join(say_shortcut(s, board) for s, _ in rest)}",)
         else:
@@ -67,7 +67,7 @@ def _with_next_best(
     setup_id = group.setups[0].id
     board = estate.board(setup_id)
     shortcuts = replaced(board, holder, (best.shortcut, holder.scope))
-    changes = entry_change(estate, holder.program.id, holder.command.id, setup_id, shortcuts, target)
+    changes = change_of(estate, holder, setup_id, shortcuts, target)
     told = consequences_of(estate, changes, group)
     return WayOut(
         *(f"take_over:{best.shortcut}", "take_over", holder, best.shortcut, best.reach, reach_here(holder, board)),
@@ -135,7 +135,7 @@ def narrow(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     setup_id = group.setups[0].id
     board = estate.board(setup_id)
     shortcuts = replaced(board, subject, *((subject.shortcut, scope) for scope in scopes))
-    changes = entry_change(estate, program.id, subject.command.id, setup_id, shortcuts, target)
+    changes = change_of(estate, subject, setup_id, shortcuts, target)
     told = consequences_of(estate, changes, group)
     names = " and ".join(program.scope(s).name for s in scopes)
     reach = reach_here(subject, board)
@@ -163,7 +163,12 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
     if _taken_anyway(board, subject):
         return
     working = next(
-        (b for b in board.bindings_of(subject.program.id, subject.command.id) if b.live and len(b.shortcut.presses) == 1), None
+        (
+            b
+            for b in board.bindings_of(subject.program.id, subject.command.id)
+            if b.live and b.arguments == subject.arguments and len(b.shortcut.presses) == 1
+        ),
+        None,
     )
     if working is not None:
         becomes, shortcuts = working.shortcut, replaced(board, subject)
@@ -172,7 +177,7 @@ def translate(estate: Estate, group: Group, target: str) -> Iterator[WayOut]:
         if best is None or len(best.shortcut.presses) != 1:
             return
         becomes, shortcuts = best.shortcut, replaced(board, subject, (best.shortcut, subject.scope))
-    changes = entry_change(estate, subject.program.id, subject.command.id, setup_id, shortcuts, target)
+    changes = change_of(estate, subject, setup_id, shortcuts, target)
     profile = changes[0].profile if changes else target
     root = subject.program.root.id
     if becomes == subject.shortcut:
@@ -231,7 +236,7 @@ def tidy(estate: Estate, group: Group) -> Iterator[WayOut]:
     else:
         setup_id = group.setups[0].id
         rest = replaced(estate.board(setup_id), subject)
-        changes = entry_change(estate, subject.program.id, subject.command.id, setup_id, rest, subject.layer)
+        changes = change_of(estate, subject, setup_id, rest, subject.layer)
         reasons = ("the shortcut stays once",)
     told = consequences_of(estate, changes, group)
     yield WayOut("tidy", "tidy", subject, None, None, None, reasons, operations_of(changes), told)

@@ -165,9 +165,8 @@ def command_list(request: HttpRequest, form: str, given: ChosenRowsIn) -> HttpRe
     for row in rows_named(sheet, given.rows):
         out = row_out(row, sheet, names)
         keys = " or ".join(k.words for k in out.keys)
-        name = f"{out.name} [{out.given}]" if out.given else out.name
         place = (out.program_name, out.version, out.scope_name, out.group, out.task_name, out.layers[-1], str(out.people))
-        rows.append((keys, name, *place, ", ".join(out.states), out.command))
+        rows.append((keys, out.name, *place, ", ".join(out.states), out.command))
     return sheet_response(form, "commands", heads, rows)
 
 

@@ -6,6 +6,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.defaults import DEFAULT
 from amberkey.core.programs.model import CommandKind
 from amberkey.server.schema import Schema
+from amberkey.server.workbench.catalogue import ArgumentOut, argument_out
 from amberkey.server.workbench.words import BoundOut, ShortcutOut, bound_out, shortcut_out
 
 _STATES_IN_ORDER: tuple[State, ...] = (
@@ -24,7 +25,8 @@ class MarkOut(Schema):
 class CommandRowOut(Schema):
     """`layers`: the names of those that say something of it, `default` first, the one that holds last. `marks`: where in it
     stand the words that were looked for; `also`: what else it is called, if that is where they were found. `clashes`: their
-    identities. `setup`: that through which the row is seen; `given`: what a template gives the command."""
+    identities. `setup`: that through which the row is seen. `arguments`: what a template gives the command here; `takes`: what
+    it can be given."""
 
     id: str
     program: str
@@ -32,7 +34,8 @@ class CommandRowOut(Schema):
     version: str
     command: str
     name: str
-    given: str
+    arguments: dict[str, str | int]
+    takes: list[ArgumentOut]
     marks: list[MarkOut]
     also: str
     description: str
@@ -100,8 +103,9 @@ def row_out(row: Row, sheet: Sheet, names: dict[str, str]) -> CommandRowOut:
         program_name=program.name,
         version=program.version,
         command=command.id,
-        name=command.name,
-        given=", ".join(f"{name} {value}" for name, value in row.arguments),
+        name=command.told_with(row.arguments),
+        arguments=dict(row.arguments),
+        takes=[argument_out(a) for a in command.arguments],
         marks=[],
         also="",
         description=command.description,

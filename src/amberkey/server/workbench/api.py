@@ -12,7 +12,7 @@ from amberkey.server.library.models import ChangeSet
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import Problem
-from amberkey.server.schema import Reason, Schema
+from amberkey.server.schema import Reason, Schema, Values
 from amberkey.server.workbench import behaviour, catalogue, keyboard, lenses, press, programs, settings_files, trying
 from amberkey.server.workbench.clashes import decided, groups, ways
 from amberkey.server.workbench.clashes.groups import group_of
@@ -83,9 +83,12 @@ class SettlementOut(Schema):
 
 
 class AssignIn(Schema):
+    """`arguments`: the values that a template gets along, each of its own name; none for any other command."""
+
     setup: str
     program: str
     command: str
+    arguments: Values = {}
     shortcuts: list[str]
     target: str | None = None
     reason: Reason | None = None
@@ -179,7 +182,8 @@ def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
     """What giving a command these shortcuts would cause; nothing is saved."""
     estate = current_estate()
     board = board_of(estate, given.setup)
-    changes, told, _ = planned(estate, given.setup, given.program, given.command, given.shortcuts, given.target)
+    of = (given.setup, given.program, given.command)
+    changes, told, _ = planned(estate, *of, given.shortcuts, given.target, given.arguments)
     return PlanOut(
         entries=sum(map(len, changes.values())),
         people=told.people,
@@ -194,7 +198,7 @@ def set_shortcuts(request: HttpRequest, given: AssignIn) -> ChangeOut:
     """Give a command its shortcuts in a layer of the setup; none leaves it without. A risky one wants a reason."""
     actor, estate = actor_of(request), current_estate()
     of = (given.setup, given.program, given.command)
-    return _change(assign(actor, estate, *of, given.shortcuts, given.target, given.reason or ""))
+    return _change(assign(actor, estate, *of, given.shortcuts, given.target, given.reason or "", given.arguments))
 
 
 class DraftsIn(Schema):

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Annotated, Any, cast, get_args
+from typing import Annotated, Any, Literal, cast, get_args
 
 from django.http import HttpRequest
 from ninja import File, Router
@@ -12,13 +12,13 @@ from pydantic import Field
 from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.ids import fresh_id
-from amberkey.core.documents.model import read_document
+from amberkey.core.documents.model import Whole, read_document
 from amberkey.core.formats import FORMATS, read_any
 from amberkey.core.keys.platform import Platform
 from amberkey.core.profiles.model import Profile
 from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.making import blank_program, like, new_version, with_commands, write_keys
-from amberkey.core.programs.model import CommandKind, Kind, Program
+from amberkey.core.programs.model import Argument, CommandKind, Kind, Program
 from amberkey.core.standard.model import Standard
 from amberkey.server.estate import STANDARD, current_estate, current_organisation
 from amberkey.server.library.contradicting import ChosenItemIn, chosen_items
@@ -73,10 +73,23 @@ class MadeProgramOut(ChangeOut):
 
 
 class ArgumentOut(Schema):
-    """`values`: those allowed; none named: any."""
+    """`values`: those allowed; or the whole numbers from `least` to `most`; with neither, any."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
     values: list[Annotated[str, Field(min_length=1, max_length=200)]] = []
+    least: Whole | None = None
+    most: Whole | None = None
+
+
+class ReachedByOut(Schema):
+    """How people come to a command without a key."""
+
+    by: Literal["menu", "button", "dialog"]
+    depth: Annotated[int, Field(ge=1, le=9)] = 1
+
+
+def argument_out(one: Argument) -> ArgumentOut:
+    return ArgumentOut(name=one.name, values=list(one.values), least=one.least, most=one.most)
 
 
 class EditedScopeOut(Schema):
@@ -102,6 +115,7 @@ class EditedCommandOut(Schema):
     opens: str
     closes: str | None
     arguments: list[ArgumentOut]
+    reached_by: ReachedByOut | None
     retired: bool
     keys: dict[str, str]
 
@@ -135,6 +149,7 @@ class EditedCommandIn(Schema):
     opens: Annotated[str, Field(max_length=200)] | None = None
     closes: str | None = None
     arguments: list[ArgumentOut] | None = None
+    reached_by: ReachedByOut | None = None
     retired: bool | None = None
     keys: dict[str, Annotated[str, Field(max_length=400)]] | None = None
 
@@ -263,7 +278,8 @@ def read_program(request: HttpRequest, program: str, version: str) -> EditedProg
                 risky=c.risky,
                 opens=c.opens,
                 closes=c.closes,
-                arguments=[ArgumentOut(name=a.name, values=list(a.values)) for a in c.arguments],
+                arguments=[argument_out(a) for a in c.arguments],
+                reached_by=ReachedByOut(by=c.reached_by.by, depth=c.reached_by.depth) if c.reached_by else None,
                 retired=c.retired,
                 keys={p: write_keys(c.defaults_on(p)) for p in c.defaults},
             )

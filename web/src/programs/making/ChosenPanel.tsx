@@ -4,7 +4,7 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import type { Schemas } from "../../api/client";
 import { One } from "../../shared/fields";
-import type { Draft, Row } from "./draft";
+import { type Draft, REACHED_BY, type Row } from "./draft";
 import styles from "./Making.module.css";
 
 interface ChosenProps {
@@ -24,6 +24,9 @@ export function ChosenPanel({ rows, draft, tasks, kinds, onChange, onDone }: Cho
   const one = rows.length === 1;
   const same = <K extends keyof Row>(field: K): Row[K] | "" =>
     rows.every((r) => r[field] === first[field]) ? first[field] : "";
+  const ways = Object.entries(REACHED_BY).map(([id, name]) => ({ id, name }));
+  const told = same("reachedBy");
+  if (told && !(told in REACHED_BY)) ways.push({ id: told, name: `${told} deep` });
   const pick = (
     label: string,
     field: "scope" | "kind" | "task" | "closes",
@@ -52,6 +55,13 @@ export function ChosenPanel({ rows, draft, tasks, kinds, onChange, onDone }: Cho
         "kind",
         kinds.map((k) => ({ id: k, name: k })),
       )}
+      <One
+        label="Without a key it is reached by"
+        value={told}
+        choices={ways}
+        none={one ? "nothing is said of it" : "as each has it"}
+        onChange={(reachedBy) => onChange({ reachedBy })}
+      />
       {!one && <TextField label="Group" value={same("group")} onChange={(e) => onChange({ group: e.target.value })} />}
       {one && (
         <>
@@ -80,7 +90,7 @@ export function ChosenPanel({ rows, draft, tasks, kinds, onChange, onDone }: Cho
             label="Arguments that a shortcut can give it"
             value={first.arguments}
             placeholder="by = 1, 5, 10; direction"
-            helperText="A name, and behind an equals sign the values that it may have."
+            helperText="A name, and behind an equals sign the values that it may have, or 1 to 99. In the name of the command: [by]."
             onChange={(e) => onChange({ arguments: e.target.value })}
           />
           {first.was.length > 0 && <p className={styles.was}>Was called {first.was.join(", ")} in files.</p>}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Draft } from "./draft";
-import { draftOf, editOf, faultsByRow, newScopeId, rowsFrom, sameDraft, taskCalled } from "./draft";
+import { argumentsFrom, draftOf, editOf, faultsByRow, newScopeId, rowsFrom, sameDraft, taskCalled } from "./draft";
 import { program } from "./testing";
 
 const tasks = [
@@ -16,8 +16,18 @@ describe("a program as it is edited", () => {
     expect(sent).toMatchObject({ id: "save", other_words: ["keep", "store"], keys: { windows: "Control+S or F12" } });
     expect(draft.rows[0]?.arguments).toBe("by = 1, 5; to");
     expect(sent?.arguments).toEqual(program.commands[0]?.arguments);
+    expect(sent?.reached_by).toEqual({ by: "menu", depth: 2 });
     expect(sameDraft(draft, draftOf(program))).toBe(true);
     expect(sameDraft({ ...draft, name: "Weir" }, draft)).toBe(false);
+  });
+
+  it("reads the values of an argument as words or as a range", () => {
+    const range = { name: "percent", values: [], least: -5, most: 25 };
+    expect(argumentsFrom("percent = -5 to 25; how = up, down; note")).toEqual([
+      range,
+      { name: "how", values: ["up", "down"] },
+      { name: "note", values: [] },
+    ]);
   });
 
   it("takes commands as lines: a name, and behind a colon or a tab its keys", () => {

@@ -17,6 +17,8 @@ export interface Row {
   closes: string | null;
   /** As `by = 1, 5; to`: several with semicolons, each with the values that it may have, if they are named. */
   arguments: string;
+  /** How people come to it without a key: what by, and how deep; empty where nothing is said. */
+  reachedBy: string;
   retired: boolean;
   keys: Record<string, string>;
 }
@@ -47,6 +49,7 @@ export function draftOf(program: Edited): Draft {
     opens: c.opens,
     closes: c.closes,
     arguments: c.arguments.map(argumentText).join("; "),
+    reachedBy: c.reached_by ? `${c.reached_by.by} ${c.reached_by.depth ?? 1}` : "",
     retired: c.retired,
     keys: c.keys,
   }));
@@ -85,6 +88,7 @@ export function editOf(draft: Draft, digest: string): Edit {
       opens: r.opens,
       closes: r.closes,
       arguments: argumentsFrom(r.arguments),
+      reached_by: reachedFrom(r.reachedBy),
       retired: r.retired,
       keys: r.keys,
     })),
@@ -94,11 +98,27 @@ export function editOf(draft: Draft, digest: string): Edit {
 
 type Argument = EditedCommand["arguments"][number];
 
-function argumentText({ name, values = [] }: Argument): string {
+/** Ways to a command without a key, in the order in which they are offered. */
+export const REACHED_BY: Record<string, string> = {
+  "button 1": "a button",
+  "menu 1": "a menu",
+  "menu 2": "a menu in a menu",
+  "menu 3": "a menu three deep",
+  "dialog 1": "a dialog",
+  "dialog 2": "a dialog behind another",
+};
+
+function reachedFrom(text: string): EditedCommand["reached_by"] {
+  const [by, depth] = text.split(" ");
+  return by === "menu" || by === "button" || by === "dialog" ? { by, depth: Number(depth) } : null;
+}
+
+function argumentText({ name, values = [], least, most }: Argument): string {
+  if (least != null && most != null) return `${name} = ${least} to ${most}`;
   return values.length > 0 ? `${name} = ${values.join(", ")}` : name;
 }
 
-/** Arguments as they are typed: semicolons between them, an equals sign before the values that are allowed. */
+/** Arguments as they are typed: semicolons between them, an equals sign before the values that are allowed or their range. */
 export function argumentsFrom(text: string): Argument[] {
   const parts = (of: string, at: string) =>
     of
@@ -108,7 +128,10 @@ export function argumentsFrom(text: string): Argument[] {
   return parts(text, ";").map((one) => {
     const at = one.indexOf("=");
     if (at < 0) return { name: one, values: [] };
-    return { name: one.slice(0, at).trim(), values: parts(one.slice(at + 1), ",") };
+    const [name, allowed] = [one.slice(0, at).trim(), one.slice(at + 1).trim()];
+    const range = /^(-?\d{1,15}) to (-?\d{1,15})$/.exec(allowed);
+    if (range) return { name, values: [], least: Number(range[1]), most: Number(range[2]) };
+    return { name, values: parts(allowed, ",") };
   });
 }
 
@@ -157,6 +180,7 @@ export function rowsFrom(text: string, draft: Draft, platform: string, tasks: Kn
         opens: "",
         closes: null,
         arguments: "",
+        reachedBy: "",
         retired: false,
         keys: keys.trim() ? { [platform]: keys.trim() } : {},
       };

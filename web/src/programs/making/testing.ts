@@ -28,6 +28,7 @@ export const program: Edited = {
         { name: "by", values: ["1", "5"] },
         { name: "to", values: [] },
       ],
+      reached_by: { by: "menu", depth: 2 },
       retired: false,
       keys: { windows: "Control+S or F12" },
     },
