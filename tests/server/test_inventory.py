@@ -159,6 +159,17 @@ def test_several_commands_get_a_task_in_every_version_that_has_them(ines):
     assert ines.post("/commands/task", {"setup": "all", "rows": [], "task": "save"})[0] == 400
 
 
+def test_the_tasks_of_commands_are_told_once_and_who_has_none(ines):
+    with_task = [s["row"] for s in commands(ines, program="quaysheet")["shown"] if s["row"] and s["row"]["task"]][:2]
+    without = commands(ines, state="without%20a%20task")["shown"][0]["row"]
+    rows = [r["id"] for r in (*with_task, without)]
+    status, found = ines.post("/commands/tasks", {"setup": "all", "rows": rows})
+    assert status == 200, found
+    assert [t["id"] for t in found["tasks"]] == list(dict.fromkeys(r["task"] for r in with_task))
+    assert [s["name"] for s in found["stays"]] == [f"{without['name']} in {without['program_name']}"]
+    assert ines.post("/commands/tasks", {"setup": "all", "rows": ["quaysheet/nothing"]})[0] == 404
+
+
 def test_chosen_commands_are_taken_as_a_list(ines):
     body = json.dumps({"setup": "all", "rows": ["quaysheet/save", "quaysheet/undo"]})
     found = ines.client.post("/api/commands/list.csv", body, content_type="application/json").content.decode("utf-8-sig")

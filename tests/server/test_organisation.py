@@ -277,6 +277,9 @@ def test_uses_are_entered_by_name_seen_and_taken_out(strait, jorun, tove):
     status, problem = jorun.post(path, {**given, "command": "Quote the fair"})
     assert (status, problem["faults"][0]["place"]) == (400, "row 1, Command")
     assert tove.post(path, {**given, "weekly": 3})[0] == 403
+    uses = jorun.get(f"/commands/life?setup=all&row=quaysheet/{use['item']['command']}")[1]["uses"]
+    pilots = next(u for u in uses if u["role"] == "pilot")
+    assert (pilots["weekly"], pilots["people"] > 0) == (12, True)
     items = [{"section": "uses", "before": use["item"], "after": None}]
     assert jorun.post("/organisation/change", {"title": "Out", "items": items})[0] == 200
     assert jorun.get(path)[1] == []

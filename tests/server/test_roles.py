@@ -109,6 +109,7 @@ reader         POST   /api/commands/list.{form}
 editor         POST   /api/commands/reset
 editor         POST   /api/commands/reset/plan
 editor         POST   /api/commands/task
+reader         POST   /api/commands/tasks
 reader         GET    /api/lookup
 reader         GET    /api/upgrades
 reader         GET    /api/upgrades/{program}

@@ -334,6 +334,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/commands/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tasks Of Rows
+         * @description Which tasks some commands do, so that they can be made one family.
+         */
+        post: operations["amberkey_server_inventory_changing_tasks_of_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/commands/reset/plan": {
         parameters: {
             query?: never;
@@ -5432,7 +5452,8 @@ export interface components {
         };
         /**
          * CommandLifeOut
-         * @description `notes`: what is to be known of its keys here, in sentences. `elsewhere`: what else does its task.
+         * @description `notes`: what is to be known of its keys here, in sentences. `elsewhere`: what else does its task. `uses`: by the roles
+         *     of those who have the program, those of most people first.
          */
         CommandLifeOut: {
             row: components["schemas"]["CommandRowOut"];
@@ -5444,6 +5465,8 @@ export interface components {
             notes: string[];
             /** Elsewhere */
             elsewhere: components["schemas"]["ElsewhereOut"][];
+            /** Uses */
+            uses: components["schemas"]["RoleUsesOut"][];
             /** Source */
             source: string;
         };
@@ -5460,6 +5483,20 @@ export interface components {
             name: string;
             /** Keys */
             keys: components["schemas"]["ShortcutOut"][];
+        };
+        /**
+         * RoleUsesOut
+         * @description How often one person of a role uses the command in a week (null: nobody has said), and how many of them have it.
+         */
+        RoleUsesOut: {
+            /** Role */
+            role: string;
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
+            /** Weekly */
+            weekly: number | null;
         };
         /**
          * ShortcutOut
@@ -5519,12 +5556,39 @@ export interface components {
             /** Reasons */
             reasons: string[];
         };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** NotResetOut */
         NotResetOut: {
             /** Name */
             name: string;
             /** Why */
             why: string;
+        };
+        /**
+         * TasksOfRowsOut
+         * @description The tasks of some commands, each once, in the order of the rows; `stays`: the first of those that have none.
+         */
+        TasksOfRowsOut: {
+            /** Tasks */
+            tasks: components["schemas"]["NamedOut"][];
+            /** Stays */
+            stays: components["schemas"]["NotResetOut"][];
+        };
+        /**
+         * RowsIn
+         * @description Some rows of the sheet.
+         */
+        RowsIn: {
+            /** Setup */
+            setup: string;
+            /** Rows */
+            rows: string[];
         };
         /**
          * ResetPlanOut
@@ -5948,13 +6012,6 @@ export interface components {
             note: string;
             /** Released */
             released: boolean;
-        };
-        /** NamedOut */
-        NamedOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
         };
         /** ReleaseIn */
         ReleaseIn: {
@@ -14043,6 +14100,102 @@ export interface operations {
             };
             /** @description Something was changed in the meantime, or stands against it. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_inventory_changing_tasks_of_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasksOfRowsOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@ import { useSays } from "../shared/Says";
 import { useRights } from "../shared/useSession";
 import { BringPanel } from "./BringPanel";
 import styles from "./Commands.module.css";
+import { FamilyPanel } from "./FamilyPanel";
 import { ResetPanel } from "./ResetPanel";
 import { useChoices, useGiveTask } from "./useCommands";
 
@@ -53,6 +54,7 @@ export function ChosenPanel({ through, chosen, onNone }: ChosenPanelProps) {
           </Button>
         </div>
       )}
+      {rights.edit && <FamilyPanel through={through} rows={rows} onDone={onNone} />}
       {rights.edit && <BringPanel through={through} rows={rows} onDone={onNone} />}
       {rights.edit && <ResetPanel given={{ setup: through, rows }} what={many} onDone={onNone} />}
       <div className={styles.do}>

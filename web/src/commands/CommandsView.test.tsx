@@ -79,6 +79,7 @@ const life: Schemas["CommandLifeOut"] = {
   ],
   notes: ["On this keyboard it needs Shift."],
   elsewhere: [],
+  uses: [],
   source: "",
 };
 const nothing = { programs: [], states: [], scopes: [], kinds: [], groups: [], tasks: [], layers: [] };
@@ -225,6 +226,36 @@ describe("the life of a command", () => {
     });
   });
 
+  it("enters, changes and takes out how often roles use it, in one step", async () => {
+    const uses = [
+      { role: "clerk", name: "Clerks", people: 31, weekly: null },
+      { role: "pilot", name: "Pilots", people: 5, weekly: 40 },
+      { role: "cook", name: "Cooks", people: 1, weekly: 3 },
+    ];
+    const sent = stage(
+      <CommandsView />,
+      {
+        ...{ ...answers, ...session("editor"), "GET /api/commands/life": { ...life, uses } },
+        "POST /api/organisation/change": { id: 9, title: "Said how often" },
+      },
+      "/?at=quaysheet/c0",
+    );
+    const enter = await screen.findByRole("button", { name: "Enter uses" });
+    fireEvent.change(screen.getByLabelText("Clerks, 31 people"), { target: { value: "many" } });
+    expect((enter as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText("Clerks, 31 people"), { target: { value: "12" } });
+    fireEvent.change(screen.getByLabelText("Cooks, 1 person"), { target: { value: "" } });
+    fireEvent.click(enter);
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/organisation/change")).toBe(true));
+    const of = { program: "quaysheet", command: "c0" };
+    expect(sent.find((s) => s.path === "/api/organisation/change")?.body).toMatchObject({
+      items: [
+        { section: "uses", before: null, after: { role: "clerk", weekly: 12, ...of } },
+        { section: "uses", before: { role: "cook", weekly: 3, ...of }, after: null },
+      ],
+    });
+  });
+
   it("gives a template with a value a key of its own", async () => {
     const takes = [
       { name: "percent", values: [], least: 1, most: 25 },
@@ -275,6 +306,37 @@ describe("several commands at once", () => {
       setup: "counters",
       rows: ["quaysheet/c0", "quaysheet/c1", "quaysheet/c2"],
       task: "save",
+    });
+  });
+
+  it("puts their tasks into a family behind those that are in it", async () => {
+    const family = { id: "walk", name: "Walking", step: "shift", members: ["next", "save"] };
+    const nothing = { solves: [], makes: [], come: [], go: [], programs: [] };
+    const numbers = { commands: 0, lines: 0, lines_gone: 0, lines_apart: 0, lines_apart_then: 0, coming: 0, going: 0 };
+    const sent = stage(<CommandsView />, {
+      ...{ ...answers, ...session("editor") },
+      "GET /api/tasks": { tasks: [], families: [family], without_task: 0 },
+      "POST /api/commands/tasks": {
+        tasks: [
+          { id: "save", name: "Save" },
+          { id: "back", name: "Back" },
+        ],
+        stays: [{ name: "Command 2 in Quaysheet", why: "it has no task" }],
+      } satisfies Schemas["TasksOfRowsOut"],
+      "POST /api/tasks/families/walk/plan": {
+        ...{ ...nothing, ...numbers, agree: 1, could: 2, agree_then: 1, could_then: 2, solved: 0, made: 0 },
+      } satisfies Schemas["TaskPlanOut"],
+      "PUT /api/tasks/families/walk": { id: 8, title: "Family Walking" },
+    });
+    fireEvent.click(await screen.findByRole("checkbox", { name: "Choose all that were found" }));
+    fireEvent.mouseDown(await screen.findByRole("combobox", { name: /Their tasks into the family/ }));
+    fireEvent.click(await screen.findByRole("option", { name: "Walking" }));
+    await screen.findByText("Left out, since they have no task: Command 2 in Quaysheet.");
+    await screen.findByText(/3 tasks in it/);
+    fireEvent.click(screen.getByRole("button", { name: "Make it so" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/tasks/families/walk")).toBe(true));
+    expect(sent.find((s) => s.path === "/api/tasks/families/walk")?.body).toEqual({
+      ...{ name: "Walking", step: "shift", members: ["next", "save", "back"] },
     });
   });
 

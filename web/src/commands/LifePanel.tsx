@@ -8,6 +8,7 @@ import { useRights } from "../shared/useSession";
 import { AssignKeys } from "./AssignKeys";
 import styles from "./Commands.module.css";
 import { ResetPanel } from "./ResetPanel";
+import { UsedBy } from "./UsedBy";
 import type { CommandRow, Life } from "./useCommands";
 import { useLife } from "./useCommands";
 
@@ -104,6 +105,7 @@ function Told({ life, through }: { life: Life; through: string }) {
       {rights.edit && row.states.includes("own key") && (
         <ResetPanel key={`reset ${row.id}`} given={{ setup: through, rows: [row.id] }} what={row.name} />
       )}
+      <UsedBy key={`used ${row.id}`} row={row} uses={life.uses} />
     </>
   );
 }

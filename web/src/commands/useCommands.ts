@@ -116,6 +116,16 @@ export function useBringPlan(given: Schemas["BringKeysIn"] | null) {
   });
 }
 
+/** The tasks of some commands, each once. */
+export function useTasksOf(rows: Schemas["RowsIn"], asked: boolean) {
+  return useQuery({
+    queryKey: key("plan", "tasks of commands", rows),
+    queryFn: () => answer(api.POST("/api/commands/tasks", { body: rows })),
+    enabled: asked,
+    retry: false,
+  });
+}
+
 export function useBring(onDone?: () => void) {
   return useDone((body: Schemas["BringKeysIn"]) => answer(api.POST("/api/commands/bring", { body })), { onDone });
 }

@@ -8,7 +8,8 @@ import styles from "./Tasks.module.css";
 import type { Family, Task } from "./useTasks";
 import { useChangeFamily, useFamilyPlan, useRemoveFamily } from "./useTasks";
 
-const STEPS: { id: Family["step"]; name: string }[] = [
+/** By what the keys of a family differ. */
+export const STEPS: { id: Family["step"]; name: string }[] = [
   { id: "shift", name: "the second has Shift as well" },
   { id: "arrow", name: "the mirrored arrow" },
   { id: "digit", name: "1, 2, 3 and so on" },

@@ -24,7 +24,7 @@ from amberkey.server.library.verbs.change import change
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
-from amberkey.server.schema import Schema, Words
+from amberkey.server.schema import NamedOut, Schema, Words
 from amberkey.server.workbench.words import ShortcutOut
 from amberkey.server.workbench.would import WouldOut, would_all
 
@@ -103,6 +103,35 @@ class GiveTaskIn(Schema):
     setup: Words
     rows: Annotated[list[Words], Field(max_length=2_000)]
     task: Words | None
+
+
+class RowsIn(Schema):
+    """Some rows of the sheet."""
+
+    setup: Words
+    rows: Annotated[list[Words], Field(max_length=2_000)]
+
+
+class TasksOfRowsOut(Schema):
+    """The tasks of some commands, each once, in the order of the rows; `stays`: the first of those that have none."""
+
+    tasks: list[NamedOut]
+    stays: list[NotResetOut]
+
+
+@router.post("/commands/tasks", response=TasksOfRowsOut)
+def tasks_of_rows(request: HttpRequest, given: RowsIn) -> TasksOfRowsOut:
+    """Which tasks some commands do, so that they can be made one family."""
+    sheet = sheet_through(given.setup)
+    tasks: dict[str, str] = {}
+    stays: list[NotResetOut] = []
+    for row in rows_named(sheet, given.rows):
+        task = sheet.task(row.command.task)
+        if task is not None:
+            tasks[task.id] = task.name
+        elif len(stays) < _SHOWN:
+            stays.append(NotResetOut(name=f"{row.command.name} in {row.program.name}", why="it has no task"))
+    return TasksOfRowsOut(tasks=[NamedOut(id=i, name=n) for i, n in tasks.items()], stays=stays)
 
 
 @router.post("/commands/reset/plan", response=ResetPlanOut, auth=By(Role.EDITOR))

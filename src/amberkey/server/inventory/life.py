@@ -16,7 +16,7 @@ from amberkey.core.profiles.effective import Set
 from amberkey.core.profiles.guard import Held
 from amberkey.core.programs.editions import figures_of
 from amberkey.core.programs.model import Program
-from amberkey.server.estate import current_estate, layer_names
+from amberkey.server.estate import current_estate, current_organisation, layer_names
 from amberkey.server.inventory.sheets import rows_named, sheet_through
 from amberkey.server.inventory.told import CommandRowOut, keys_out, layer_words, row_out
 from amberkey.server.library.documents import programs_by_key
@@ -63,14 +63,25 @@ class ElsewhereOut(Schema):
     keys: list[ShortcutOut]
 
 
+class RoleUsesOut(Schema):
+    """How often one person of a role uses the command in a week (null: nobody has said), and how many of them have it."""
+
+    role: str
+    name: str
+    people: int
+    weekly: int | None
+
+
 class CommandLifeOut(Schema):
-    """`notes`: what is to be known of its keys here, in sentences. `elsewhere`: what else does its task."""
+    """`notes`: what is to be known of its keys here, in sentences. `elsewhere`: what else does its task. `uses`: by the roles
+    of those who have the program, those of most people first."""
 
     row: CommandRowOut
     versions: list[VersionDefaultOut]
     stages: list[StageOut]
     notes: list[str]
     elsewhere: list[ElsewhereOut]
+    uses: list[RoleUsesOut]
     source: str
 
 
@@ -101,8 +112,23 @@ def command_life(request: HttpRequest, setup: Words, row: Words) -> CommandLifeO
             for r in sheet.rows
             if r is not one and one.command.task is not None and r.command.task == one.command.task
         ],
+        uses=_uses(one),
         source=one.program.told_source(one.command.cited),
     )
+
+
+def _uses(row: Row) -> list[RoleUsesOut]:
+    estate, organisation = current_estate(), current_organisation()
+    if estate.census is None:
+        return []
+    setups = frozenset(s.id for s in estate.setups.values() if any(u.id == row.program.id for u in s.programs))
+    said = estate.census.weekly.get((row.program.id, row.command.id), {})
+    found = [
+        RoleUsesOut(role=i, name=organisation.roles_by_id[i].name, people=tally.within(setups), weekly=said.get(i))
+        for i, tally in estate.census.roles.items()
+        if i in organisation.roles_by_id
+    ]
+    return sorted((u for u in found if u.people or u.weekly is not None), key=lambda u: (-u.people, u.name))
 
 
 def _against(held: Held, names: dict[str, str]) -> str:

@@ -112,8 +112,8 @@ def _commands(words: str) -> tuple[float, FoundGroupOut] | None:
         assert why is not None
         things.append(
             FoundThingOut(
-                name=row.command.name,
-                marks=_marks(row.command.name, why.marks),
+                name=row.command.told_with(row.arguments),
+                marks=_marks(row.command.told_with(row.arguments), why.marks),
                 says=f"{row.program.name}, {row.program.scope(row.command.scope).name}",
                 also=also_said(why.because, row.command.description),
                 keys=keys_out(tuple(k for k, _ in row.effective.now.shortcuts), row, sheet),
