@@ -117,6 +117,7 @@ editor         POST   /api/upgrades/{program}
 reader         POST   /api/commands/plan
 editor         POST   /api/commands/shortcuts
 editor         POST   /api/try/drafts
+reader         GET    /api/guide
 reader         GET    /api/history
 editor         POST   /api/history/{change_id}/undo
 editor         POST   /api/history/{change_id}/redo

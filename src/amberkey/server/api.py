@@ -14,6 +14,7 @@ from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
 from amberkey.server.fleet.agents import agent
 from amberkey.server.fleet.api import router as fleet
+from amberkey.server.guide.api import router as guide
 from amberkey.server.inventory.api import router as inventory
 from amberkey.server.library.api import router as library
 from amberkey.server.nightly.api import inbox
@@ -105,6 +106,7 @@ for router in (
     fleet,
     rollouts,
     comparing,
+    guide,
     beginning,
 ):
     api.add_router("", router)

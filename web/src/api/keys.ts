@@ -12,6 +12,7 @@ export const KEYS = {
   audit: "last",
   own: "kept",
   unseen: "kept",
+  guide: "kept",
   clashes: "first",
   meant: "first",
   standard: "first",

@@ -4572,6 +4572,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Guide Page
+         * @description A page by its id, or the one about a screen by its address.
+         */
+        get: operations["amberkey_server_guide_api_guide_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/links/look": {
         parameters: {
             query?: never;
@@ -5901,7 +5921,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "command" | "task" | "person" | "machine" | "profile" | "program" | "preference" | "to do";
+            kind: "command" | "task" | "person" | "machine" | "profile" | "program" | "preference" | "to do" | "guide";
             /** Title */
             title: string;
             /** Count */
@@ -12088,6 +12108,45 @@ export interface components {
             id: number;
             /** Title */
             title: string;
+        };
+        /**
+         * GuidePageOut
+         * @description A page of the guide; `part`: the one to begin with; `words`: those that it uses; `pages`: all that there are.
+         */
+        GuidePageOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Part */
+            part: string;
+            /** Parts */
+            parts: components["schemas"]["GuidePartOut"][];
+            /** Words */
+            words: components["schemas"]["GuideWordOut"][];
+            /** Pages */
+            pages: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * GuidePartOut
+         * @description `text`: Markdown; a link to `#word-` and an id leads to a word, one to `#page-` and an id to another page.
+         */
+        GuidePartOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+        };
+        /** GuideWordOut */
+        GuideWordOut: {
+            /** Id */
+            id: string;
+            /** Word */
+            word: string;
+            /** Meaning */
+            meaning: string;
         };
         /**
          * LinkLookOut
@@ -33620,6 +33679,84 @@ export interface operations {
             };
             /** @description It is too large. */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_guide_api_guide_page: {
+        parameters: {
+            query?: {
+                screen?: string;
+                page?: string;
+                part?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuidePageOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -73,10 +73,16 @@ export function useLens(): [Lens | null, (parts: Record<string, string>) => void
   return [lens, change];
 }
 
+/** The part of an address that opens the guide: beside the screen that is there, or at a page of it. */
+export const GUIDE = "guide";
+export const BESIDE = "on";
+
 const LENS = ["setup", "program", "scope", "seen", "against", "differs"];
 
-/** What of an address says the lens: other screens begin with that alone. */
+/** What of an address stays on the way to another screen: what says the lens, and that the guide stands beside whatever is there. */
 export function lensParts(search: string): string {
-  const kept = [...new URLSearchParams(search)].filter(([name]) => LENS.includes(name));
+  const kept = [...new URLSearchParams(search)].filter(
+    ([name, value]) => LENS.includes(name) || (name === GUIDE && value === BESIDE),
+  );
   return kept.length > 0 ? `?${new URLSearchParams(kept)}` : "";
 }

@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import { lazy, Suspense } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useBeginning } from "../beginning/useBeginning";
 import { USUAL } from "../clashes/filters";
@@ -7,8 +8,9 @@ import { useWaitingMachines } from "../fleet/useAgents";
 import { KeyboardStrip } from "../keyboard/KeyboardStrip";
 import { StripProvider } from "../keyboard/strip";
 import { useWaitingLists } from "../organisation/nightly/useNightly";
-import { lensParts, useLens } from "../shared/lens";
+import { BESIDE, GUIDE, lensParts, useLens } from "../shared/lens";
 import { OwnShortcuts, useAction } from "../shared/own/own";
+import { useAddress } from "../shared/useAddress";
 import { useHistory, useRedo, useUndo } from "../shared/useHistory";
 import { useRights, useSession, useSignOut } from "../shared/useSession";
 import { useTheme } from "../shared/useTheme";
@@ -33,14 +35,46 @@ export function Frame() {
             <Tools />
           </header>
           <Rail />
-          <main id="screen" className={styles.screen} tabIndex={-1}>
-            <Outlet />
-          </main>
+          <div className={styles.middle}>
+            <main id="screen" className={styles.screen} tabIndex={-1}>
+              <Outlet />
+            </main>
+            <GuideBeside />
+          </div>
           <KeyboardStrip />
         </div>
         <OwnList />
       </OwnShortcuts>
     </StripProvider>
+  );
+}
+
+const Guide = lazy(() => import("./Guide").then((m) => ({ default: m.Guide })));
+
+function useGuide() {
+  const [params, change] = useAddress();
+  const open = params.has(GUIDE);
+  return { open, turn: () => change({ [GUIDE]: open ? null : BESIDE }) };
+}
+
+function GuideBeside() {
+  const { open, turn } = useGuide();
+  useAction("guide", turn);
+  return (
+    open && (
+      <Suspense>
+        <Guide />
+      </Suspense>
+    )
+  );
+}
+
+function GuideButton() {
+  const { open, turn } = useGuide();
+  return (
+    <button type="button" className={styles.toGuide} aria-expanded={open} onClick={turn}>
+      {open ? "Close the guide" : "What to do here"}
+    </button>
   );
 }
 
@@ -109,6 +143,7 @@ function Rail() {
         </NavLink>
       ))}
       <LookUp />
+      <GuideButton />
     </nav>
   );
 }

@@ -35,6 +35,18 @@ function put(answers = {}) {
 }
 
 describe("the look-up", () => {
+  it("opens help beside the screen that is there", async () => {
+    put({
+      "GET /api/lookup": [{ kind: "guide", title: "Guide", count: 1, things: [thing("Save", "?guide=clashes.save")] }],
+    });
+    const field = screen.getByRole("combobox", { name: "Look up" });
+    field.focus();
+    fireEvent.change(field, { target: { value: "sa" } });
+    await screen.findByRole("option");
+    fireEvent.keyDown(field, { key: "Enter" });
+    await waitFor(() => expect(document.querySelector("output")?.textContent).toBe("/?guide=clashes.save"));
+  });
+
   it("walks by arrows over all kinds and goes there", async () => {
     put();
     const field = screen.getByRole("combobox", { name: "Look up" });

@@ -2,7 +2,7 @@ import Popper from "@mui/material/Popper";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { KeyboardEvent } from "react";
 import { useId, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { answer, api } from "../api/client";
 import { key } from "../api/keys";
@@ -17,7 +17,7 @@ type Thing = Schemas["FoundThingOut"];
 /** How long fingers rest between two letters, in milliseconds. */
 const RESTS = 90;
 
-/** One field for everything there is: commands, keys, people, machines, profiles, things to do. Arrows walk, Enter goes there. */
+/** One field for everything there is: commands, keys, people, machines, profiles, things to do, help. Arrows walk, Enter goes there. */
 export function LookUp() {
   const [words, setWords] = useState("");
   const [open, setOpen] = useState(false);
@@ -25,6 +25,7 @@ export function LookUp() {
   const field = useRef<HTMLInputElement>(null);
   const id = useId();
   const navigate = useNavigate();
+  const { search } = useLocation();
   const asked = useSettled(words.trim(), RESTS);
   const found = useQuery({
     queryKey: key("lookup", asked),
@@ -43,7 +44,11 @@ export function LookUp() {
     setOpen(false);
     setWords("");
     field.current?.blur();
-    navigate(thing.to);
+    if (!thing.to.startsWith("?")) return navigate(thing.to);
+    // Help opens beside whatever screen is there.
+    const next = new URLSearchParams(search);
+    for (const [name, value] of new URLSearchParams(thing.to)) next.set(name, value);
+    return navigate({ search: next.toString() });
   };
   const onKey = (event: KeyboardEvent) => {
     const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1 };

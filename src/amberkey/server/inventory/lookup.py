@@ -1,10 +1,13 @@
-"""Looking things up from anywhere: commands, tasks, keys, people, machines, profiles, preferences, programs, things to do."""
+"""Looking things up from anywhere: commands, tasks, keys, people, machines, profiles, preferences, programs, things to do, and
+the guide."""
 
+import re
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import Literal, NamedTuple
 from urllib.parse import urlencode
 
+from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
 
@@ -12,6 +15,7 @@ from amberkey.core.inventory.choosing import Asked, as_keys, chosen, marked
 from amberkey.core.inventory.seeking import Sought, Wording
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.server.estate import current_estate, current_organisation
+from amberkey.server.guide.pages import WORDS, read_guide
 from amberkey.server.inventory.sheets import ALL, sheet_through
 from amberkey.server.inventory.told import MarkOut, also_said, keys_out
 from amberkey.server.library.documents import digests, known_programs
@@ -24,7 +28,7 @@ from amberkey.server.workbench.words import ShortcutOut
 router = Router(tags=["commands"])
 _EACH = 5
 """Of each kind, so many are shown."""
-FoundKind = Literal["command", "task", "person", "machine", "profile", "program", "preference", "to do"]
+FoundKind = Literal["command", "task", "person", "machine", "profile", "program", "preference", "to do", "guide"]
 _TITLES: dict[FoundKind, str] = {
     "command": "Commands",
     "task": "Tasks",
@@ -34,6 +38,7 @@ _TITLES: dict[FoundKind, str] = {
     "program": "Programs",
     "preference": "Preferences",
     "to do": "Things to do",
+    "guide": "Guide",
 }
 # What can be done somewhere else than here: what it is called, in which other words people look for it, where it is done.
 _TO_DO = (
@@ -164,6 +169,7 @@ def _known(
         "program": [*_programs()],
         "preference": [*_preferences()],
         "to do": [_Thing(name, (others,), "", to) for name, others, to in _TO_DO],
+        "guide": list(_guide()),
     }
     return {
         kind: (
@@ -177,6 +183,18 @@ def _known(
         )
         for kind, things in kinds.items()
     }
+
+
+def _guide() -> Iterator[_Thing]:
+    """Parts of the guide, also by what stands on their screens (in italics), and words with their meanings. They open beside
+    whatever screen is there."""
+    guide = read_guide(settings.GUIDE)
+    for page in guide.pages.values():
+        for part in page.parts:
+            said = tuple(dict.fromkeys(re.findall(r"(?<!\*)\*{1,2}([^*\n]{3,60})\*", part.text)))
+            yield _Thing(part.title, said, page.title, f"?guide={page.id}.{part.id}")
+    for word, meaning in guide.words.items():
+        yield _Thing(word, (), guide.pages[WORDS].title, f"?guide={WORDS}.{WORDS}", meaning)
 
 
 def _tasks() -> Iterator[_Thing]:

@@ -33,6 +33,7 @@ ACTIONS: tuple[tuple[str, str, str], ...] = (
     ("organisation", "Go to Organisation", "N"),
     ("machines", "Go to Machines", "M"),
     ("lookup", "Look anything up", "F"),
+    ("guide", "Open the guide at this screen, or close it", "E"),
     ("words", "Search this screen by words", "W"),
     ("keys", "Search this screen by keys", "S"),
     ("lens", "Choose another setup for the lens", "L"),
