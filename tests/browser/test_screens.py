@@ -200,7 +200,7 @@ def test_several_commands_get_a_task_and_are_taken_as_a_list(sign_in):
     with page.expect_download() as download:
         panel.get_by_role("button", name="As CSV").click()
     assert name in download.value.path().read_text("utf-8-sig")
-    panel.get_by_role("combobox", name="Task").click()
+    panel.get_by_role("combobox", name="Task", exact=True).click()
     page.get_by_role("option", name="Save", exact=True).click()
     panel.get_by_role("button", name="Give them this task").click()
     expect(first.locator("b")).not_to_have_text(name)

@@ -180,6 +180,10 @@ reader         PUT    /api/own-shortcuts/{action}
 reader         GET    /api/unseen
 reader         GET    /api/organisation/table/{section}
 reader         GET    /api/organisation/setups
+reader         GET    /api/organisation/worth
+editor         PUT    /api/organisation/worth
+reader         GET    /api/profiles/{profile_id}/worth
+releaser       POST   /api/rollouts/worth
 editor         POST   /api/organisation/plan
 editor         POST   /api/organisation/change
 editor         POST   /api/organisation/bulk/plan

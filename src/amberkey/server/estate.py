@@ -23,6 +23,7 @@ from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.model import NO_TASKS, Tasks
+from amberkey.core.worth.assumptions import ASSUMED
 from amberkey.server.library.documents import State, digests, parsed
 from amberkey.server.library.given import givens, state_of
 from amberkey.server.library.house import HOUSE, house_begins, with_house
@@ -148,6 +149,7 @@ def _estate(keys: tuple[str, ...], today: datetime.date, begins: bool) -> Estate
         today=today,
         shared=_shared,
         census=derived.census.joined_by(planned.values()),
+        assumed=next((d.worth for d in documents if isinstance(d, Organisation)), ASSUMED),
     )
 
 
@@ -165,6 +167,7 @@ def estate_with(estate: Estate, organisation: Organisation) -> Estate:
         today=estate.today,
         shared=estate.shared,
         census=derived.census.joined_by(planned.values()),
+        assumed=organisation.worth,
     )
 
 

@@ -31,6 +31,8 @@ export const KEYS = {
   beginning: "first",
   releases: "first",
   organisation: "first",
+  assumed: "last",
+  worth: "last",
   import: "first",
   commandList: "last",
   nightly: "last",

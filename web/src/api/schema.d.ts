@@ -2106,6 +2106,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/organisation/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Assumed
+         * @description The seconds of the operators, and what is assumed of people.
+         */
+        get: operations["amberkey_server_organisation_worth_assumed"];
+        /**
+         * Assume
+         * @description Assume something else; what is as usual isn't kept in the document.
+         */
+        put: operations["amberkey_server_organisation_worth_assume"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/found": {
         parameters: {
             query?: never;
@@ -2321,6 +2345,26 @@ export interface paths {
          * @description Of every item of a profile whether and how it reaches others.
          */
         get: operations["amberkey_server_profiles_travels_travels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{profile_id}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profile Worth
+         * @description What the keys of a profile save against what there would be without it. Old habits count as if it came today.
+         */
+        get: operations["amberkey_server_profiles_worth_profile_worth"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3962,6 +4006,26 @@ export interface paths {
         get: operations["amberkey_server_rollouts_api_offered"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rollouts/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Release Worth
+         * @description What a release is worth to the people whom it reaches, against what most machines were given last.
+         */
+        post: operations["amberkey_server_rollouts_api_release_worth"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5657,6 +5721,37 @@ export interface components {
             says: string[];
         };
         /**
+         * WeighedOut
+         * @description One command of it: its seconds and uses in words; minutes a week that it saves (less than 0: costs), and minutes that old
+         *     habits cost; points where `assumed`.
+         */
+        WeighedOut: {
+            /** Program Name */
+            program_name: string;
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
+            /** Says */
+            says: string;
+            /** Gained */
+            gained: number;
+            /** Lost */
+            lost: number;
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
+         * WorthOut
+         * @description `says`: in sentences, none where nothing changes; `weighed`: what weighs most, of five people at least each.
+         */
+        WorthOut: {
+            /** Says */
+            says: string[];
+            /** Weighed */
+            weighed: components["schemas"]["WeighedOut"][];
+        };
+        /**
          * WouldOut
          * @description The clashes that would go and come: how many, and at most 20 of each in words. `people`: who have the profile.
          */
@@ -5671,6 +5766,7 @@ export interface components {
             made: number;
             /** People */
             people: number;
+            worth: components["schemas"]["WorthOut"];
         };
         /**
          * ResetIn
@@ -6658,6 +6754,7 @@ export interface components {
             solves: string[];
             /** Makes */
             makes: string[];
+            worth: components["schemas"]["WorthOut"];
         };
         /**
          * AssignIn
@@ -7837,6 +7934,7 @@ export interface components {
             remains: string[];
             /** Scopes */
             scopes: string[];
+            worth: components["schemas"]["WorthOut"];
         };
         /** FollowerOut */
         FollowerOut: {
@@ -8881,6 +8979,96 @@ export interface components {
             weekly: number;
         };
         /**
+         * AssumedOut
+         * @description `assumed`: what holds; `usual`: what does where the organisation says nothing; `roles`: whose shares can be said.
+         */
+        AssumedOut: {
+            assumed: components["schemas"]["Assumptions"];
+            usual: components["schemas"]["Assumptions"];
+            /** Roles */
+            roles: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * Assumptions
+         * @description Milliseconds of the operators; `reach_ms` for each point of reach. `weekly`: uses a week where nobody has said; `share`:
+         *     how many people in a hundred can be expected to use a key that they have, `shares` the same by role where it is known.
+         *
+         *     A key that moved is missed in `slips` of a hundred uses in the first week, half as often every `halves_after` weeks, for
+         *     `weeks` weeks; each slip costs `notice_ms`, the way back and the right key, `risky` times as much where the old key now does
+         *     something risky.
+         */
+        Assumptions: {
+            /**
+             * Keystroke Ms
+             * @default 280
+             */
+            keystroke_ms: number;
+            /**
+             * Pointing Ms
+             * @default 1100
+             */
+            pointing_ms: number;
+            /**
+             * Button Ms
+             * @default 200
+             */
+            button_ms: number;
+            /**
+             * Homing Ms
+             * @default 400
+             */
+            homing_ms: number;
+            /**
+             * Thought Ms
+             * @default 1350
+             */
+            thought_ms: number;
+            /**
+             * Reach Ms
+             * @default 10
+             */
+            reach_ms: number;
+            /**
+             * Weekly
+             * @default 5
+             */
+            weekly: number;
+            /**
+             * Share
+             * @default 50
+             */
+            share: number;
+            /** Shares */
+            shares?: {
+                [key: string]: number;
+            };
+            /**
+             * Slips
+             * @default 30
+             */
+            slips: number;
+            /**
+             * Halves After
+             * @default 2
+             */
+            halves_after: number;
+            /**
+             * Weeks
+             * @default 13
+             */
+            weeks: number;
+            /**
+             * Notice Ms
+             * @default 1500
+             */
+            notice_ms: number;
+            /**
+             * Risky
+             * @default 3
+             */
+            risky: number;
+        };
+        /**
          * FoundProfileOut
          * @description A profile in a line. `shortcuts` and `others`: how many items it has; `people`: who have it; `because`: where the words
          *     were found, if not in its name; `released`: its newest revision is the released one.
@@ -9550,6 +9738,7 @@ export interface components {
             broken: string[];
             before: components["schemas"]["CountOut"];
             after: components["schemas"]["CountOut"];
+            worth: components["schemas"]["WorthOut"];
         };
         /** RelearnOut */
         RelearnOut: {
@@ -11385,6 +11574,17 @@ export interface components {
             departments: components["schemas"]["NamedOut"][];
             /** Machines */
             machines: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * ReleaseOfIn
+         * @description Documents by their keys; none stands for everything that is released.
+         */
+        ReleaseOfIn: {
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
         };
         /**
          * CannotOut
@@ -22688,6 +22888,140 @@ export interface operations {
             };
         };
     };
+    amberkey_server_organisation_worth_assumed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumedOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_organisation_worth_assume: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Assumptions"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     amberkey_server_profiles_found_find_profiles: {
         parameters: {
             query?: {
@@ -23526,6 +23860,89 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TravelsOut"];
                 };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_profiles_worth_profile_worth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthOut"];
+                };
+            };
+            /** @description The browser has this answer. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Something in the request can't be taken as it is. */
             400: {
@@ -30983,6 +31400,102 @@ export interface operations {
             };
             /** @description Nobody is signed in. */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_rollouts_api_release_worth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseOfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

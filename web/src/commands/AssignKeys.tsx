@@ -11,6 +11,7 @@ import { useAssign, usePlan } from "../programs/usePrograms";
 import { LayerChoice } from "../shared/LayerChoice";
 import { wordsOf } from "../shared/Says";
 import { someOf } from "../shared/setupsInWords";
+import { WorthTold } from "../shared/WorthTold";
 import styles from "./Commands.module.css";
 import { FreeKeys } from "./FreeKeys";
 import type { CommandRow, FreeKey } from "./useCommands";
@@ -62,6 +63,7 @@ export function AssignKeys({ row, through }: { row: CommandRow; through: string 
           {wordsOf(plan.error).join(" ")}
         </Alert>
       )}
+      {given && plan.data && <WorthTold worth={plan.data.worth} />}
       {given && plan.data && (
         <p role="status">
           {plan.data.entries === 0

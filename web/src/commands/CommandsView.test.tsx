@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
-import { lens, session, shortcut, stage } from "../testing/stage";
+import { lens, NO_WORTH, session, shortcut, stage } from "../testing/stage";
 import { CommandsView } from "./CommandsView";
 
 function row(n: number, parts: Partial<Schemas["CommandRowOut"]> = {}): Schemas["CommandRowOut"] {
@@ -95,7 +95,7 @@ const answers = {
   "GET /api/commands/ids": ["quaysheet/c0", "quaysheet/c1", "quaysheet/c2"],
   "POST /api/commands/reset/plan": {
     ...{ count: 1, unseen: 0, stays: [], surprises: [{ people: 31, says: ["Command 0: F0, then F6"] }] },
-    would: { solves: [], makes: ["Command 7, F6"], solved: 0, made: 1, people: 31 },
+    would: { solves: [], makes: ["Command 7, F6"], solved: 0, made: 1, people: 31, worth: NO_WORTH },
     returns: [
       {
         ...{ id: "quaysheet/c0", program_name: "Quaysheet", name: "Command 0", layers: ["House"] },
@@ -205,7 +205,7 @@ describe("the life of a command", () => {
       <CommandsView />,
       {
         ...{ ...answers, ...session("editor"), "GET /api/commands/life": risky, "GET /api/commands/free": free },
-        "POST /api/commands/plan": { entries: 1, people: 31, setups: ["Desk"], solves: [], makes: [] },
+        "POST /api/commands/plan": { entries: 1, people: 31, setups: ["Desk"], solves: [], makes: [], worth: NO_WORTH },
         "POST /api/commands/shortcuts": { id: 9, title: "Gave it F9" },
       },
       "/?at=quaysheet/c0",
@@ -267,7 +267,7 @@ describe("the life of a command", () => {
       {
         ...{ ...answers, ...session("editor"), "GET /api/commands/life": template },
         "GET /api/commands/free": [{ keys: shortcut("F9"), reach: 4, reasons: [] }],
-        "POST /api/commands/plan": { entries: 1, people: 31, setups: ["Desk"], solves: [], makes: [] },
+        "POST /api/commands/plan": { entries: 1, people: 31, setups: ["Desk"], solves: [], makes: [], worth: NO_WORTH },
         "POST /api/commands/shortcuts": { id: 9, title: "Gave it F9" },
       },
       "/?at=quaysheet/c0",
@@ -346,7 +346,7 @@ describe("several commands at once", () => {
       "GET /api/profiles/named": [{ id: "desk", name: "Desk" }],
       "POST /api/commands/bring/plan": {
         ...{ count: 2, stays: [{ name: "Command 2 in Quaysheet", why: "House locks it" }], surprises: [] },
-        would: { solves: [], makes: [], solved: 0, made: 0, people: 3 },
+        would: { solves: [], makes: [], solved: 0, made: 0, people: 3, worth: NO_WORTH },
       } satisfies Schemas["BringKeysPlanOut"],
       "POST /api/commands/bring": { id: 8, title: "Brought the keys of 2 commands into Desk" },
     });

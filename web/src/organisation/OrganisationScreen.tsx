@@ -8,6 +8,7 @@ const PARTS = [
   { to: "departments", text: "Departments, roles, kits" },
   { to: "setups", text: "Setups in use" },
   { to: "nightly", text: "Nightly lists" },
+  { to: "worth", text: "What a key is worth" },
   { to: "keys", text: "Who signs" },
 ];
 

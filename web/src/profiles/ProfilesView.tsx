@@ -7,6 +7,7 @@ import { Sheets } from "../shared/Sheets";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
+import { WorthTold } from "../shared/WorthTold";
 import { Approvals } from "./Approvals";
 import { Deleting } from "./Deleting";
 import { ExportPanel } from "./ExportPanel";
@@ -32,7 +33,7 @@ import type { Held } from "./sections/useHeld";
 import { useHeld } from "./sections/useHeld";
 import { Travels } from "./Travels";
 import type { Profile } from "./useProfiles";
-import { useNamed, useProfile, useRelease } from "./useProfiles";
+import { useNamed, useProfile, useProfileWorth, useRelease } from "./useProfiles";
 
 /** So many profiles can be chosen from a list; more are found by words. */
 const FEW = 60;
@@ -131,6 +132,7 @@ export function ProfilesView() {
                   Hold it against another
                 </Link>
               </p>
+              {entries > 0 && <ProfileWorth profile={profile.id} />}
               <Actions key={`actions ${profile.id}`} profile={profile} />
               <AboutProfile key={`about ${profile.id}`} profile={profile} />
               <Releases />
@@ -190,6 +192,12 @@ function SectionView({ profile, section }: { profile: Profile; section: string }
 
 function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** What its keys save the people who have it, against what there would be without it. */
+function ProfileWorth({ profile }: { profile: string }) {
+  const worth = useProfileWorth(profile).data;
+  return worth ? <WorthTold worth={worth} /> : null;
 }
 
 function Actions({ profile }: { profile: Profile }) {

@@ -26,6 +26,14 @@ export function useProfile(profile: string) {
   });
 }
 
+/** What a profile's keys are worth to those who have it. */
+export function useProfileWorth(profile: string) {
+  return useQuery({
+    queryKey: key("worth", profile),
+    queryFn: () => answer(api.GET("/api/profiles/{profile_id}/worth", { params: { path: { profile_id: profile } } })),
+  });
+}
+
 /** Releases a revision; its undo releases again what was released before. */
 export function useRelease(profile: string, before: number | null) {
   const changed = useChanged();

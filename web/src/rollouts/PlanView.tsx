@@ -9,10 +9,11 @@ import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
 import { useSettled } from "../shared/useSettled";
+import { WorthTold } from "../shared/WorthTold";
 import { DraftedWave } from "./DraftedWave";
 import styles from "./Rollouts.module.css";
 import type { Draft, DraftWave, Drawn } from "./useRollouts";
-import { useBegin, useDrawn, useOffered } from "./useRollouts";
+import { useBegin, useDrawn, useOffered, useReleaseWorth } from "./useRollouts";
 import { counted, firstDraft, isWhole, newWave } from "./words";
 
 const MOST_WAVES = 12;
@@ -117,7 +118,24 @@ function WouldDo({ draft }: { draft: Draft }) {
     );
   }
   if (!drawn.data) return <Waiting what="what it would do" />;
-  return <Told drawn={drawn.data} />;
+  return (
+    <>
+      <Told drawn={drawn.data} />
+      <ReleaseWorth draft={draft} />
+    </>
+  );
+}
+
+/** Asked for apart: who plans needn't wait for it. */
+function ReleaseWorth({ draft }: { draft: Draft }) {
+  const worth = useReleaseWorth(draft.of).data;
+  if (!worth || worth.says.length === 0) return null;
+  return (
+    <>
+      <h2>What it is worth</h2>
+      <WorthTold worth={worth} />
+    </>
+  );
 }
 
 function Told({ drawn }: { drawn: Drawn }) {

@@ -50,6 +50,15 @@ export function useDrawn(draft: Draft) {
   });
 }
 
+/** What a release of some documents is worth to those whom it reaches. */
+export function useReleaseWorth(of: string[]) {
+  return useQuery({
+    queryKey: [...KEY, "worth", ...of],
+    queryFn: () => answer(api.POST("/api/rollouts/worth", { body: { of } })),
+    retry: false,
+  });
+}
+
 /** Begin a release, and look at it. */
 export function useBegin() {
   const queries = useQueryClient();

@@ -1,7 +1,9 @@
 import Alert from "@mui/material/Alert";
+import type { Schemas } from "../api/client";
 import { ProblemError } from "../api/client";
 import styles from "./Consequences.module.css";
 import { wordsOf } from "./Says";
+import { WorthTold } from "./WorthTold";
 
 /** Sentences, and the clashes in words (the first of them) and in number. */
 export interface Told {
@@ -10,6 +12,7 @@ export interface Told {
   makes: string[];
   solved: number;
   made: number;
+  worth?: Schemas["WorthOut"];
 }
 
 /** What a change would do, before it is made: sentences, and the clashes that it solves and makes. */
@@ -21,6 +24,7 @@ export function Consequences({ plan, error }: { plan: Told | undefined; error: u
       {plan.told.map((t) => (
         <span key={t}>{t}</span>
       ))}
+      {plan.worth && <WorthTold worth={plan.worth} />}
       <Clashes title={`Solves ${count(plan.solved)}`} says={plan.solves} all={plan.solved} />
       <Clashes title={`Makes ${count(plan.made)}`} says={plan.makes} all={plan.made} />
     </div>

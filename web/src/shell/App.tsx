@@ -47,6 +47,7 @@ import {
   TryView,
   UpgradeView,
   WavesView,
+  WorthView,
 } from "./screens";
 
 // Asked for beside who is signed in.
@@ -89,6 +90,7 @@ export function App() {
           <Route path="setups" element={<Screen of={SetupsView} />} />
           <Route path="setups/files" element={<Screen of={SetupFilesView} />} />
           <Route path="nightly" element={<Screen of={NightlyView} />} />
+          <Route path="worth" element={<Screen of={WorthView} />} />
           <Route path="keys" element={<Screen of={KeysView} />} />
         </Route>
         <Route path="machines" element={<Screen of={AgentsView} />} />

@@ -81,6 +81,10 @@ export const KeysView = screen(
   () => import("../organisation/keys/KeysView"),
   (m) => m.KeysView,
 );
+export const WorthView = screen(
+  () => import("../organisation/worth/WorthView"),
+  (m) => m.WorthView,
+);
 export const NightlyView = screen(
   () => import("../organisation/nightly/NightlyView"),
   (m) => m.NightlyView,

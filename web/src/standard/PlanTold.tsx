@@ -1,4 +1,5 @@
 import { Refusal } from "../shared/Consequences";
+import { WorthTold } from "../shared/WorthTold";
 import { byPeople, plainly } from "./cells";
 import styles from "./Standard.module.css";
 import type { Plan } from "./useStandard";
@@ -46,6 +47,7 @@ export function PlanTold({ plan, error, withLines = false, whole = false }: Plan
           {listed(plan.broken)} {plan.broken.length === 1 ? "keeps" : "keep"} one shape no longer.
         </p>
       )}
+      <WorthTold worth={plan.worth} />
       {plan.learners.length > 0 && (
         <details>
           <summary>Who relearns what</summary>

@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import { lens, session, shortcut, stage } from "../testing/stage";
+import { lens, NO_WORTH, session, shortcut, stage } from "../testing/stage";
 import { StandardView } from "./StandardView";
 import { cell, matrix, task } from "./testing";
 import type { Plan, Standard } from "./useStandard";
@@ -19,6 +19,7 @@ const PLAN: Plan = {
   broken: ["Walking"],
   before: { agree: 1, could: 2, people_agree: 31, people_could: 62 },
   after: { agree: 2, could: 2, people_agree: 62, people_could: 62 },
+  worth: NO_WORTH,
 };
 const ROW = {
   task: "save",

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
-import { lens, session, shortcut, stage } from "../testing/stage";
+import { lens, NO_WORTH, session, shortcut, stage } from "../testing/stage";
 import { StandardView } from "./StandardView";
 import { cell, matrix, task } from "./testing";
 import type { Plan } from "./useStandard";
@@ -17,6 +17,7 @@ const PLAN: Plan = {
   solves: [],
   makes: [],
   broken: [],
+  worth: NO_WORTH,
   before: COUNT,
   after: COUNT,
 };

@@ -26,6 +26,9 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+/** A change that is worth nothing that could be told. */
+export const NO_WORTH: Schemas["WorthOut"] = { says: [], weighed: [] };
+
 /** Puts a part of the application on a stage with a played server; returns what was sent to it. */
 export function stage(part: ReactNode, answers: Answers, address = "/"): Sent[] {
   const sent: Sent[] = [];

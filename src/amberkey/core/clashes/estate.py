@@ -21,6 +21,7 @@ from amberkey.core.profiles.resolving import resolve_setup
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Program
 from amberkey.core.tasks.model import NO_TASKS, Tasks
+from amberkey.core.worth.assumptions import ASSUMED, Assumptions
 
 __all__ = ["Estate", "Group", "Shared"]
 
@@ -37,7 +38,8 @@ class _WorkedOut:
 class Estate:
     """`setups` by id, `programs` by (id, version), `profiles` by id. `today` judges keys that were given up lately.
 
-    `census` counts people over several setups; without one, each setup's own figure is added up.
+    `census` counts people over several setups; without one, each setup's own figure is added up. `assumed`: what minutes are
+    counted by.
     """
 
     setups: Mapping[str, Setup]
@@ -47,6 +49,7 @@ class Estate:
     today: datetime.date | None = None
     shared: Shared = field(default_factory=Shared, repr=False)
     census: Census | None = None
+    assumed: Assumptions = ASSUMED
     _worked_out: _WorkedOut = field(default_factory=_WorkedOut, init=False, repr=False)
 
     def board(self, setup_id: str) -> Board:

@@ -15,6 +15,7 @@ from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.field import AnyName
 from amberkey.core.profiles.setup import Assistive, InputMethod, ProgramUsed, Remote, TopRow
 from amberkey.core.programs.model import ring_in
+from amberkey.core.worth.assumptions import ASSUMED, Assumptions
 
 
 class Department(Value):
@@ -114,7 +115,7 @@ class RoleUse(Value):
 
 
 class Organisation(Document):
-    """`profiles`: those of everybody, the farthest first."""
+    """`profiles`: those of everybody, the farthest first. `worth`: what is assumed where minutes are counted."""
 
     format: Literal["amberkey/organisation@1"] = "amberkey/organisation@1"
     id: Id
@@ -127,6 +128,7 @@ class Organisation(Document):
     machines: tuple[Machine, ...] = ()
     seats: tuple[Seat, ...] = ()
     uses: tuple[RoleUse, ...] = ()
+    worth: Assumptions = ASSUMED
 
     @cached_property
     def departments_by_id(self) -> Mapping[str, Department]:

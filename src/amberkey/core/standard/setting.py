@@ -16,6 +16,7 @@ from amberkey.core.standard.coverage import Coverage, Covered, Gauge
 from amberkey.core.standard.model import Line, Standard
 from amberkey.core.tasks.families import is_whole, mirrored, shapes_for
 from amberkey.core.tasks.model import Family, Tasks
+from amberkey.core.worth.weighing import Worth, worth_between
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +51,8 @@ class Plan:
     makes: tuple[Group, ...]
     broken: tuple[Family, ...]
     """Families that the lines keep no longer in one shape, and did before."""
+    worth: Worth
+    """What it saves people, and what old habits cost them."""
 
 
 def with_lines(standard: Standard, lines: Iterable[Line], without: Iterable[str] = ()) -> Standard:
@@ -98,6 +101,7 @@ class Planner:
             solves=tuple(after.new_in(before)) if after is not before else (),
             makes=tuple(before.new_in(after)) if after is not before else (),
             broken=tuple(_broken(now, wanted, estate.tasks)),
+            worth=worth_between(before, after),
         )
 
 

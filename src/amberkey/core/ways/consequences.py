@@ -7,8 +7,10 @@ from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.finding import clashes_on, find_meant
 from amberkey.core.clashes.model import Clash
+from amberkey.core.profiles.model import Entry
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.ways.changes import Change, patch, touched_strokes
+from amberkey.core.worth.weighing import NO_WORTH, Scales, Worth, losers, taken_or_let_go
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +25,8 @@ class Consequences:
     """Setups that keep the clash in question."""
     uncovered: frozenset[str] = frozenset()
     """The identities of those clashes it makes whose parties all were there before: they lay behind what it takes away."""
+    worth: Worth = NO_WORTH
+    """Minutes a week that it saves or costs, and what old habits cost."""
 
 
 NO_CONSEQUENCES = Consequences((), (), (), 0)
@@ -38,6 +42,9 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
     moved: list[Setup] = []
     gone_in: set[str] = set()
     come: set[str] = set()
+    scales = Scales(estate)
+    entries = [c.item for c in changes if isinstance(c.item, Entry)]
+    changed = [(e.program, e.command, tuple(sorted(e.arguments.items()))) for e in entries]
     for setup_id, setup in estate.setups.items():
         if not any(c.profile in setup.layers for c in changes):
             continue
@@ -55,6 +62,9 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
             # A shadow that its maker meant is among the clashes only for whoever doesn't believe it.
             old |= _meant_one(before, solving)
             new |= _meant_one(after.board, solving)
+        lost, lost_now = losers(old.values()), losers(new.values())
+        touched = dict.fromkeys((*changed, *taken_or_let_go(lost, lost_now)))
+        scales.add(setup, before, after.board, touched, lost, lost_now)
         for identity, clash in old.items():
             if identity not in new:
                 solved.setdefault(identity, []).append((clash, setup))
@@ -70,6 +80,7 @@ def consequences_of(estate: Estate, changes: Sequence[Change], solving: Group | 
         people=estate.people_of(moved),
         remains=tuple(s for s in solving.setups if s.id not in gone_in) if solving else (),
         uncovered=frozenset(i for i, found in made.items() if _lay_behind(found, come)),
+        worth=scales.worth(),
     )
 
 

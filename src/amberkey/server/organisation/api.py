@@ -11,7 +11,7 @@ from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.organisation.model import Person
 from amberkey.server.estate import current_estate, current_organisation, in_sight, layer_names
-from amberkey.server.organisation import layers, lists, overview, profiles, uses
+from amberkey.server.organisation import layers, lists, overview, profiles, uses, worth
 from amberkey.server.organisation.tables import Section, TableRow, Wanted, chosen, ordered, table_of
 from amberkey.server.organisation.verbs.bulk import Wish, operations_for
 from amberkey.server.organisation.verbs.edit import Item, Plan, edit, operations_of, plan, with_ids, with_what_hangs_on
@@ -24,7 +24,7 @@ from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.keeping import kept
 
 router = Router(tags=["organisation"])
-for part in (overview, lists, layers, profiles, uses):
+for part in (overview, lists, layers, profiles, uses, worth):
     router.add_router("", part.router)
 _SHOWN = 12  # how many clashes a plan names; it counts all
 

@@ -1,5 +1,6 @@
 """Releases for specialists: drawing a plan, beginning it, looking at it, steering it."""
 
+from collections import Counter
 from typing import Annotated
 from uuid import UUID
 
@@ -8,15 +9,18 @@ from ninja import Router
 from pydantic import Field
 
 from amberkey.core.rollout.model import ReleasePlan
-from amberkey.server.estate import current_organisation
+from amberkey.core.worth.weighing import worth_between
+from amberkey.server.estate import current_organisation, estate_of
 from amberkey.server.fleet.models import Machine
+from amberkey.server.library.documents import digests
+from amberkey.server.library.given import givens, state_of
 from amberkey.server.library.models import Document
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.rollouts import drift, updates
 from amberkey.server.rollouts.models import Plan
-from amberkey.server.rollouts.reaching import people_of
+from amberkey.server.rollouts.reaching import people_of, reaches_setup
 from amberkey.server.rollouts.shown import MOST_SHOWN, ReleasePlanOut, ReleaseShortOut, told, told_shortly
 from amberkey.server.rollouts.verbs.begin import begin, draw
 from amberkey.server.rollouts.verbs.steer import (
@@ -30,6 +34,7 @@ from amberkey.server.rollouts.verbs.steer import (
     try_again,
 )
 from amberkey.server.schema import NamedOut, Schema
+from amberkey.server.workbench.worth import NO_WORTH_OUT, WorthOut, worth_out
 
 router = Router(tags=["rollouts"])
 updates.say_where_machines_are_listed()
@@ -131,6 +136,23 @@ def offered(request: HttpRequest) -> OffersOut:
         departments=[NamedOut(id=d.id, name=d.name) for d in current_organisation().departments],
         machines=[NamedOut(id=m.id, name=m.name) for m in machines],
     )
+
+
+class ReleaseOfIn(Schema):
+    """Documents by their keys; none stands for everything that is released."""
+
+    of: Annotated[list[Key], Field(max_length=20)] = []
+
+
+@router.post("/rollouts/worth", response=WorthOut, auth=By(Role.RELEASER))
+def release_worth(request: HttpRequest, given: ReleaseOfIn) -> WorthOut:
+    """What a release is worth to the people whom it reaches, against what most machines were given last."""
+    after, given_last = digests(released=True), Counter(givens().values()).most_common(1)
+    if not given_last:
+        return NO_WORTH_OUT
+    estate = estate_of(after)
+    only = {i for i, setup in estate.setups.items() if reaches_setup(given.of, setup)}
+    return worth_out(worth_between(estate_of(state_of(given_last[0][0])), estate, only))
 
 
 @router.post("/rollouts/draw", response=DrawnOut, auth=By(Role.RELEASER))

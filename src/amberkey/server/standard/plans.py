@@ -18,6 +18,7 @@ from amberkey.server.schema import Reason, Schema
 from amberkey.server.standard.matrix import CountOut, count_out
 from amberkey.server.standard.state import plan_for
 from amberkey.server.workbench.clashes.told import brief
+from amberkey.server.workbench.worth import WorthOut, worth_out
 
 
 class LineIn(Schema):
@@ -83,6 +84,7 @@ class PlanOfStandardOut(Schema):
     broken: list[str]
     before: CountOut
     after: CountOut
+    worth: WorthOut
 
 
 def lines_from(given: Sequence[LineIn], standard: Standard, tasks: Tasks, owner: str, today: object, family: bool) -> Standard:
@@ -138,6 +140,7 @@ def plan_out(plan: Plan, now: Standard, before: Estate, tasks: Tasks) -> PlanOfS
         broken=[f.name for f in plan.broken],
         before=count_out(plan.covered_before),
         after=count_out(plan.covered_after),
+        worth=worth_out(plan.worth),
     )
 
 

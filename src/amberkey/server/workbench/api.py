@@ -25,6 +25,7 @@ from amberkey.server.workbench.verbs.decide import Allowing, allow, decide, titl
 from amberkey.server.workbench.verbs.keep_drafts import keep_drafts
 from amberkey.server.workbench.verbs.mean import mean
 from amberkey.server.workbench.verbs.several import decide_several, settlement
+from amberkey.server.workbench.worth import WorthOut, worth_out
 
 router = Router(tags=["workbench"])
 for part in (lenses, programs, catalogue, settings_files, behaviour, groups, decided, ways, keyboard, press, trying, own):
@@ -100,6 +101,7 @@ class PlanOut(Schema):
     setups: list[str]
     solves: list[str]
     makes: list[str]
+    worth: WorthOut
 
 
 def _change(change_set: ChangeSet) -> ChangeOut:
@@ -190,6 +192,7 @@ def plan(request: HttpRequest, given: AssignIn) -> PlanOut:
         setups=[estate.setups[i].name for i in told.setups],
         solves=[brief(g, board) for g in told.solves],
         makes=[brief(g, board) for g in told.makes],
+        worth=worth_out(told.worth),
     )
 
 

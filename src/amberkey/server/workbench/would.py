@@ -8,6 +8,7 @@ from amberkey.core.ways.several import with_operations
 from amberkey.server.estate import current_estate
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.clashes.told import brief
+from amberkey.server.workbench.worth import NO_WORTH_OUT, WorthOut, worth_of
 
 _BRIEF = 20
 
@@ -20,9 +21,10 @@ class WouldOut(Schema):
     solved: int
     made: int
     people: int
+    worth: WorthOut
 
 
-NOTHING = WouldOut(solves=[], makes=[], solved=0, made=0, people=0)
+NOTHING = WouldOut(solves=[], makes=[], solved=0, made=0, people=0, worth=NO_WORTH_OUT)
 
 
 def would(layer: str, operations: Sequence[Operation]) -> WouldOut:
@@ -44,6 +46,7 @@ def would_all(changes: Mapping[str, Sequence[Operation]]) -> WouldOut:
         solved=len(solved),
         made=len(made),
         people=estate.people_of(s for s in estate.setups.values() if changes.keys() & set(s.layers)),
+        worth=worth_of(estate, after),
     )
 
 

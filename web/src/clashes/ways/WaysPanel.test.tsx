@@ -23,6 +23,7 @@ const way = (parts: Partial<Way>): Way => ({
   makes: [],
   remains: [],
   scopes: [],
+  worth: { says: ["Saves about 11 minutes a week."], weighed: [] },
   ...parts,
 });
 const ways = [

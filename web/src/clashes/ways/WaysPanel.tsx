@@ -8,6 +8,7 @@ import { someOf } from "../../shared/setupsInWords";
 import { Trouble, Waiting } from "../../shared/states";
 import { UntilField } from "../../shared/UntilField";
 import { useRights } from "../../shared/useSession";
+import { WorthTold } from "../../shared/WorthTold";
 import styles from "../Clashes.module.css";
 import type { Group } from "../useClashes";
 import { Landings } from "./Landings";
@@ -107,7 +108,7 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
                 {n + 1}
               </span>
             </span>
-            <small>{sentence(w)}</small>
+            <small>{[sentence(w), ...w.worth.says].join(" ")}</small>
             <Outcome way={w} />
           </label>
         ))}
@@ -130,12 +131,13 @@ export function WaysPanel({ group, onDecided }: { group: Group; onDecided: () =>
           )}
           {key === OWN && ownWay && (
             <>
-              <small>{sentence(ownWay)}</small>
+              <small>{[sentence(ownWay), ...ownWay.worth.says].join(" ")}</small>
               <Outcome way={ownWay} />
             </>
           )}
         </div>
       </fieldset>
+      {way && <WorthTold worth={way.worth} said={way === picked} />}
       {along && <TaskChoice move={along} chosen={withTask} onChange={setWithTask} />}
       {answered.isError && <Trouble error={answered.error} again={() => answered.refetch()} />}
       {asked.length > 0 && <StandardChoice asked={asked} says={says} onChange={rights.edit ? setWanted : undefined} />}

@@ -20,6 +20,7 @@ from amberkey.server.workbench.clashes.groups import group_of
 from amberkey.server.workbench.clashes.told import PartyOut, brief, party
 from amberkey.server.workbench.keeping import kept
 from amberkey.server.workbench.words import ShortcutOut, shortcut_out
+from amberkey.server.workbench.worth import WorthOut, worth_out
 
 router = Router(tags=["workbench"])
 # The ways out of clashes in a state of the estate; gone with it.
@@ -50,6 +51,7 @@ class WayOutOut(Schema):
     makes: list[WayGroupOut]
     remains: list[str]
     scopes: list[str]
+    worth: WorthOut
 
 
 class FollowerOut(Schema):
@@ -161,6 +163,7 @@ def way_out(way: WayOut, estate: Estate, board: Board) -> WayOutOut:
         makes=tell(told.makes),
         remains=[s.name for s in told.remains],
         scopes=[way.subject.program.scope(s).name for s in way.scopes],
+        worth=worth_out(told.worth),
     )
 
 
