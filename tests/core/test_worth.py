@@ -99,7 +99,16 @@ def test_a_key_that_somebody_else_takes_is_no_key():
 def test_without_known_uses_there_are_points_and_no_minutes():
     worth = worth_between(desk(weekly=None), desk("Control+J", weekly=None))
     assert (worth.minutes, worth.points) == (0, pytest.approx(1.7125))  # 10 people, 5 times, half of them
-    assert say_worth(worth) == ["Worth 2 points a week: assumed, since nobody has said how often people use it."]
+    assert say_worth(worth) == ["Worth 2 points a week: assumed."]
+
+
+def test_points_stand_beside_minutes_and_may_be_against_it():
+    stop = command("stop", "window", "F9")
+    worth = worth_between(desk("Control+J", others=[stop]), desk("F6", others=[command("stop", "window", "F10")]))
+    assert say_worth(worth)[-1] == "Beside that, worth 0 points a week, 2 points against it for old habits: assumed."
+    assert say_worth(worth, habits=False) == ["Saves about 1 minute a week.", "Beside that, worth 0 points a week: assumed."]
+    gone = worth_between(desk("Control+J", weekly=None), desk(weekly=None))
+    assert say_worth(gone) == ["Costs 2 points a week: assumed."]
 
 
 def test_nothing_is_told_of_fewer_than_five_people():

@@ -197,7 +197,11 @@ function capital(text: string): string {
 /** What its keys save the people who have it, against what there would be without it. */
 function ProfileWorth({ profile }: { profile: string }) {
   const worth = useProfileWorth(profile).data;
-  return worth ? <WorthTold worth={worth} /> : null;
+  return worth && worth.says.length > 0 ? (
+    <section className={styles.worth} aria-label="What its keys are worth">
+      <WorthTold worth={worth} />
+    </section>
+  ) : null;
 }
 
 function Actions({ profile }: { profile: Profile }) {

@@ -26,6 +26,9 @@ export function WorthTold({ worth, said = false }: WorthToldProps) {
               </li>
             ))}
           </ul>
+          {worth.weighed.some((w) => w.assumed) && (
+            <p>Where nobody has said how often a role uses a command, that is assumed, and makes points.</p>
+          )}
           <Link to={{ pathname: "/organisation/worth", search: lensParts(search) }}>What is assumed</Link>
         </details>
       )}

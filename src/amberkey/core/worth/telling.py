@@ -1,7 +1,5 @@
 """Worth in sentences, rounded to what the assumptions bear: never to seconds."""
 
-from collections.abc import Iterator
-
 from amberkey.core.worth.weighing import FEWEST, Weighed, Worth
 
 _HOURS_FROM = 600  # minutes
@@ -18,31 +16,30 @@ def say_minutes(minutes: float) -> str:
     return f"about {rounded} minute{'s' if rounded != 1 else ''}"
 
 
-def say_worth(worth: Worth) -> list[str]:
-    """What a change is worth, in sentences: a week, and over the first weeks. Of too few people, that and nothing else."""
+def say_worth(worth: Worth, *, habits: bool = True) -> list[str]:
+    """What a change is worth, in sentences: a week, and (`habits`) until old ones are gone. Of too few people, that and nothing
+    else."""
     if not worth.weighed:
         return []
     if not worth.told:
         return [f"No figure is told of fewer than {FEWEST} people."]
-    return [*_minutes(worth), *_points(worth)]
+    known = any(w.known for w in worth.weighed)
+    found = []
+    if known:
+        found.append(f"{'Saves' if worth.minutes >= 0 else 'Costs'} {say_minutes(worth.minutes)} a week.")
+        if habits and worth.minutes_lost >= 0.5:
+            found.append(f"Old habits cost {say_minutes(worth.minutes_lost)} until they are gone.")
+    if any(not w.known for w in worth.weighed):
+        points, lost = round(worth.points), round(worth.points_lost)
+        verb = "worth" if points >= 0 else "costs"
+        against = f", {_points(lost)} against it for old habits" if habits and lost else ""
+        says = f"{verb} {_points(abs(points))} a week{against}: assumed."
+        found.append(f"Beside that, {says}" if known else says.capitalize())
+    return found
 
 
-def _minutes(worth: Worth) -> Iterator[str]:
-    if not any(w.known for w in worth.weighed):
-        return
-    verb = "Saves" if worth.minutes >= 0 else "Costs"
-    yield f"{verb} {say_minutes(worth.minutes)} a week."
-    if worth.minutes_lost >= 0.5:
-        yield f"Old habits cost {say_minutes(worth.minutes_lost)} until they are gone."
-
-
-def _points(worth: Worth) -> Iterator[str]:
-    if all(w.known for w in worth.weighed):
-        return
-    points, lost = round(worth.points), round(worth.points_lost)
-    also = ", besides," if any(w.known for w in worth.weighed) else ""
-    against = f", {lost} against it for old habits" if lost else ""
-    yield f"Worth {points} points a week{also}{against}: assumed, since nobody has said how often people use it."
+def _points(points: int) -> str:
+    return "1 point" if points == 1 else f"{points} points"
 
 
 def say_weighed(one: Weighed) -> str:

@@ -18,10 +18,10 @@ router = Router(tags=["profiles"])
 @router.get("/profiles/{profile_id}/worth", response=WorthOut)
 @kept
 def profile_worth(request: HttpRequest, profile_id: str) -> WorthOut:
-    """What the keys of a profile save against what there would be without it. Old habits count as if it came today."""
+    """What the keys of a profile save against what there would be without it, once it is in the fingers."""
     estate = current_estate()
     profile = estate.profiles.get(profile_id)
     if profile is None or not sees_document(f"profile/{profile_id}"):
         raise NotFound(f"profile {profile_id[:60]}")
     empty = Profile(id=profile.id, name=profile.name)
-    return worth_of(replace(estate, profiles={**estate.profiles, profile_id: empty}), estate)
+    return worth_of(replace(estate, profiles={**estate.profiles, profile_id: empty}), estate, habits=False)

@@ -31,15 +31,15 @@ class WorthOut(Schema):
 NO_WORTH_OUT = WorthOut(says=[], weighed=[])
 
 
-def worth_out(worth: Worth) -> WorthOut:
-    """Worth in the words of the API."""
+def worth_out(worth: Worth, *, habits: bool = True) -> WorthOut:
+    """Worth in the words of the API, with what old `habits` cost or without."""
     told = [_weighed_out(w) for w in worth.weighed if w.people >= FEWEST] if worth.told else []
-    return WorthOut(says=say_worth(worth), weighed=told[:_SHOWN])
+    return WorthOut(says=say_worth(worth, habits=habits), weighed=told[:_SHOWN])
 
 
-def worth_of(before: Estate, after: Estate) -> WorthOut:
+def worth_of(before: Estate, after: Estate, *, habits: bool = True) -> WorthOut:
     """What one state is worth against another."""
-    return worth_out(worth_between(before, after))
+    return worth_out(worth_between(before, after), habits=habits)
 
 
 def _weighed_out(one: Weighed) -> WeighedOut:
