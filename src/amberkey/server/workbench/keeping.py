@@ -1,12 +1,14 @@
 """Answers that were given before are given again, as long as nothing that they depend on is another.
 
 What an answer depends on has a digest: the newest and the released revision of every document, what machines were given, the
-day, who may see what, and the question itself. So nothing kept can be stale, whichever process saved something; and a browser
-that has the answer is told so in a few bytes. What one process worked out the others find in the database.
+day, who may see what, the question itself, and the code that works it out, which is another one after an update. So nothing
+kept can be stale, whichever process saved something; and a browser that has the answer is told so in a few bytes. What one
+process worked out the others find in the database.
 """
 
 import functools
 import hashlib
+import pathlib
 import threading
 import zlib
 from collections import OrderedDict
@@ -20,7 +22,7 @@ from ninja.operation import Operation
 from ninja.utils import contribute_operation_callback
 from pydantic import TypeAdapter
 
-from amberkey import __version__
+import amberkey
 from amberkey.server.library.given import givens
 from amberkey.server.library.models import Document
 from amberkey.server.people.sight import sees_personal
@@ -121,11 +123,22 @@ def _says_so(operation: Operation) -> None:
     operation.openapi_extra = {"responses": {304: {"description": "The browser has this answer."}}}
 
 
+@functools.cache
+def _code() -> str:
+    """The digest of the whole package, its data included: the same on all hosts that run the same."""
+    found = hashlib.sha256()
+    root = pathlib.Path(amberkey.__file__).parent
+    for path in sorted(p for p in root.rglob("*") if p.suffix in (".py", ".json") and p.is_file()):
+        found.update(str(path.relative_to(root)).encode())
+        found.update(path.read_bytes())
+    return found.hexdigest()
+
+
 def _digest(request: HttpRequest) -> str:
     found = hashlib.sha256()
     documents = Document.objects.filter(deleted_at=None).order_by("key")
     for row in documents.values_list("key", "newest__body_id", "released__body_id"):
         found.update(repr(row).encode())
-    parts = (__version__, timezone.localdate(), sees_personal(), sorted(givens().items()), request.get_full_path())
+    parts = (_code(), timezone.localdate(), sees_personal(), sorted(givens().items()), request.get_full_path())
     found.update(repr(parts).encode())
     return found.hexdigest()
