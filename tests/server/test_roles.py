@@ -109,6 +109,12 @@ reader         POST   /api/commands/list.{form}
 editor         POST   /api/commands/reset
 editor         POST   /api/commands/reset/plan
 editor         POST   /api/commands/task
+reader         GET    /api/today
+reader         POST   /api/today/aside
+reader         POST   /api/today/back
+reader         POST   /api/today/feed
+reader         POST   /api/today/feed/end
+anybody        GET    /api/feed/{token}/today.atom
 reader         POST   /api/commands/tasks
 reader         GET    /api/lookup
 reader         GET    /api/upgrades

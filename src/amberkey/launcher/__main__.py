@@ -6,7 +6,7 @@ import sys
 from types import FrameType
 
 from amberkey.launcher.answers import ANSWERS, answer
-from amberkey.launcher.keeping import backup, forget, restore
+from amberkey.launcher.keeping import backup, forget, restore, today
 from amberkey.launcher.processes import stop_running
 from amberkey.launcher.say import Stop
 from amberkey.launcher.sending import KINDS, send
@@ -43,6 +43,9 @@ def main() -> int:
     verb.add_argument("--patience", type=float, default=600, metavar="SECONDS", help="how long to wait for the outcome")
     verb = verbs.add_parser("forget", help="take a person's name out of everything that is kept, for good")
     verb.add_argument("person", help="the id, a name, or the id that other lists have for them")
+    verb = verbs.add_parser("today", help="what needs somebody today")
+    verb.add_argument("account", nargs="?", help="whose day it is, by the name with which they sign in")
+    verb.add_argument("--json", action="store_true", help="as JSON")
     verbs.add_parser("work", help="do the jobs of a real database; on as many hosts as wanted")
     verbs.add_parser("stop", help="stop a demo that runs in another terminal")
     verb = verbs.add_parser("test", help="set up what tests need and run all of them")
@@ -70,6 +73,8 @@ def main() -> int:
                 return send(given.kind, given.file, given.server, given.token_file, given.patience)
             case "forget":
                 forget(given.person)
+            case "today":
+                return today(given.account, as_json=given.json)
             case "work":
                 work()
             case "stop":

@@ -1,12 +1,13 @@
-"""What is done with all that is kept: `backup` into one sealed file, `restore` out of it, `forget` a person."""
+"""What is done with all that is kept: `backup` into one sealed file, `restore` out of it, `forget` a person, `today` told."""
 
 import getpass
 import json
 import os
 import pathlib
+import subprocess
 import sys
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, redirect_stdout
 from typing import Any
 
 from amberkey.launcher import debian, python_env, state
@@ -58,6 +59,15 @@ def forget(person: str) -> None:
         f"{done['texts']} other texts were changed. Backups made before still hold the name: let them go, or forget again "
         "after restoring one."
     )
+
+
+def today(account: str | None, *, as_json: bool) -> int:
+    """What needs somebody today, from the data folder's database or the one that environment variables name. Nothing else
+    goes to standard output, so that a program can read it."""
+    words = [*(["--json"] if as_json else []), *([account] if account else [])]
+    with redirect_stdout(sys.stderr), _database(alone=False) as (env, key):
+        command = [str(PYTHON), "-m", "amberkey.server.today.telling", *words]
+        return subprocess.run(command, env={**env, "AMBERKEY_SECRET_KEY": key}, check=False).returncode
 
 
 def _told(done: dict[str, Any]) -> str:

@@ -28,6 +28,8 @@ from amberkey.server.records.api import router as records
 from amberkey.server.rollouts.api import router as rollouts
 from amberkey.server.schema import ProblemOut
 from amberkey.server.standard.api import router as standard
+from amberkey.server.today.api import feed
+from amberkey.server.today.api import router as today
 from amberkey.server.workbench.api import router as workbench
 
 _REFUSALS = {
@@ -107,9 +109,11 @@ for router in (
     rollouts,
     comparing,
     guide,
+    today,
     beginning,
 ):
     api.add_router("", router)
+api.add_router("", feed)
 api.add_router("", nightly)
 api.add_router("/agent", agent)
 api.add_router("/inbox", inbox)

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "amberkey.server.records",
     "amberkey.server.rollouts",
     "amberkey.server.standard",
+    "amberkey.server.today",
 ]
 MIDDLEWARE = [
     "amberkey.server.watch.requests.watched",

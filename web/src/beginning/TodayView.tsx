@@ -7,16 +7,22 @@ import { lensParts } from "../shared/lens";
 import screen from "../shared/screen.module.css";
 import { Trouble, Waiting } from "../shared/states";
 import { useRights } from "../shared/useSession";
+import { MattersView } from "../today/MattersView";
 import styles from "./Today.module.css";
-import type { Step } from "./useBeginning";
+import type { Beginning, Step } from "./useBeginning";
 import { useBeginning, useNameOrganisation } from "./useBeginning";
 
-/** The line of the work while something of it is missing: what is done, what is next, and where each step is done. */
+/** Today: the line of the work while something of it is missing, then what needs somebody. */
 export function TodayView() {
   const beginning = useBeginning();
   if (beginning.isError) return <Trouble error={beginning.error} again={() => beginning.refetch()} />;
   if (!beginning.data) return <Waiting what="the line of the work" />;
-  const { steps, missing, organisation, neutral_tasks } = beginning.data;
+  return beginning.data.missing ? <TheLine beginning={beginning.data} /> : <MattersView />;
+}
+
+/** What is done, what is next, and where each step is done. */
+function TheLine({ beginning }: { beginning: Beginning }) {
+  const { steps, organisation, neutral_tasks } = beginning;
   const done = steps.filter((s) => s.state === "done").length;
   const next = steps.find((s) => s.state === "next");
   return (
@@ -25,13 +31,10 @@ export function TodayView() {
         <h1>
           {done === 0
             ? "Nothing is known yet but the keyboards and the three desktops"
-            : missing
-              ? `${organisation || "Your organisation"}: ${done} of ${steps.length} steps are done`
-              : `${organisation}: everything is begun`}
+            : `${organisation || "Your organisation"}: ${done} of ${steps.length} steps are done`}
         </h1>
         <span className={screen.right}>
-          {missing ? "An example to look around in is " : "The example is "}
-          <code>./amberkey demo</code>, kept apart from yours
+          An example to look around in is <code>./amberkey demo</code>, kept apart from yours
         </span>
       </div>
       <ol className={styles.line} aria-label="The line of the work">

@@ -4,6 +4,7 @@ import { answer, api } from "../api/client";
 import { key } from "../api/keys";
 import { useDone } from "../shared/useDone";
 
+export type Beginning = Schemas["BeginningLineOut"];
 export type Step = Schemas["LineStepOut"];
 
 /** How far the work has come. */

@@ -14,6 +14,7 @@ import { useAddress } from "../shared/useAddress";
 import { useHistory, useRedo, useUndo } from "../shared/useHistory";
 import { useRights, useSession, useSignOut } from "../shared/useSession";
 import { useTheme } from "../shared/useTheme";
+import { useToday } from "../today/useToday";
 import styles from "./Frame.module.css";
 import { LensBar } from "./LensBar";
 import { LookUp } from "./LookUp";
@@ -99,9 +100,15 @@ function Rail() {
   const { search } = useLocation();
   const open = clashes.data?.groups.filter((g) => g.allowed === null && USUAL.includes(g.severity)).length ?? 0;
   const waiting = machines.data?.need_you ?? 0;
+  const needs = useToday().data?.matters.length ?? 0;
   const missing = useBeginning().data?.missing ?? false;
   const places = [
-    ...(missing ? [{ to: "/today", text: "Today", count: 0, says: "" }] : []),
+    {
+      to: "/today",
+      text: "Today",
+      count: missing ? 0 : needs,
+      says: needs === 1 ? "thing needs you" : "things need you",
+    },
     { to: "/standard", text: "Standard", count: 0, says: "" },
     { to: "/programs", text: "Programs", count: 0, says: "" },
     { to: "/clashes", text: "Clashes", count: open, says: "to decide" },

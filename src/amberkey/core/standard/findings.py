@@ -69,7 +69,7 @@ def findings(estate: Estate, standard: Standard) -> list[Finding]:
     found = [
         *_broken_lines(estate, standard, parts),
         *_broken_families(estate, standard),
-        *_running_out(estate, standard),
+        *running_out(estate, standard),
         *_many_keys(estate, parts),
         *_two_meanings(estate, standard, parts),
         *_openers(estate, parts),
@@ -143,7 +143,8 @@ def _broken_families(estate: Estate, standard: Standard) -> Iterator[Finding]:
                 yield Finding("broken_family", says, platform, family.members)
 
 
-def _running_out(estate: Estate, standard: Standard) -> Iterator[Finding]:
+def running_out(estate: Estate, standard: Standard) -> Iterator[Finding]:
+    """The exceptions whose last day is near, or over."""
     today = estate.today
     for one in standard.exceptions:
         if one.until is None or today is None or one.until > today + SOON:

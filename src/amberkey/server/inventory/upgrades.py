@@ -125,6 +125,11 @@ class TakeUpgradeIn(Schema):
 @kept
 def upgrades(request: HttpRequest) -> list[WaitingUpgradeOut]:
     """Programs of which there is a newer version than some machines have, those of most people first."""
+    return waiting_upgrades()
+
+
+def waiting_upgrades() -> list[WaitingUpgradeOut]:
+    """The same, for whoever else tells of it."""
     estate, programs = current_estate(), _by_program()
     found = []
     for versions in programs.values():

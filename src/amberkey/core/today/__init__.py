@@ -1,0 +1,1 @@
+"""What needs somebody today, and in which order."""
