@@ -1,5 +1,7 @@
 """The sheet of all commands: states, filters, orders, groups, and what resetting gives back."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -307,6 +309,12 @@ def test_bringing_takes_what_holds_and_leaves_what_may_not_go():
     assert [[*map(str, (g.keys for g in e.shortcuts))] for e in after.profiles["house"].entries] == [["F5"], ["F3"]]
     now = sheet_of(after, ["desk"]).by_id["tally/one"]
     assert (now.layer, [str(k) for k, _ in now.effective.now.shortcuts]) == ("house", ["F5"])
+    in_a_set = small([command("one", "F8")], [], [])
+    sets = [{"id": "lent", "name": "Lent", "entries": [entry("one", "F6")]}]
+    desk = read_document({"format": "amberkey/profile@1", "id": "desk", "name": "Desk", "sets": sets}, FORMATS)
+    in_a_set = replace(in_a_set, profiles={**in_a_set.profiles, "desk": desk})
+    (why,) = [w for _, w in bring(in_a_set, sheet_of(in_a_set, ["desk"]).rows, "house").stays]
+    assert why == "a set of Desk says it, and sets are taken as a whole"
     # The other way everything but what is locked; what the nearer layer says is not overwritten by what it hid.
     other_way = bring(estate, sheet.rows, "desk")
     assert (other_way.rows, [why for _, why in other_way.stays][1]) == ((), "House locks it")

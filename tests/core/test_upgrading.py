@@ -64,6 +64,28 @@ def test_a_likely_renaming_is_proposed_with_its_reasons_and_not_assumed():
     assert accepted(found, set()).command("insert-a-row") is None
 
 
+def test_each_thing_that_speaks_for_a_renaming_is_said_and_no_other():
+    def reasons(**other):
+        old = program("1", [command("Weigh the lot", "F8", group="Lots")])
+        new = program("2", [command("Weigh that lot", "F8", group="Lots", **other)])
+        return _evidence(old.commands[0], new.commands[0], old, new)
+
+    score, all_of_it = reasons()
+    assert all_of_it[0] == "the names are alike"
+    assert all_of_it[-1] == "both stand in the same group"
+    less, without = reasons(scope="cells")
+    assert (less < score, "both are live in the same place" in without) == (True, False)
+    old = program("1", [command("Weigh the lot", "F8", group="Lots")])
+    new = program("2", [command("Weigh that lot", "F8", group="Other")])
+    apart, said = _evidence(old.commands[0], new.commands[0], old, new)
+    assert (apart < score, said[-1]) == (True, "both are live in the same place")
+
+
+def test_of_several_that_say_they_were_one_the_first_is_it():
+    found = changes([command("Keep"), command("Save")], [command("Save", was=["keep"])])
+    assert (found.same, [c.id for c in found.gone]) == ({"save": "save"}, ["keep"])
+
+
 def test_opposites_and_other_numbers_are_never_the_same():
     found = changes(
         [command("Fold all", "F8"), command("Sheet 1", "F1")], [command("Unfold all", "F8"), command("Sheet 2", "F1")]

@@ -171,14 +171,19 @@ def test_worth_never_grows_by_adding_a_press(way, further):
         assert after is None or (before is not None and after >= before)
 
 
+def test_what_this_keyboard_cannot_make_takes_no_time():
+    assert with_way([Stroke("F20", frozenset({"Control"}))], GROUND, ASSUMED) is None
+
+
 GROUND = desk().board("here").parts["office"].ground
 
 
 @pytest.mark.parametrize(
     "minutes, says",
     [
-        *((0.2, "less than a minute"), (-0.7, "about 1 minute"), (11.4, "about 11 minutes"), (99.6, "about 100 minutes")),
-        *((114, "about 110 minutes"), (599, "about 600 minutes"), (640, "about 11 hours")),
+        *((0.2, "less than a minute"), (0.5, "about 1 minute"), (-0.7, "about 1 minute"), (11.4, "about 11 minutes")),
+        *((99.6, "about 100 minutes"), (104.9, "about 100 minutes"), (114, "about 110 minutes")),
+        *((599, "about 600 minutes"), (640, "about 11 hours")),
     ],
 )
 def test_figures_are_rounded_to_what_the_assumptions_bear(minutes, says):

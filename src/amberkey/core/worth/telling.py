@@ -12,7 +12,7 @@ def say_minutes(minutes: float) -> str:
         return "less than a minute"
     if minutes >= _HOURS_FROM:
         return f"about {round(minutes / 60)} hours"
-    rounded = round(minutes) if minutes < 100 else round(minutes / 10) * 10
+    rounded = int(minutes + 0.5) if minutes < 100 else int(minutes / 10 + 0.5) * 10
     return f"about {rounded} minute{'s' if rounded != 1 else ''}"
 
 

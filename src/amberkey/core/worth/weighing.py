@@ -198,7 +198,7 @@ def _working(part: Part, command: Command, arguments: Arguments, lost: Container
 def _does_harm(part: Part, old: Binding) -> bool:
     """Whether an old key now does something risky in the same program."""
     others = (b for way in old.ways for b in part.first.get(way[0], ()) if way in b.ways)
-    return any(b.command.risky and not b.same_command(old) for b in others)
+    return any(b.command.risky for b in others)
 
 
 def _weighed(of: _Of, one: _Alike, estate: Estate) -> Weighed:
