@@ -110,6 +110,13 @@ editor         POST   /api/commands/reset
 editor         POST   /api/commands/reset/plan
 editor         POST   /api/commands/task
 reader         GET    /api/today
+reader         GET    /api/cards
+editor         POST   /api/cards
+reader         GET    /api/cards/choices
+reader         POST   /api/cards/draw
+reader         POST   /api/cards/many
+reader         GET    /api/cards/card.{form}
+editor         POST   /api/cards/{number}/back
 reader         POST   /api/today/aside
 reader         POST   /api/today/back
 reader         POST   /api/today/feed

@@ -8,6 +8,11 @@ from amberkey.launcher.say import Stop, run, step
 
 # Package, and what it is for.
 DATABASE = ("postgresql", "the database server")
+PANGO = (
+    ("libpango-1.0-0", "what sets the type of printed cards"),
+    ("libpangoft2-1.0-0", "what sets the type of printed cards"),
+    ("libharfbuzz-subset0", "what puts fonts into printed cards"),
+)
 BROWSER = ("chromium", "the browser that the tests drive")
 KEYMAPS = ("libxkbcommon0", "the keyboard layouts that the shipped ones are checked against")
 DRIVER = ("libatomic1", "what the program that drives the browser needs")

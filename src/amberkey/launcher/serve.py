@@ -37,7 +37,7 @@ def demo(port: int | None) -> None:
     processes = Processes()
     try:
         port = state.free_port(port, PREFERRED_PORT)
-        debian.ensure(debian.DATABASE)
+        debian.ensure(debian.DATABASE, *debian.PANGO)
         python_env.ensure(development=False)
         front_end.ensure_build()
         cluster = Cluster("demo")
@@ -167,7 +167,7 @@ def _start_on_own(port: int | None) -> None:
     begun = time.monotonic()
     data = DataFolder()
     print(f"Amber Key, with your own data in {data.place}", flush=True)
-    debian.ensure(debian.DATABASE)
+    debian.ensure(debian.DATABASE, *debian.PANGO)
     data.open()
     cluster: Cluster | None = None
     processes = Processes(data.place)

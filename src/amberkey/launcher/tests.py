@@ -27,7 +27,7 @@ def test(parts: Sequence[str]) -> None:
         raise Stop(f"There is no check {unknown[0]}. There are {', '.join(checks)}.")
     chosen = {name: c for name, c in checks.items() if not parts or name in parts}
     packages = [debian.KEYMAPS] if "core" in chosen else []
-    packages += [debian.DATABASE] if chosen.keys() & {"server", "browser", "agent"} else []
+    packages += [debian.DATABASE, *debian.PANGO] if chosen.keys() & {"server", "browser", "agent"} else []
     packages += [debian.BROWSER, debian.DRIVER] if "browser" in chosen else []
     if packages:
         debian.ensure(*packages)

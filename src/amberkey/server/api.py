@@ -9,6 +9,7 @@ from amberkey import __version__
 from amberkey.server import problems
 from amberkey.server.beginning.api import router as beginning
 from amberkey.server.boundary import CarefulParser
+from amberkey.server.cards.api import router as cards
 from amberkey.server.catalogue.api import router as catalogue
 from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
@@ -109,6 +110,7 @@ for router in (
     rollouts,
     comparing,
     guide,
+    cards,
     today,
     beginning,
 ):

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "amberkey.server.people",
     "amberkey.server.library",
+    "amberkey.server.cards",
     "amberkey.server.catalogue",
     "amberkey.server.exchange",
     "amberkey.server.fleet",

@@ -1,6 +1,6 @@
 """Ids and short texts as fields of documents."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
@@ -22,3 +22,5 @@ def _readable(text: str) -> str:
 Text = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_readable)]
 MaybeText = Annotated[str, Field(max_length=200), AfterValidator(_readable)]
 """A text that may be empty."""
+Language = Literal["en", "de", "fr", "sv"]
+"""In which tasks and commands have names, and cards are made."""

@@ -9,7 +9,7 @@ from pydantic import AfterValidator, Field, model_validator
 
 from amberkey.core.descriptions.described import Described
 from amberkey.core.descriptions.older import upgraded
-from amberkey.core.documents.field import Id, Ids, Text
+from amberkey.core.documents.field import Id, Ids, Language, Text
 from amberkey.core.documents.model import Document, Flag, Value, Whole, as_set
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
@@ -110,7 +110,8 @@ class Command(Value):
     `from_version` from which version of these, and `gone_from` from which no more; `only_if` what must be so; `off` that it
     must be switched on first; `secure` that nobody gets in before it; `cited` where that was read.
     `arguments`: what a shortcut can give it along; where any are named, an entry gives each of them, or none at all. The name
-    may hold them in brackets: `Set the quantity to [quantity]`. `reached_by`: how people come to it without a key.
+    may hold them in brackets: `Set the quantity to [quantity]`. `reached_by`: how people come to it without a key. `names`:
+    what it is called in other languages of the organisation's people.
     `retired`: it isn't there any more, and what is set for it is told; it can be brought back.
     `keeps` says, for a browser, that no page in a tab gets the press; `in_own_window` and `in_full_screen` whether it is there
     in such a window. `document`: a macro kept in that document, live only while it is open. `caret`: it does what the caret
@@ -120,6 +121,7 @@ class Command(Value):
 
     id: Id
     name: Text
+    names: dict[Language, Text] = Field(default_factory=dict)
     was: Ids = ()
     other_words: tuple[Text, ...] = ()
     description: str = ""

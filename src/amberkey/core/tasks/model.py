@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from amberkey.core.documents.field import Id, Text
+from amberkey.core.documents.field import Id, Language, Text
 from amberkey.core.documents.model import Document, Flag, Value
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
@@ -16,11 +16,13 @@ Step = Literal["shift", "arrow", "digit", "letter"]
 class Task(Value):
     """Something that people want to do. `group` is what it stands among in lists.
 
-    `usual` are the presses that it has everywhere; `protected`: nothing may take them.
+    `usual` are the presses that it has everywhere; `protected`: nothing may take them. `names`: what it is called in other
+    languages of the organisation's people.
     """
 
     id: Id
     name: Text
+    names: dict[Language, Text] = Field(default_factory=dict)
     other_words: tuple[Text, ...] = ()
     group: Annotated[str, Field(max_length=80)] = ""
     protected: Flag = False

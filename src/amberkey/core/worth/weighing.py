@@ -204,7 +204,7 @@ def _does_harm(part: Part, old: Binding) -> bool:
 def _weighed(of: _Of, one: _Alike, estate: Estate) -> Weighed:
     assumed = estate.assumed
     people = estate.people_of(one.setups)
-    uses, known = _uses(estate, of, one.setups, people, assumed)
+    uses, known = uses_of(estate, of.program, of.command, one.setups)
     slips = _slips(assumed) if of.moved else 0.0
     each = assumed.notice_ms / 1000 + 2 * of.after
     lost = uses * slips * each * (assumed.risky if of.risky else 1) / 60
@@ -225,13 +225,13 @@ def _weighed(of: _Of, one: _Alike, estate: Estate) -> Weighed:
     )
 
 
-def _uses(estate: Estate, of: _Of, setups: Sequence[Setup], people: int, assumed: Assumptions) -> tuple[float, bool]:
-    """How often a week those who can be expected to use it do, and whether anybody has said."""
-    weekly = estate.census.weekly.get((of.program, of.command)) if estate.census is not None else None
-    if weekly is None or estate.census is None:
-        return people * assumed.weekly * assumed.share / 100, False
-    ids = frozenset(s.id for s in setups)
-    roles = estate.census.roles
+def uses_of(estate: Estate, program: str, command: str, setups: Sequence[Setup]) -> tuple[float, bool]:
+    """How often a week those who can be expected to use a command do, in some setups, and whether anybody has said."""
+    assumed, census = estate.assumed, estate.census
+    weekly = census.weekly.get((program, command)) if census is not None else None
+    if weekly is None or census is None:
+        return estate.people_of(setups) * assumed.weekly * assumed.share / 100, False
+    ids, roles = frozenset(s.id for s in setups), census.roles
     return sum(n * roles[r].within(ids) * assumed.share_of(r) / 100 for r, n in weekly.items() if r in roles), True
 
 

@@ -32,6 +32,7 @@ ACTIONS: tuple[tuple[str, str, str], ...] = (
     ("profiles", "Go to Profiles", "O"),
     ("organisation", "Go to Organisation", "N"),
     ("machines", "Go to Machines", "M"),
+    ("cards", "Go to Cards", "B"),
     ("lookup", "Look anything up", "F"),
     ("guide", "Open the guide at this screen, or close it", "E"),
     ("words", "Search this screen by words", "W"),

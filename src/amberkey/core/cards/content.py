@@ -1,0 +1,336 @@
+"""What stands on a card: keys that work at the desks that it is for, each once, and none without saying where it doesn't."""
+
+import datetime
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+from amberkey.core.cards.wish import CardWish
+from amberkey.core.cards.words import word
+from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.keys.wording import caps_of_press, words_of
+from amberkey.core.layouts.caps import printed_on
+from amberkey.core.profiles.effective import Arguments
+from amberkey.core.profiles.setup import Setup
+from amberkey.core.programs.model import Command, Program
+from amberkey.core.worth.seconds import with_keys, without_key
+from amberkey.core.worth.weighing import losers, uses_of
+
+Caps = tuple[tuple[str, ...], ...]
+"""One list of key caps for each press."""
+_HURRY = ("undo", "close", "close-document", "close-tab", "quit-program", "show-help", "help")
+"""Tasks, in the order in which they stand."""
+_LOCK = ("lock", "plasma.lock", "xfce.locks-the-screen", "gnome.screensaver", "cinnamon.screensaver")
+"""Of systems, what locks the screen: their other keys are taught by nobody's card."""
+_NAMED = 2
+"""So many places are named; of more it is said how many."""
+
+
+@dataclass(frozen=True, slots=True)
+class Key:
+    """A shortcut as a card shows it. `text` is canonical, `words` for people."""
+
+    text: str
+    words: str
+    caps: Caps
+
+
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """One thing to do with its keys (several: any of them). `id`: by which it is left out; `programs`: where it holds, none for
+    everywhere; `notes`: where it doesn't, and what the `old` keys do now; `minutes`: what its key saves in a week, by `known`
+    uses or assumed ones."""
+
+    id: str
+    name: str
+    keys: tuple[Key, ...]
+    programs: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
+    old: tuple[Key, ...] = ()
+    minutes: float = 0.0
+    known: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class CardPart:
+    """A part of a card, under its title."""
+
+    title: str
+    lines: tuple[CardLine, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """`left_out`: what isn't on it, by line with the reason; `stood`: every key that holds for these people, by which the next
+    card tells what has changed."""
+
+    parts: tuple[CardPart, ...]
+    left_out: tuple[tuple[str, str, str], ...]
+    stood: Mapping[str, tuple[str, ...]]
+    setups: tuple[str, ...]
+    people: int
+
+
+@dataclass(slots=True)
+class _Row:
+    """A command over the desks: by its working shortcuts the setups that have just these, and the setups where others take its
+    keys."""
+
+    program: Program
+    command: Command
+    arguments: Arguments
+    works: dict[tuple[Shortcut, ...], list[Setup]] = field(default_factory=dict)
+    lost: list[Setup] = field(default_factory=list)
+
+    @property
+    def id(self) -> str:
+        given = ", ".join(f"{name} {value}" for name, value in self.arguments)
+        return f"{self.program.id}/{self.command.id}" + (f" [{given}]" if given else "")
+
+
+def setups_for(estate: Estate, wish: CardWish, departments: Mapping[str, Sequence[str]]) -> tuple[str, ...]:
+    """The setups that a card is for, those of most people first. `departments`: those of the people of each setup."""
+    found = [s for s in estate.setups.values() if s.works_on == wish.platform and s.reads_by == wish.layout]
+    if wish.of == "department":
+        found = [s for s in found if wish.who in departments.get(s.id, ())]
+    elif wish.of == "role":
+        tally = estate.census.roles.get(wish.who or "") if estate.census is not None else None
+        found = [s for s in found if tally is not None and tally.within(frozenset({s.id}))]
+    return tuple(s.id for s in sorted(found, key=lambda s: (-s.people, s.id)))
+
+
+def card_of(
+    estate: Estate,
+    wish: CardWish,
+    setups: Sequence[str],
+    before: Mapping[str, Sequence[str]] | None = None,
+    since: datetime.date | None = None,
+) -> Card:
+    """The card for some setups (see `setups_for`), none of which may be missing. `before`: what held for the same people when
+    they were handed the last one, on the day `since`."""
+    boards = [estate.board(i) for i in setups]
+    rows = _rows(estate, boards)
+    teller = _Teller(estate, wish, boards)
+    lines = teller.merged([line for row in rows.values() for line in teller.line(row)])
+    taken = "another command or program takes its key: decide that first"
+    left_out = [(row.id, teller.name(row), taken) for row in rows.values() if _is_lost(row)]
+    left_out += [(line.id, line.name, "left out on purpose") for line in lines if line.id in wish.left_out]
+    open_lines = [line for line in lines if line.id not in wish.left_out]
+    stood = {row.id: tuple(str(s) for s in _main(row)) for row in rows.values()}
+    parts = []
+    hurry = teller.hurry(open_lines) if wish.hurry else []
+    changed = teller.changed(rows, before, since) if wish.changed and before is not None and since is not None else []
+    apart = {line.id for line in hurry}
+    best = sorted((v for v in open_lines if v.minutes > 0 and v.id not in apart), key=lambda v: (-v.minutes, v.name))[
+        : wish.most
+    ]
+    if best:
+        parts.append(CardPart(word("worth", wish.language), tuple(best)))
+    if changed:
+        parts.append(CardPart(word("changed", wish.language, day=since), tuple(changed)))
+    if hurry:
+        parts.append(CardPart(word("hurry", wish.language), tuple(hurry)))
+    parts += teller.whole(open_lines, wish.whole)
+    people = estate.people_of(estate.setups[i] for i in setups)
+    return Card(tuple(parts), tuple(left_out), stood, tuple(setups), people)
+
+
+def _rows(estate: Estate, boards: Iterable[Board]) -> dict[str, _Row]:
+    found: dict[str, _Row] = {}
+    # Desks may have several versions of a program: a command that was renamed in between is one line all the same.
+    newer = {(p.id, old): c for p in estate.programs.values() for c in p.commands for old in c.was}
+    for board in boards:
+        setup = board.setup.setup
+        lost = losers(estate.clashes(setup.id))
+        for part in board.parts.values():
+            for one in part.effective.commands:
+                if part.program.kind == "system" and one.command.id not in _LOCK:
+                    continue
+                row = _Row(part.program, newer.get((part.program.id, one.command.id), one.command), one.arguments)
+                row = found.setdefault(row.id, row)
+                live = [b for b in part.commanded(one.command.id) if b.arguments == one.arguments and b.live]
+                works = tuple(dict.fromkeys(b.shortcut for b in live if b.participant not in lost))
+                row.works.setdefault(works, []).append(setup)
+                if len(works) < len(live):
+                    row.lost.append(setup)
+    return found
+
+
+def _main(row: _Row) -> tuple[Shortcut, ...]:
+    """The keys that hold for most of those who have the command."""
+    return max(row.works, key=lambda keys: (sum(s.people for s in row.works[keys]), bool(keys), str(keys)), default=())
+
+
+def _is_lost(row: _Row) -> bool:
+    return bool(row.lost) and not any(row.works)
+
+
+class _Teller:
+    """Lines of a card in its language, on the keyboard of its people."""
+
+    def __init__(self, estate: Estate, wish: CardWish, boards: Sequence[Board]) -> None:
+        self.estate, self.wish, self.boards = estate, wish, boards
+        self.layout = boards[0].ground.layout if boards else None
+
+    def key(self, shortcut: Shortcut) -> Key:
+        language = self.layout.language if self.layout else "en"
+        printed = printed_on(self.layout) if self.layout else None
+        caps = tuple(tuple(caps_of_press(p, self.wish.platform, language, printed=printed)) for p in shortcut.presses)
+        return Key(str(shortcut), words_of(shortcut, self.wish.platform, language, printed=printed), caps)
+
+    def keys(self, shortcuts: Iterable[Shortcut]) -> tuple[Key, ...]:
+        return tuple(self.key(s) for s in shortcuts)
+
+    def name(self, row: _Row) -> str:
+        named = row.command.names.get(self.wish.language)
+        if named is None:
+            return row.command.told_with(row.arguments)
+        return row.command.model_copy(update={"name": named}).told_with(row.arguments)
+
+    def line(self, row: _Row) -> Iterable[CardLine]:
+        """The line of a command; none where nobody has a key for it that works."""
+        main = _main(row) or max((k for k in row.works if k), key=lambda k: sum(s.people for s in row.works[k]), default=())
+        if not main:
+            return
+        without = {s.id: s for keys, setups in row.works.items() if not keys for s in setups} | {s.id: s for s in row.lost}
+        notes = [self.word("not at", names=self.places([*without.values()]))] if without else []
+        for keys, setups in row.works.items():
+            if keys and keys != main:
+                said = f" {self.word('or')} ".join(k.words for k in self.keys(keys))
+                notes.append(self.word("elsewhere", keys=said, names=self.places(setups)))
+        minutes, known = self.worth(row, main)
+        yield CardLine(row.id, self.name(row), self.keys(main), (row.program.name,), tuple(notes), (), minutes, known)
+
+    def worth(self, row: _Row, keys: Sequence[Shortcut]) -> tuple[float, bool]:
+        setups = row.works.get(tuple(keys), [])
+        board = self.estate.board(setups[0].id)
+        part = board.parts[row.program.id]
+        names = (row.command.id, *row.command.was)
+        own = [b for i in names for b in part.commanded(i) if b.arguments == row.arguments and b.shortcut in keys]
+        seconds = with_keys(own, part.ground, self.estate.assumed)
+        uses, known = uses_of(self.estate, row.program.id, row.command.id, setups)
+        spared = without_key(row.command, self.estate.assumed) - seconds if seconds is not None else 0.0
+        return spared * uses / 60, known
+
+    def merged(self, lines: Sequence[CardLine]) -> list[CardLine]:
+        """Lines of one task with the same keys and notes stand once: everywhere, or with the programs that have it so."""
+        tasks = self.estate.tasks
+        by_task: dict[str, list[CardLine]] = {}
+        for line in lines:
+            by_task.setdefault(self._tasks.get(line.id, line.id), []).append(line)
+        found = []
+        for own, group in by_task.items():
+            alike: dict[tuple[object, ...], list[CardLine]] = {}
+            for line in group:
+                alike.setdefault((tuple(k.text for k in line.keys), line.notes), []).append(line)
+            task = tasks.task(own)
+            for same in alike.values():
+                if task is None:
+                    found += same
+                    continue
+                programs = tuple(dict.fromkeys(p for line in same for p in line.programs))
+                everywhere = len(alike) == 1 and len(same) > 1 and len(same) == len(group)
+                name = task.names.get(self.wish.language, task.name)
+                known = all(line.known for line in same)
+                minutes = sum(line.minutes for line in same)
+                which = own if len(alike) == 1 else f"{own} {same[0].keys[0].text}"
+                one = replace(same[0], id=which, name=name, minutes=minutes, known=known)
+                found.append(replace(one, programs=() if everywhere else programs))
+        return found
+
+    @cached_property
+    def _tasks(self) -> Mapping[str, str]:
+        """By the ids of rows, the tasks that they do."""
+        known = {t.id for t in self.estate.tasks.tasks}
+        return {
+            f"{program}/{one.command.id}": one.command.task
+            for board in self.boards
+            for program, part in board.parts.items()
+            for one in part.effective.commands
+            if one.command.task in known and not one.arguments
+        }
+
+    def hurry(self, lines: Sequence[CardLine]) -> list[CardLine]:
+        """What people need when something is stuck, in its own order; locking the screen last."""
+
+        def place(line: CardLine) -> int | None:
+            own = line.id.split(" ")[0]
+            if own in _HURRY:
+                return _HURRY.index(own)
+            return len(_HURRY) if own.partition("/")[2] in _LOCK and own.partition("/")[0] in self._systems else None
+
+        found = [(at, line) for line in lines if (at := place(line)) is not None]
+        return [
+            replace(line, programs=() if at == len(_HURRY) else line.programs) for at, line in sorted(found, key=lambda f: f[0])
+        ]
+
+    @cached_property
+    def _systems(self) -> set[str]:
+        return {i for b in self.boards for i, p in b.parts.items() if p.program.kind == "system"}
+
+    def changed(self, rows: Mapping[str, _Row], before: Mapping[str, Sequence[str]], since: datetime.date) -> list[CardLine]:
+        """What had keys when the last card was handed out and has others now, with what the old ones do."""
+        found = []
+        for row_id, row in rows.items():
+            old, now = before.get(row_id, ()), tuple(str(s) for s in _main(row))
+            gone = [text for text in old if text not in now]
+            if not old or not gone:
+                continue
+            shortcuts = [read_shortcut(text) for text in gone]
+            notes = [self.does_now(row, s) for s in shortcuts]
+            if not now:
+                notes.insert(0, self.word("no key"))
+            line = CardLine(
+                row.id, self.name(row), self.keys(_main(row)), (row.program.name,), tuple(notes), self.keys(shortcuts)
+            )
+            found.append(line)
+        return found
+
+    def does_now(self, row: _Row, old: Shortcut) -> str:
+        """What an old key does now, in the same program, at the desk of most people."""
+        keys = self.key(old).words
+        board = next((b for b in self.boards if row.program.id in b.parts), None)
+        if board is not None:
+            lost = losers(self.estate.clashes(board.setup.setup.id))
+            for binding in board.parts[row.program.id].bindings:
+                if binding.shortcut == old and binding.live and binding.participant not in lost:
+                    command = binding.command
+                    name = command.names.get(self.wish.language, command.told_with(binding.arguments))
+                    return self.word("does now", keys=keys, name=name)
+        return self.word("does nothing", keys=keys)
+
+    def whole(self, lines: Sequence[CardLine], how: str) -> list[CardPart]:
+        """Everything, by program or by task; by program each line stands in each of its programs."""
+        if how == "by task":
+            return [CardPart(self.word("by task"), tuple(sorted(lines, key=lambda v: v.name.casefold())))] if lines else []
+        if how != "by program":
+            return []
+        names = Counter(p.program.name for b in self.boards for p in b.parts.values() if p.program.kind != "system")
+        parts = []
+        for name in sorted(names, key=lambda n: (-names[n], n)):
+            here = (v for v in lines if name in v.programs or (not v.programs and self.offers(name, v)))
+            own = [replace(v, programs=()) for v in here]
+            if own:
+                parts.append(CardPart(name, tuple(sorted(own, key=lambda v: v.name.casefold()))))
+        return parts
+
+    def offers(self, program: str, line: CardLine) -> bool:
+        """Whether a program has the command of a line that holds everywhere."""
+        own = line.id.split(" ")[0]
+        tasks = {task for row, task in self._tasks.items() if self._names.get(row.split("/")[0]) == program}
+        return own in tasks
+
+    @cached_property
+    def _names(self) -> Mapping[str, str]:
+        return {i: p.program.name for b in self.boards for i, p in b.parts.items()}
+
+    def places(self, setups: Sequence[Setup]) -> str:
+        names = list(dict.fromkeys(s.place or s.name for s in setups))
+        return ", ".join(names) if len(names) <= _NAMED else self.word("others", many=len(names))
+
+    def word(self, which: str, **given: object) -> str:
+        return word(which, self.wish.language, **given)

@@ -1,0 +1,47 @@
+"""What a card shall be: for whom, on which paper, in which language, and how much stands on it."""
+
+from typing import Annotated, Literal, get_args
+
+from pydantic import Field, model_validator
+
+from amberkey.core.documents.field import Id, Language
+from amberkey.core.documents.model import Flag, Value, Whole
+from amberkey.core.keys.platform import Platform
+from amberkey.core.layouts.field import LayoutId
+
+Paper = Literal["A4", "A4 across", "A5", "A5 across"]
+Whom = Literal["everybody", "role", "department"]
+PAPERS: tuple[Paper, ...] = get_args(Paper)
+LANGUAGES: dict[Language, str] = {"en": "English", "de": "German", "fr": "French", "sv": "Swedish"}
+
+
+class CardWish(Value):
+    """`of`: everybody, or those of the role or department `who`, on a platform with a layout. `language`: of its words; its caps
+    are in that of the keyboard.
+
+    Parts, in this order: the `most` keys that are worth most; what has `changed` since the last one; what people need in a
+    `hurry`; the `whole` list, by program or by task. `left_out`: lines, by their ids, left out on purpose.
+    """
+
+    of: Whom = "everybody"
+    who: Id | None = None
+    platform: Platform
+    layout: LayoutId
+    language: Language = "en"
+    paper: Paper = "A5 across"
+    most: Annotated[Whole, Field(ge=0, le=60)] = 8
+    changed: Flag = True
+    hurry: Flag = True
+    whole: Literal["", "by program", "by task"] = ""
+    left_out: Annotated[tuple[Annotated[str, Field(max_length=200)], ...], Field(max_length=400)] = ()
+
+    @model_validator(mode="after")
+    def _somebody(self) -> "CardWish":
+        if (self.of == "everybody") != (self.who is None):
+            raise ValueError("who: a role or a department is named, and nobody where the card is for everybody")
+        return self
+
+    @property
+    def audience(self) -> str:
+        """For whom it is, in whatever form: by this the last card before it is found."""
+        return "/".join((self.of, self.who or "", self.platform, self.layout))

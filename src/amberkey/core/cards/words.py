@@ -1,0 +1,52 @@
+"""The few words of a card itself, in the languages in which cards are made."""
+
+from amberkey.core.documents.field import Language
+
+WORDS: dict[str, dict[Language, str]] = {
+    "worth": {"en": "Every day", "de": "Jeden Tag", "fr": "Chaque jour", "sv": "Varje dag"},
+    "changed": {"en": "New since {day}", "de": "Neu seit {day}", "fr": "Nouveau depuis le {day}", "sv": "Nytt sedan {day}"},
+    "hurry": {
+        "en": "When something is stuck",
+        "de": "Wenn etwas klemmt",
+        "fr": "Quand ça coince",
+        "sv": "När något krånglar",
+    },
+    "by task": {"en": "All of it", "de": "Alles", "fr": "Tout", "sv": "Allt"},
+    "then": {"en": "then", "de": "dann", "fr": "puis", "sv": "sedan"},
+    "or": {"en": "or", "de": "oder", "fr": "ou", "sv": "eller"},
+    "not at": {"en": "not at {names}", "de": "nicht bei {names}", "fr": "pas chez {names}", "sv": "inte hos {names}"},
+    "elsewhere": {
+        "en": "{keys} at {names}",
+        "de": "{keys} bei {names}",
+        "fr": "{keys} chez {names}",
+        "sv": "{keys} hos {names}",
+    },
+    "does now": {
+        "en": "{keys} does {name} now",
+        "de": "{keys} macht jetzt: {name}",
+        "fr": "{keys} fait maintenant : {name}",
+        "sv": "{keys} gör nu: {name}",
+    },
+    "does nothing": {
+        "en": "{keys} does nothing any more",
+        "de": "{keys} macht nichts mehr",
+        "fr": "{keys} ne fait plus rien",
+        "sv": "{keys} gör inget längre",
+    },
+    "no key": {"en": "no key any more", "de": "keine Taste mehr", "fr": "plus de touche", "sv": "ingen tangent längre"},
+    "everybody": {"en": "For everybody", "de": "Für alle", "fr": "Pour tous", "sv": "För alla"},
+    "card": {"en": "Card {number}", "de": "Karte {number}", "fr": "Carte {number}", "sv": "Kort {number}"},
+    "draft": {"en": "Draft", "de": "Entwurf", "fr": "Ébauche", "sv": "Utkast"},
+    "keys": {"en": "keys", "de": "Tasten", "fr": "touches", "sv": "tangenter"},
+    "others": {
+        "en": "{many} other places",
+        "de": "{many} anderen Orten",
+        "fr": "{many} autres endroits",
+        "sv": "{many} andra platser",
+    },
+}
+
+
+def word(which: str, language: Language, **given: object) -> str:
+    """One of them with its gaps filled. Raises KeyError for one that isn't there."""
+    return WORDS[which][language].format(**given)

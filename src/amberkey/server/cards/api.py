@@ -1,0 +1,273 @@
+"""Cards over the API: chosen, drawn, handed out, printed."""
+
+import datetime
+import zipfile
+from collections.abc import Callable
+from io import BytesIO
+from typing import Annotated, Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+from pydantic import Field, TypeAdapter, ValidationError
+
+from amberkey.core.cards.content import CardLine, setups_for
+from amberkey.core.cards.wish import LANGUAGES, PAPERS, CardWish, Paper
+from amberkey.core.documents.field import Language
+from amberkey.core.documents.ids import id_from
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
+from amberkey.core.layouts.layout import load_layout
+from amberkey.core.worth.telling import say_minutes
+from amberkey.core.worth.weighing import FEWEST
+from amberkey.server.cards.drawing import Drawn, drawn
+from amberkey.server.cards.models import CardGiven
+from amberkey.server.cards.printing import page_of, pages_of, pdf_of
+from amberkey.server.cards.verbs import give, take_back
+from amberkey.server.estate import current_derived, current_estate, current_organisation
+from amberkey.server.people.acting import By, actor_of
+from amberkey.server.people.models import Role
+from amberkey.server.problems import NotFound, Problem
+from amberkey.server.schema import NamedOut, Number, Schema
+from amberkey.server.workbench.words import ShortcutOut
+
+router = Router(tags=["cards"])
+_MOST_AT_ONCE = 60
+Form = Literal["pdf", "html", "txt"]
+
+
+class CardKeyboardOut(Schema):
+    """A platform with a layout that people type on, and how many do."""
+
+    platform: Platform
+    layout: str
+    name: str
+    people: int
+
+
+class CardChoicesOut(Schema):
+    """For whom cards can be made, on which keyboards (those of most people first), in which languages, on which papers."""
+
+    roles: list[NamedOut]
+    departments: list[NamedOut]
+    keyboards: list[CardKeyboardOut]
+    languages: list[NamedOut]
+    papers: list[Paper]
+
+
+class CardLineOut(Schema):
+    """`says`: what its key saves, in words; empty where no figure is told."""
+
+    id: str
+    name: str
+    programs: list[str]
+    keys: list[ShortcutOut]
+    old: list[ShortcutOut]
+    notes: list[str]
+    says: str
+
+
+class CardPartOut(Schema):
+    title: str
+    lines: list[CardLineOut]
+
+
+class LeftOutOut(Schema):
+    id: str
+    name: str
+    why: str
+
+
+class LastCardOut(Schema):
+    number: int
+    at: datetime.datetime
+    by: str
+
+
+class CardOut(Schema):
+    """`pages`: how many it needs; null where it can't be printed here (`why_not`). `last`: the card that the same people were
+    handed before."""
+
+    title: str
+    organisation: str
+    foot: str
+    parts: list[CardPartOut]
+    left_out: list[LeftOutOut]
+    people: int
+    desks: list[str]
+    last: LastCardOut | None
+    pages: int | None
+    why_not: str
+    text: str
+
+
+class CardGivenOut(Schema):
+    number: int
+    title: str
+    people: int
+    by: str
+    at: datetime.datetime
+    wish: CardWish
+
+
+class ManyCardsIn(Schema):
+    """A card of one kind for every role on every keyboard that its people type on."""
+
+    language: Language = "en"
+    paper: Paper = "A5 across"
+    most: Annotated[int, Field(ge=0, le=60)] = 8
+    form: Form = "pdf"
+
+
+class CardIn(Schema):
+    """`wish`: a card as JSON, as `POST /cards/draw` takes it."""
+
+    wish: Annotated[str, Field(max_length=20_000)]
+    number: Number | None = None
+
+
+@router.get("/cards/choices", response=CardChoicesOut)
+def card_choices(request: HttpRequest) -> CardChoicesOut:
+    """What a card can be made for."""
+    estate, organisation = current_estate(), current_organisation()
+    boards: dict[tuple[Platform, str], list[str]] = {}
+    for setup in estate.setups.values():
+        boards.setdefault((setup.works_on, setup.reads_by), []).append(setup.id)
+    found = [
+        CardKeyboardOut(
+            platform=platform,
+            layout=layout,
+            name=f"{PLATFORM_NAMES[platform]}, {load_layout(layout, platform).name}",
+            people=estate.people_of(estate.setups[i] for i in ids),
+        )
+        for (platform, layout), ids in boards.items()
+    ]
+    return CardChoicesOut(
+        roles=[NamedOut(id=r.id, name=r.name) for r in organisation.roles],
+        departments=[NamedOut(id=d.id, name=d.name) for d in organisation.departments],
+        keyboards=sorted(found, key=lambda k: (-k.people, k.name)),
+        languages=[NamedOut(id=i, name=name) for i, name in LANGUAGES.items()],
+        papers=list(PAPERS),
+    )
+
+
+@router.post("/cards/draw", response=CardOut)
+def draw_card(request: HttpRequest, wish: CardWish) -> CardOut:
+    """A card as it would be now; nothing is kept."""
+    return _out(drawn(wish))
+
+
+@router.get("/cards", response=list[CardGivenOut])
+def cards(request: HttpRequest) -> list[CardGivenOut]:
+    """The cards that were handed out, the newest first."""
+    return [_given(one) for one in CardGiven.objects.select_related("by")[:200]]
+
+
+@router.post("/cards", response=CardGivenOut, auth=By(Role.EDITOR))
+def give_card(request: HttpRequest, wish: CardWish) -> CardGivenOut:
+    """Hand a card out: the next one for the same people tells what has changed since."""
+    return _given(give(actor_of(request), wish))
+
+
+@router.post("/cards/{number}/back", response=list[CardGivenOut], auth=By(Role.EDITOR))
+def take_card_back(request: HttpRequest, number: Number) -> list[CardGivenOut]:
+    """Forget that a card was handed out."""
+    take_back(actor_of(request), number)
+    return cards(request)
+
+
+@router.get("/cards/card.{form}", response={200: None})
+def card_file(request: HttpRequest, form: Form, given: Query[CardIn]) -> HttpResponse:
+    """A card to print: a PDF, a page of its own, or plain text."""
+    try:
+        wish = TypeAdapter(CardWish).validate_json(given.wish)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise Problem(400, "That says no card.", f"{'.'.join(map(str, first['loc']))}: {first['msg']}") from error
+    card = drawn(wish, given.number)
+    return _attachment(f"card-{id_from(card.title)}.{form}", _TYPES[form], _FORMS[form](card))
+
+
+@router.post("/cards/many", response={200: None})
+def many_cards(request: HttpRequest, given: ManyCardsIn) -> HttpResponse:
+    """A card for every role on every keyboard that its people type on, in one zip file."""
+    estate, organisation = current_estate(), current_organisation()
+    boards = dict.fromkeys((s.works_on, s.reads_by) for s in estate.setups.values())
+    kind = {"of": "role", "language": given.language, "paper": given.paper, "most": given.most}
+    wishes = [
+        CardWish.model_validate({**kind, "who": role.id, "platform": platform, "layout": layout})
+        for role in organisation.roles
+        for platform, layout in boards
+    ]
+    departments = current_derived().departments
+    wishes = [w for w in wishes if setups_for(estate, w, departments)]
+    if not wishes:
+        raise NotFound("role with anybody at a keyboard")
+    if len(wishes) > _MOST_AT_ONCE:
+        detail = f"{len(wishes)} cards; {_MOST_AT_ONCE} are the most."
+        raise Problem(409, "These are too many at once.", detail, "Make them one by one.")
+    packed = BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as file:
+        for wish in wishes:
+            name = f"{id_from(wish.who or '')}-{wish.platform}-{id_from(wish.layout)}.{given.form}"
+            file.writestr(name, _FORMS[given.form](drawn(wish)))
+    return _attachment("cards.zip", "application/zip", packed.getvalue())
+
+
+def _attachment(name: str, content_type: str, data: bytes) -> HttpResponse:
+    return HttpResponse(data, content_type=content_type, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+_TYPES: dict[Form, str] = {"pdf": "application/pdf", "html": "text/html; charset=utf-8", "txt": "text/plain; charset=utf-8"}
+_FORMS: dict[Form, Callable[[Drawn], bytes]] = {
+    "pdf": pdf_of,
+    "html": lambda card: page_of(card).encode(),
+    "txt": lambda card: card.text.encode(),
+}
+
+
+def _out(card: Drawn) -> CardOut:
+    estate, of = current_estate(), card.card
+    pages, why_not = None, ""
+    try:
+        pages = pages_of(card)
+    except Problem as problem:
+        why_not = f"{problem} {problem.body['cure']}"
+    last = card.last
+    return CardOut(
+        title=card.title,
+        organisation=card.organisation,
+        foot=card.foot,
+        parts=[CardPartOut(title=p.title, lines=[_line(v, of.people) for v in p.lines]) for p in of.parts],
+        left_out=[LeftOutOut(id=i, name=name, why=why) for i, name, why in of.left_out],
+        people=of.people,
+        desks=[estate.setups[i].name for i in of.setups],
+        last=LastCardOut(number=last.number, at=last.at, by=last.by.display_name) if last is not None else None,
+        pages=pages,
+        why_not=why_not,
+        text=card.text,
+    )
+
+
+def _line(line: CardLine, people: int) -> CardLineOut:
+    says = ""
+    if people >= FEWEST and line.minutes > 0:
+        says = f"{say_minutes(line.minutes)} a week" if line.known else f"{round(line.minutes)} points a week, assumed"
+    return CardLineOut(
+        id=line.id,
+        name=line.name,
+        programs=list(line.programs),
+        keys=[ShortcutOut(text=k.text, words=k.words, caps=[list(p) for p in k.caps]) for k in line.keys],
+        old=[ShortcutOut(text=k.text, words=k.words, caps=[list(p) for p in k.caps]) for k in line.old],
+        notes=list(line.notes),
+        says=says,
+    )
+
+
+def _given(one: CardGiven) -> CardGivenOut:
+    return CardGivenOut(
+        number=one.number,
+        title=one.title,
+        people=one.people,
+        by=one.by.display_name,
+        at=one.at,
+        wish=CardWish.model_validate(one.wish),
+    )

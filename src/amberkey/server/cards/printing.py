@@ -1,0 +1,87 @@
+"""Cards as PDF and as a page: one template, one style sheet."""
+
+import pathlib
+from functools import lru_cache
+from typing import TYPE_CHECKING, Any
+
+from django.conf import settings
+from django.template import Context, Engine
+from django.utils.safestring import mark_safe
+
+from amberkey.core.cards.wish import Paper
+from amberkey.core.cards.words import word
+from amberkey.server.cards.drawing import Drawn
+from amberkey.server.problems import Problem
+
+if TYPE_CHECKING:
+    from weasyprint import HTML
+    from weasyprint.document import Document
+
+_FOLDER = pathlib.Path(__file__).parent / "paper"
+_SIZES: dict[Paper, str] = {"A4": "A4", "A4 across": "A4 landscape", "A5": "A5", "A5 across": "A5 landscape"}
+_COLUMNS: dict[Paper, int] = {"A4": 2, "A4 across": 3, "A5": 1, "A5 across": 2}
+_FONTS = settings.ROOT / "web/node_modules/inter-ui/web"
+_WEIGHTS = ((400, "Regular"), (600, "SemiBold"), (700, "Bold"))
+
+
+def page_of(drawn: Drawn) -> str:
+    """The card as an HTML page of its own, that asks nobody for anything."""
+    wish, engine = drawn.wish, _engine()
+    css = engine.get_template("card.css").render(Context({"size": _SIZES[wish.paper], "columns": _COLUMNS[wish.paper]}))
+    told = {
+        "language": wish.language,
+        "title": drawn.title,
+        "organisation": drawn.organisation,
+        "parts": drawn.card.parts,
+        "foot": drawn.foot,
+        "or": word("or", wish.language),
+        "then": word("then", wish.language),
+        "css": mark_safe(css),  # noqa: S308  our own style sheet
+    }
+    return engine.get_template("card.html").render(Context(told))
+
+
+def pdf_of(drawn: Drawn) -> bytes:
+    """The card as a tagged PDF (PDF/UA-1). Raises Problem where Pango isn't there."""
+    return bytes(_html(drawn).write_pdf(stylesheets=[_fonts()], pdf_variant="pdf/ua-1"))
+
+
+def pages_of(drawn: Drawn) -> int:
+    """How many pages it needs."""
+    document: Document = _html(drawn).render(stylesheets=[_fonts()])
+    return len(document.pages)
+
+
+def _html(drawn: Drawn) -> "HTML":
+    try:
+        from weasyprint import HTML
+    except OSError as missing:
+        raise Problem(
+            503,
+            "Cards can't be printed here: Pango is missing.",
+            str(missing).splitlines()[0][:200],
+            "Ask root for: apt-get install -y --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0",
+        ) from missing
+    return HTML(string=page_of(drawn), url_fetcher=_nothing_from_elsewhere)
+
+
+def _nothing_from_elsewhere(url: str, *_: Any, **__: Any) -> Any:
+    raise ValueError(f"a card asks nobody for anything, and not for {url[:80]}")
+
+
+@lru_cache
+def _engine() -> Engine:
+    return Engine(dirs=[str(_FOLDER)], autoescape=True)
+
+
+@lru_cache
+def _fonts() -> Any:
+    """The application's own font, so that paper looks the same wherever it is made."""
+    from weasyprint import CSS
+
+    faces = []
+    for weight, name in _WEIGHTS:
+        file = _FONTS / f"Inter-{name}.woff2"
+        if file.is_file():
+            faces.append(f'@font-face {{ font-family: "Inter Card"; font-weight: {weight}; src: url("{file.as_uri()}"); }}')
+    return CSS(string="\n".join(faces))

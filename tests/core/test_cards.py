@@ -1,0 +1,220 @@
+"""Cards: each key once, none that doesn't work without saying where, what has changed as a fact."""
+
+import datetime
+from dataclasses import replace
+
+import pytest
+
+from amberkey.core.cards.content import card_of, setups_for
+from amberkey.core.cards.telling import say_card, say_line
+from amberkey.core.cards.wish import LANGUAGES, PAPERS, CardWish
+from amberkey.core.cards.words import WORDS
+from amberkey.core.documents.errors import DocumentError
+from amberkey.core.organisation.census import Census, Tally
+from amberkey.core.worth.weighing import losers
+from tests.core.scenes import command, office, program, scene, system
+from tests.core.seen import whole_example
+
+DAY = datetime.date(2026, 10, 2)
+TASKS = {
+    "tasks": [
+        {"id": "find", "name": "Find", "names": {"de": "Suchen"}},
+        {"id": "undo", "name": "Undo", "names": {"de": "Rückgängig"}},
+        {"id": "save", "name": "Save"},
+    ]
+}
+
+
+def wish(**more):
+    return CardWish(**{"platform": "windows", "layout": "us", **more})
+
+
+def desk(*programs, **more):
+    return scene("windows", *programs, tasks=TASKS, people=20, **more)
+
+
+def card(estate, asked=None, **more):
+    asked = asked or wish()
+    return card_of(estate, asked, setups_for(estate, asked, {}), **more)
+
+
+def lines(found, *parts):
+    return {line.id: line for part in found.parts for line in part.lines if not parts or part.title in parts}
+
+
+SHEET = office("windows", command("look", "window", "Control+F", task="find"), command("stamp", "window", "F8"))
+CHART = program("windows", "chart", "office", [command("seek", "window", "Control+F", task="find")])
+
+
+def test_one_key_of_several_programs_stands_once():
+    found = lines(card(desk(SHEET, CHART)))
+    assert set(found) == {"find", "office/stamp"}
+    assert (found["find"].name, found["find"].programs) == ("Find", ())
+    assert found["office/stamp"].programs == ("Office",)
+
+
+def test_other_keys_for_one_task_are_apart_and_say_where():
+    other = program("windows", "chart", "office", [command("seek", "window", "F3", task="find")])
+    found = lines(card(desk(SHEET, other)))
+    assert {i: line.programs for i, line in found.items() if i.startswith("find")} == {
+        "find Control+F": ("Office",),
+        "find F3": ("Chart",),
+    }
+
+
+def test_words_are_in_the_language_asked_for_and_caps_in_that_of_the_keyboard():
+    estate = desk(SHEET, layout="de", body="iso")
+    found = card(estate, wish(layout="de", language="de"))
+    assert found.parts[0].title == "Jeden Tag"
+    assert lines(found)["find"].name == "Suchen"
+    assert lines(found)["find"].keys[0].caps == (("Strg", "F"),)
+    assert lines(found)["office/stamp"].name == "Stamp"  # in the language that there is
+
+
+def test_a_key_that_somebody_takes_is_left_out_and_said():
+    lock = system("windows", command("grab", "everywhere", "F8"))
+    found = card(desk(lock, SHEET))
+    assert "office/stamp" not in lines(found)
+    assert [(i, why) for i, _, why in found.left_out] == [
+        ("office/stamp", "another command or program takes its key: decide that first")
+    ]
+
+
+def test_a_key_that_is_taken_at_some_desks_only_says_at_which():
+    quiet = desk(SHEET)
+    taken = desk(system("windows", command("grab", "everywhere", "F8")), SHEET)
+    there = {**taken.setups["here"].model_dump(), "id": "there", "place": "at the pier", "people": 3}
+    grabbing = {(p[0] + "2", p[1]): v for p, v in taken.programs.items() if p[0] == "system"}
+    programs = {**quiet.programs, **grabbing}
+    setup = type(taken.setups["here"]).model_validate(
+        {**there, "programs": [{"id": "system2", "version": "1"}, {"id": "office", "version": "1"}]}
+    )
+    programs = {k: v.model_copy(update={"id": "system2"}) if k[0] == "system2" else v for k, v in programs.items()}
+    both = replace(quiet, setups={**quiet.setups, "there": setup}, programs=programs)
+    line = lines(card(both))["office/stamp"]
+    assert line.notes == ("not at at the pier",) or line.notes == ("not at the pier",)
+    assert say_line(line, "en").startswith("Stamp (Office): F8 [not at")
+
+
+def test_what_is_left_out_on_purpose_is_told():
+    found = card(desk(SHEET), wish(left_out=("office/stamp",)))
+    assert ("office/stamp", "Stamp", "left out on purpose") in found.left_out
+    assert "office/stamp" not in lines(found)
+
+
+def test_the_most_worth_stand_first_and_no_more_than_asked_for():
+    estate = desk(office("windows", *(command(f"c{n}", "window", f"F{n + 5}") for n in range(6))))
+    clerks = Tally({"here": 20}, ())
+    weekly = {("office", f"c{n}"): {"clerk": 10 * n} for n in range(6)}
+    estate = replace(estate, census=Census(clerks, clerks, {"clerk": clerks}, weekly))
+    (part,) = card(estate, wish(most=3)).parts
+    assert [line.id for line in part.lines] == ["office/c5", "office/c4", "office/c3"]
+    assert all(line.known for line in part.lines)
+    # Menu 4.75 s, F10 1.35 + 0.28 + its reach; 20 people, half of them, 50 times a week.
+    assert part.lines[0].minutes == pytest.approx(500 * (4.75 - 1.63 - 0.01 * reach_of_f10(estate)) / 60)
+    assert card(estate, wish(most=0)).parts == ()
+
+
+def reach_of_f10(estate):
+    from amberkey.core.layouts.reach import reach_of
+
+    part = estate.board("here").parts["office"]
+    (binding,) = part.commanded("c5")
+    return reach_of(binding.ways[0][0], part.ground.keyboard.body).score
+
+
+def test_what_has_changed_is_held_against_what_held_before():
+    before = desk(
+        office("windows", command("stamp", "window", "F8"), command("drop", "window"), command("old", "window", "F9"))
+    )
+    after = desk(
+        office("windows", command("stamp", "window", "F10"), command("drop", "window", "F8"), command("old", "window"))
+    )
+    stood = card(before).stood
+    found = lines(card(after, before=stood, since=DAY), f"New since {DAY}")
+    assert set(found) == {"office/stamp", "office/old"}
+    assert ([k.text for k in found["office/stamp"].old], found["office/stamp"].notes) == (["F8"], ("F8 does Drop now",))
+    assert found["office/old"].notes == ("no key any more", "F9 does nothing any more")
+    assert lines(card(before, before=stood, since=DAY), f"New since {DAY}") == {}
+    assert lines(card(after, wish(changed=False), before=stood, since=DAY), f"New since {DAY}") == {}
+
+
+def test_in_a_hurry_stands_what_gets_people_out_and_is_not_said_twice():
+    own = office("windows", command("back", "window", "Control+Z", task="undo"), command("stamp", "window", "F8"))
+    lock = system("windows", command("lock", "everywhere", "Meta+L"), command("show", "everywhere", "Meta+D"))
+    found = card(desk(lock, own))
+    hurry = next(p for p in found.parts if p.title == "When something is stuck")
+    assert [(line.name, line.keys[0].words) for line in hurry.lines] == [("Undo", "Ctrl Z"), ("Lock", "Win L")]
+    assert [line.id for line in found.parts[0].lines] == ["office/stamp"]
+    assert all(p.title != "When something is stuck" for p in card(desk(lock, own), wish(hurry=False)).parts)
+
+
+def test_the_whole_list_by_program_has_what_holds_everywhere_in_each():
+    found = card(desk(SHEET, CHART), wish(most=0, hurry=False, whole="by program"))
+    assert {p.title: [v.name for v in p.lines] for p in found.parts} == {"Chart": ["Find"], "Office": ["Find", "Stamp"]}
+    (part,) = card(desk(SHEET, CHART), wish(most=0, hurry=False, whole="by task")).parts
+    assert [v.name for v in part.lines] == ["Find", "Stamp"]
+
+
+def test_a_card_for_a_role_is_for_the_desks_of_its_people():
+    estate = desk(SHEET)
+    none = replace(estate, census=Census(Tally({"here": 20}, ()), Tally({}, ()), {"pilot": Tally({"here": 2}, ())}, {}))
+    assert setups_for(none, wish(of="role", who="pilot"), {}) == ("here",)
+    assert setups_for(none, wish(of="role", who="cook"), {}) == ()
+    assert setups_for(none, wish(of="department", who="pier"), {"here": ("pier",)}) == ("here",)
+    assert setups_for(none, wish(layout="de"), {}) == ()
+
+
+@pytest.mark.parametrize("wrong", [{"of": "role"}, {"who": "pilot"}, {"most": 61}, {"paper": "A7"}, {"language": "xx"}])
+def test_a_wish_that_makes_no_card_is_refused(wrong):
+    with pytest.raises((ValueError, DocumentError)):
+        wish(**wrong)
+
+
+def test_every_word_is_there_in_every_language():
+    gaps = {
+        name: {tuple(sorted(part.split("}")[0] for part in text.split("{")[1:])) for text in of.values()}
+        for name, of in WORDS.items()
+    }
+    assert all(set(of) == set(LANGUAGES) for of in WORDS.values())
+    assert all(len(found) == 1 for found in gaps.values())
+    assert len(PAPERS) == 4
+
+
+def test_a_card_is_told_as_text():
+    text = say_card(card(desk(SHEET, CHART)), "At the counter", "en")
+    assert text.splitlines()[:2] == ["At the counter", "=============="]
+    assert "  Find: Ctrl F" in text.splitlines()
+    assert "  Stamp (Office): F8" in text.splitlines()
+
+
+def test_what_stands_on_a_card_works_at_every_desk_that_it_is_for():
+    """Over the example: every key without a note works wherever one of the line's programs has the command."""
+    estate = whole_example()
+    audiences = {(s.works_on, s.reads_by) for s in estate.setups.values()}
+    assert len(audiences) > 4
+    for platform, layout in sorted(audiences):
+        asked = wish(platform=platform, layout=layout, most=60, whole="by task")
+        setups = setups_for(estate, asked, {})
+        for line in lines(card_of(estate, asked, setups)).values():
+            wanted = {k.text for k in line.keys}
+            if line.notes:
+                continue
+            for setup in setups:
+                assert desk_has(estate, setup, line, wanted), (setup, line)
+
+
+def desk_has(estate, setup, line, wanted):
+    """Whether every command of a line has just its keys at a desk, or isn't there."""
+    board, lost = estate.board(setup), losers(estate.clashes(setup))
+    task, own = line.id.split(" ")[0], {}
+    for part in board.parts.values():
+        if line.programs and part.program.name not in line.programs:
+            continue
+        for binding in part.bindings:
+            command = binding.command
+            names = {command.task, *(f"{part.program.id}/{i}" for i in (command.id, *command.was))}
+            plain = not binding.arguments and binding.placed is None
+            if task in names and plain and binding.live and binding.participant not in lost:
+                own.setdefault(command.id, set()).add(str(binding.shortcut))
+    return not own or wanted in own.values()

@@ -1,0 +1,123 @@
+"""Cards over the API: drawn, printed, handed out, and what has changed since."""
+
+import json
+import re
+import zlib
+from urllib.parse import quote
+
+import pytest
+from django.conf import settings
+
+from amberkey.server.cards import printing
+from amberkey.server.cards.models import CardGiven
+from amberkey.server.problems import Problem
+
+
+@pytest.fixture
+def wish(ines):
+    """For everybody on the keyboard of most people."""
+    status, found = ines.get("/cards/choices")
+    assert status == 200, found
+    keyboard = found["keyboards"][0]
+    return {"platform": keyboard["platform"], "layout": keyboard["layout"], "paper": "A5 across"}
+
+
+def lines(card):
+    return {line["id"]: line for part in card["parts"] for line in part["lines"]}
+
+
+def draw(api, wish):
+    status, card = api.post("/cards/draw", wish)
+    assert status == 200, card
+    return card
+
+
+def test_a_card_is_drawn_for_those_who_have_the_keyboard(ines, wish):
+    card = draw(ines, wish)
+    assert card["people"] > 0
+    assert card["parts"][0]["title"] == "Every day"
+    assert 1 <= len(card["parts"][0]["lines"]) <= 8
+    assert (card["pages"], card["why_not"], card["last"]) == (1, "", None)
+    assert all(line["keys"] for line in card["parts"][0]["lines"])
+    assert draw(ines, {**wish, "language": "de"})["parts"][0]["title"] == "Jeden Tag"
+
+
+def test_pages_that_do_not_fit_are_counted(ines, wish):
+    assert draw(ines, {**wish, "paper": "A5", "most": 60, "whole": "by program"})["pages"] > 1
+
+
+def test_what_was_handed_out_makes_what_has_changed_a_fact(ines, wish):
+    status, given = ines.post("/cards", wish)
+    assert (status, given["number"], given["by"]) == (200, 1, "Ines")
+    line = next(v for v in lines(draw(ines, {**wish, "most": 60})).values() if "/" in v["id"] and not v["notes"])
+    program, command = line["id"].split("/")
+    setup = ines.get("/lenses")[1][0]["setup"]
+    free = ines.get(f"/commands/free?setup={setup}&row={line['id']}")[1][0]["keys"]["text"]
+    body = {"setup": setup, "program": program, "command": command, "shortcuts": [free], "reason": "asked for"}
+    assert ines.post("/commands/shortcuts", body)[0] == 200
+    card = draw(ines, wish)
+    assert card["last"]["number"] == 1
+    changed = next(p for p in card["parts"] if p["title"].startswith("New since"))
+    (one,) = [v for v in changed["lines"] if v["id"] == line["id"]]
+    assert [k["text"] for k in one["old"]] == [k["text"] for k in line["keys"]]
+    assert one["notes"][0].endswith(("does nothing any more", "now"))
+    # A newer card begins anew; taken back, the one before counts again.
+    second = ines.post("/cards", wish)[1]["number"]
+    assert not any(p["title"].startswith("New since") for p in draw(ines, wish)["parts"])
+    assert [c["number"] for c in ines.post(f"/cards/{second}/back")[1]] == [1]
+    assert any(p["title"].startswith("New since") for p in draw(ines, wish)["parts"])
+    assert CardGiven.objects.get().text.startswith("For everybody")
+
+
+@pytest.mark.parametrize("form, begins", [("pdf", b"%PDF-"), ("html", b"<!doctype html>"), ("txt", b"For everybody")])
+def test_a_card_is_printed(ines, wish, form, begins):
+    answer = ines.client.get(f"/api/cards/card.{form}?wish={quote(json.dumps(wish))}")
+    assert answer.status_code == 200
+    assert answer.content.startswith(begins)
+    assert answer["Content-Disposition"] == f'attachment; filename="card-for-everybody.{form}"'
+
+
+def test_the_page_says_what_the_text_says_and_escapes_names(ines, wish):
+    page = ines.client.get(f"/api/cards/card.html?wish={quote(json.dumps(wish))}").content.decode()
+    for line in lines(draw(ines, wish)).values():
+        assert line["name"] in page
+        assert all(f"<kbd>{cap}</kbd>" in page for key in line["keys"] for press in key["caps"] for cap in press)
+    assert "http" not in page.split("</style>")[1]
+
+
+def test_the_pdf_is_tagged_and_has_the_applications_own_font(ines, wish):
+    pdf = ines.client.get(f"/api/cards/card.pdf?wish={quote(json.dumps(wish))}").content
+    streams = re.findall(rb"stream\n(.*?)\nendstream", pdf, re.DOTALL)
+    objects = b"".join(map(zlib.decompress, (s for s in streams if s[:1] == b"x")))
+    assert b"/StructTreeRoot" in objects
+    assert b"Inter" in objects
+    assert (settings.ROOT / "web/node_modules/inter-ui/web/Inter-Regular.woff2").is_file()
+
+
+def test_cards_of_all_roles_come_in_one_file(ines, jorun, wish, example):
+    items = [{"section": "roles", "before": None, "after": {"id": "pilot", "name": "Pilots"}}]
+    assert jorun.post("/organisation/change", {"title": "Pilots", "items": items})[0] == 200
+    assert ines.post("/cards/many", {"form": "txt"})[0] == 404  # nobody is a pilot yet
+    assert ines.post("/cards/many", {"form": "doc"})[0] == 422
+
+
+def test_what_says_no_card_is_refused(ines, wish):
+    nobody = {**wish, "layout": "fi", "platform": "windows"}
+    status, problem = ines.post("/cards/draw", nobody)
+    assert (status, problem["title"]) == (409, "Nobody would get this card.")
+    assert ines.post("/cards/draw", {**wish, "of": "role", "who": "cook"})[0] == 404
+    for wrong in ({"of": "role"}, {"paper": "A7"}, {"most": -1}, {"layout": "klingon"}, {"platform": "amiga"}):
+        assert ines.post("/cards/draw", {**wish, **wrong})[0] in (400, 422)
+    assert ines.get("/cards/card.pdf?wish=%7B")[0] == 400
+    assert ines.get(f"/cards/card.doc?wish={quote(json.dumps(wish))}")[0] == 422
+
+
+def test_without_pango_everything_but_printing_goes_on(ines, wish, monkeypatch):
+    def missing(drawn):
+        raise Problem(503, "Cards can't be printed here.", "Pango is missing.", "Ask root for: apt-get install libpango")
+
+    monkeypatch.setattr(printing, "_html", missing)
+    card = draw(ines, {**wish, "most": 7})
+    assert (card["pages"], "apt-get install" in card["why_not"]) == (None, True)
+    assert ines.client.get(f"/api/cards/card.pdf?wish={quote(json.dumps(wish))}").status_code == 503
+    assert ines.client.get(f"/api/cards/card.txt?wish={quote(json.dumps(wish))}").status_code == 200
