@@ -49,7 +49,7 @@ CHART = program("windows", "chart", "office", [command("seek", "window", "Contro
 def test_one_key_of_several_programs_stands_once():
     found = lines(card(desk(SHEET, CHART)))
     assert set(found) == {"find", "office/stamp"}
-    assert (found["find"].name, found["find"].programs) == ("Find", ())
+    assert (found["find"].name, found["find"].where) == ("Find", ())
     assert found["office/stamp"].programs == ("Office",)
 
 
@@ -60,6 +60,18 @@ def test_other_keys_for_one_task_are_apart_and_say_where():
         "find Control+F": ("Office",),
         "find F3": ("Chart",),
     }
+
+
+def test_what_holds_nearly_everywhere_says_where_it_does_not():
+    same = [program("windows", f"p{n}", "office", [command("seek", "window", "Control+F", task="find")]) for n in range(3)]
+    other = program("windows", "chart", "office", [command("seek", "window", "F3", task="find")])
+    silent = program("windows", "mail", "office", [command("seek", "window", task="find")])
+    found = lines(card(desk(*same, other, silent)))
+    assert (found["find Control+F"].where, found["find Control+F"].said) == ((), ("not in Chart, Mail",))
+    assert len(found["find Control+F"].programs) == 3
+    assert found["find F3"].programs == ("Chart",)
+    # Where it has no key that works in one of two programs, it isn't everywhere.
+    assert lines(card(desk(same[0], silent)))["find"].programs == ("P0",)
 
 
 def test_words_are_in_the_language_asked_for_and_caps_in_that_of_the_keyboard():
@@ -152,6 +164,11 @@ def test_in_a_hurry_stands_what_gets_people_out_and_is_not_said_twice():
 def test_the_whole_list_by_program_has_what_holds_everywhere_in_each():
     found = card(desk(SHEET, CHART), wish(most=0, hurry=False, whole="by program"))
     assert {p.title: [v.name for v in p.lines] for p in found.parts} == {"Chart": ["Find"], "Office": ["Find", "Stamp"]}
+    other = program("windows", "mail", "office", [command("seek", "window", "F3", task="find")])
+    third = program("windows", "draw", "office", [command("seek", "window", "Control+F", task="find")])
+    by_program = card(desk(SHEET, CHART, third, other), wish(most=0, hurry=False, whole="by program"))
+    keys = {p.title: [v.keys[0].text for v in p.lines if v.name == "Find"] for p in by_program.parts}
+    assert keys == {"Chart": ["Control+F"], "Draw": ["Control+F"], "Mail": ["F3"], "Office": ["Control+F"]}
     (part,) = card(desk(SHEET, CHART), wish(most=0, hurry=False, whole="by task")).parts
     assert [v.name for v in part.lines] == ["Find", "Stamp"]
 

@@ -29,6 +29,7 @@ export const KEYS = {
   catalogue: "first",
   tasks: "first",
   beginning: "first",
+  cards: "first",
   today: "last",
   releases: "first",
   organisation: "first",

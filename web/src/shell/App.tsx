@@ -14,6 +14,7 @@ import {
   BeginStandard,
   BehaviourView,
   ByHandView,
+  CardsView,
   CatalogueView,
   ClashesView,
   CommandsView,
@@ -93,6 +94,7 @@ export function App() {
           <Route path="worth" element={<Screen of={WorthView} />} />
           <Route path="keys" element={<Screen of={KeysView} />} />
         </Route>
+        <Route path="cards" element={<Screen of={CardsView} />} />
         <Route path="machines" element={<Screen of={AgentsView} />} />
         <Route path="machines/by-hand" element={<Screen of={ByHandView} />} />
         <Route path="machines/people-have" element={<Screen of={SurveyView} />} />

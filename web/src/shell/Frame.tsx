@@ -121,6 +121,7 @@ function Rail() {
       says: lists.data?.waiting === 1 ? "list waits" : "lists wait",
     },
     { to: "/machines", text: "Machines", count: waiting, says: "need you" },
+    { to: "/cards", text: "Cards", count: 0, says: "" },
   ];
   const navigate = useNavigate();
   const go = (to: string) => () => navigate({ pathname: to, search: lensParts(search) });
@@ -132,6 +133,7 @@ function Rail() {
   useAction("profiles", go("/profiles"));
   useAction("organisation", go("/organisation"));
   useAction("machines", go("/machines"));
+  useAction("cards", go("/cards"));
   return (
     <nav className={styles.rail} aria-label="Screens">
       {places.map((p) => (

@@ -81,6 +81,10 @@ export const KeysView = screen(
   () => import("../organisation/keys/KeysView"),
   (m) => m.KeysView,
 );
+export const CardsView = screen(
+  () => import("../cards/CardsView"),
+  (m) => m.CardsView,
+);
 export const WorthView = screen(
   () => import("../organisation/worth/WorthView"),
   (m) => m.WorthView,

@@ -41,9 +41,9 @@ class Key:
 
 @dataclass(frozen=True, slots=True)
 class CardLine:
-    """One thing to do with its keys (several: any of them). `id`: by which it is left out; `programs`: where it holds, none for
-    everywhere; `notes`: where it doesn't, and what the `old` keys do now; `minutes`: what its key saves in a week, by `known`
-    uses or assumed ones."""
+    """One thing to do with its keys (several: any of them). `id`: by which it is left out; `programs`: where it holds, which
+    isn't said where that is `everywhere`, `but` in some; `notes`: at which desks it doesn't, and what the `old` keys do now;
+    `minutes`: what its key saves in a week, by `known` uses or assumed ones."""
 
     id: str
     name: str
@@ -53,6 +53,18 @@ class CardLine:
     old: tuple[Key, ...] = ()
     minutes: float = 0.0
     known: bool = False
+    everywhere: bool = False
+    but: str = ""
+
+    @property
+    def where(self) -> tuple[str, ...]:
+        """The programs to be named beside it."""
+        return () if self.everywhere else self.programs
+
+    @property
+    def said(self) -> tuple[str, ...]:
+        """Everything that has to be known of it, in a few words each."""
+        return (self.but, *self.notes) if self.but else self.notes
 
 
 @dataclass(frozen=True, slots=True)
@@ -186,10 +198,9 @@ class _Teller:
         return tuple(self.key(s) for s in shortcuts)
 
     def name(self, row: _Row) -> str:
-        named = row.command.names.get(self.wish.language)
-        if named is None:
-            return row.command.told_with(row.arguments)
-        return row.command.model_copy(update={"name": named}).told_with(row.arguments)
+        named = row.command.names.get(self.wish.language, row.command.name)
+        told = row.command.model_copy(update={"name": named}).told_with(row.arguments)
+        return told[:1].upper() + told[1:]
 
     def line(self, row: _Row) -> Iterable[CardLine]:
         """The line of a command; none where nobody has a key for it that works."""
@@ -233,13 +244,16 @@ class _Teller:
                     found += same
                     continue
                 programs = tuple(dict.fromkeys(p for line in same for p in line.programs))
-                everywhere = len(alike) == 1 and len(same) > 1 and len(same) == len(group)
+                others = [p for p in self._offering[own] if p not in programs]
+                nearly = len(programs) > _NAMED and 0 < len(others) <= _NAMED
+                but = self.word("not in", names=", ".join(others)) if nearly else ""
+                everywhere = nearly or (len(programs) > 1 and not others)
                 name = task.names.get(self.wish.language, task.name)
                 known = all(line.known for line in same)
                 minutes = sum(line.minutes for line in same)
                 which = own if len(alike) == 1 else f"{own} {same[0].keys[0].text}"
                 one = replace(same[0], id=which, name=name, minutes=minutes, known=known)
-                found.append(replace(one, programs=() if everywhere else programs))
+                found.append(replace(one, programs=programs, everywhere=everywhere, but=but))
         return found
 
     @cached_property
@@ -254,6 +268,16 @@ class _Teller:
             if one.command.task in known and not one.arguments
         }
 
+    @cached_property
+    def _offering(self) -> Mapping[str, tuple[str, ...]]:
+        """By task, the programs by name that have a command for it, whether a key of it works or not."""
+        found: dict[str, dict[str, None]] = {}
+        for row, task in self._tasks.items():
+            program = row.partition("/")[0]
+            if program not in self._systems:
+                found.setdefault(task, {})[self._names[program]] = None
+        return {task: tuple(names) for task, names in found.items()}
+
     def hurry(self, lines: Sequence[CardLine]) -> list[CardLine]:
         """What people need when something is stuck, in its own order; locking the screen last."""
 
@@ -265,7 +289,7 @@ class _Teller:
 
         found = [(at, line) for line in lines if (at := place(line)) is not None]
         return [
-            replace(line, programs=() if at == len(_HURRY) else line.programs) for at, line in sorted(found, key=lambda f: f[0])
+            replace(line, everywhere=line.everywhere or at == len(_HURRY)) for at, line in sorted(found, key=lambda f: f[0])
         ]
 
     @cached_property
@@ -312,17 +336,10 @@ class _Teller:
         names = Counter(p.program.name for b in self.boards for p in b.parts.values() if p.program.kind != "system")
         parts = []
         for name in sorted(names, key=lambda n: (-names[n], n)):
-            here = (v for v in lines if name in v.programs or (not v.programs and self.offers(name, v)))
-            own = [replace(v, programs=()) for v in here]
+            own = [replace(v, everywhere=True, but="") for v in lines if name in v.programs]
             if own:
                 parts.append(CardPart(name, tuple(sorted(own, key=lambda v: v.name.casefold()))))
         return parts
-
-    def offers(self, program: str, line: CardLine) -> bool:
-        """Whether a program has the command of a line that holds everywhere."""
-        own = line.id.split(" ")[0]
-        tasks = {task for row, task in self._tasks.items() if self._names.get(row.split("/")[0]) == program}
-        return own in tasks
 
     @cached_property
     def _names(self) -> Mapping[str, str]:

@@ -15,9 +15,9 @@ def say_card(card: Card, title: str, language: Language) -> str:
 def say_line(line: CardLine, language: Language) -> str:
     """One line: `Find (Quaysheet): Strg F [not at Pier 3]`."""
     either = f" {word('or', language)} "
-    where = f" ({', '.join(line.programs)})" if line.programs else ""
+    where = f" ({', '.join(line.where)})" if line.where else ""
     old = f"{either.join(k.words for k in line.old)} -> " if line.old else ""
-    notes = f" [{'; '.join(line.notes)}]" if line.notes else ""
+    notes = f" [{'; '.join(line.said)}]" if line.said else ""
     return f"{line.name}{where}: {old}{either.join(k.words for k in line.keys) or '-'}{notes}"
 
 

@@ -16,7 +16,7 @@ LANGUAGES: dict[Language, str] = {"en": "English", "de": "German", "fr": "French
 
 
 class CardWish(Value):
-    """`of`: everybody, or those of the role or department `who`, on a platform with a layout. `language`: of its words; its caps
+    """`of`: everybody, or those of the role or department `who`, on a platform with a layout. `language`: of its words; caps
     are in that of the keyboard.
 
     Parts, in this order: the `most` keys that are worth most; what has `changed` since the last one; what people need in a

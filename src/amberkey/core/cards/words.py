@@ -14,6 +14,7 @@ WORDS: dict[str, dict[Language, str]] = {
     "by task": {"en": "All of it", "de": "Alles", "fr": "Tout", "sv": "Allt"},
     "then": {"en": "then", "de": "dann", "fr": "puis", "sv": "sedan"},
     "or": {"en": "or", "de": "oder", "fr": "ou", "sv": "eller"},
+    "not in": {"en": "not in {names}", "de": "nicht in {names}", "fr": "pas dans {names}", "sv": "inte i {names}"},
     "not at": {"en": "not at {names}", "de": "nicht bei {names}", "fr": "pas chez {names}", "sv": "inte hos {names}"},
     "elsewhere": {
         "en": "{keys} at {names}",

@@ -254,10 +254,10 @@ def _line(line: CardLine, people: int) -> CardLineOut:
     return CardLineOut(
         id=line.id,
         name=line.name,
-        programs=list(line.programs),
+        programs=list(line.where),
         keys=[ShortcutOut(text=k.text, words=k.words, caps=[list(p) for p in k.caps]) for k in line.keys],
         old=[ShortcutOut(text=k.text, words=k.words, caps=[list(p) for p in k.caps]) for k in line.old],
-        notes=list(line.notes),
+        notes=list(line.said),
         says=says,
     )
 

@@ -43,12 +43,16 @@ def page_of(drawn: Drawn) -> str:
 
 def pdf_of(drawn: Drawn) -> bytes:
     """The card as a tagged PDF (PDF/UA-1). Raises Problem where Pango isn't there."""
-    return bytes(_html(drawn).write_pdf(stylesheets=[_fonts()], pdf_variant="pdf/ua-1"))
+    html = _html(drawn)
+    style, fonts = _fonts()
+    return bytes(html.write_pdf(stylesheets=[style], font_config=fonts, pdf_variant="pdf/ua-1"))
 
 
 def pages_of(drawn: Drawn) -> int:
     """How many pages it needs."""
-    document: Document = _html(drawn).render(stylesheets=[_fonts()])
+    html = _html(drawn)
+    style, fonts = _fonts()
+    document: Document = html.render(stylesheets=[style], font_config=fonts)
     return len(document.pages)
 
 
@@ -74,14 +78,15 @@ def _engine() -> Engine:
     return Engine(dirs=[str(_FOLDER)], autoescape=True)
 
 
-@lru_cache
-def _fonts() -> Any:
-    """The application's own font, so that paper looks the same wherever it is made."""
+def _fonts() -> tuple[Any, Any]:
+    """The application's own font, so that paper looks the same wherever it is made: a style sheet with what holds the fonts."""
     from weasyprint import CSS
+    from weasyprint.text.fonts import FontConfiguration
 
     faces = []
     for weight, name in _WEIGHTS:
         file = _FONTS / f"Inter-{name}.woff2"
         if file.is_file():
             faces.append(f'@font-face {{ font-family: "Inter Card"; font-weight: {weight}; src: url("{file.as_uri()}"); }}')
-    return CSS(string="\n".join(faces))
+    fonts = FontConfiguration()
+    return CSS(string="\n".join(faces), font_config=fonts), fonts

@@ -57,6 +57,7 @@ _TO_DO = (
     ("Add machines", "computers inventory import", "/organisation/machines"),
     ("Enrol machines", "agents codes", "/machines/enrol"),
     ("Begin a release", "roll out waves deploy", "/machines/releases/new"),
+    ("Make a card", "print hand out cheat sheet learn pdf", "/cards"),
     ("Settle drift", "changed by hand", "/machines/drift"),
     ("See what people have", "survey own settings", "/machines/people-have"),
     ("Set by hand", "worklist tick", "/machines/by-hand"),

@@ -1,0 +1,47 @@
+"""The morning: what needs somebody, a card for the desk, by keyboard."""
+
+import re
+
+from playwright.sync_api import expect
+
+
+def test_today_is_opened_by_its_key_and_what_is_put_aside_comes_back(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    page.get_by_role("heading", name="Where presses stop").click()
+    page.keyboard.press("d")
+    # The small example has no organisation yet, so that is what Today tells first.
+    expect(page.get_by_role("list", name="The line of the work")).to_be_visible()
+    assert ines.axe() == []
+
+
+def test_a_card_is_chosen_drawn_and_handed_out_by_keyboard(sign_in):
+    ines = sign_in("ines")
+    page = ines.page
+    page.get_by_role("heading", name="Where presses stop").click()
+    page.keyboard.press("b")
+    sheet = page.get_by_role("article", name="The card")
+    expect(sheet.get_by_role("heading", name="For everybody")).to_be_visible()
+    assert ines.axe() == []
+    ines.tab_to(page.get_by_role("button", name="Language: English"))
+    page.keyboard.press("Enter")
+    page.get_by_role("menuitem", name="German").wait_for()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(sheet.get_by_role("heading", name="Für alle")).to_be_visible()
+    expect(page).to_have_url(re.compile("language=de"))
+    first = sheet.get_by_role("listitem").first
+    told = first.inner_text()
+    leave = page.get_by_role("link", name=re.compile("^leave it out")).first
+    ines.tab_to(leave)
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("left out on purpose")).to_be_visible()
+    assert sheet.get_by_role("listitem").first.inner_text() != told
+    ines.tab_to(page.get_by_role("button", name="Hand it out"), back=True)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status").filter(has_text="Card 1 is handed out")).to_be_visible()
+    expect(page.get_by_text(re.compile("card 1 went out on"))).to_be_visible()
+    pdf = page.get_by_role("link", name="PDF")
+    with page.expect_download() as taken:
+        pdf.click()
+    assert taken.value.suggested_filename == "card-fur-alle.pdf"

@@ -1,0 +1,105 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { useLocation } from "react-router";
+import { describe, expect, it } from "vitest";
+import type { Schemas } from "../api/client";
+import { session, shortcut, stage } from "../testing/stage";
+import { wishFrom } from "./asked";
+import { CardsView } from "./CardsView";
+
+const choices: Schemas["CardChoicesOut"] = {
+  roles: [{ id: "clerk", name: "Counter clerk" }],
+  departments: [{ id: "pier", name: "Pier" }],
+  keyboards: [
+    { platform: "windows", layout: "de", name: "Windows, German", people: 47 },
+    { platform: "linux", layout: "us", name: "Linux, American", people: 9 },
+  ],
+  languages: [
+    { id: "en", name: "English" },
+    { id: "de", name: "German" },
+  ],
+  papers: ["A4", "A5 across"],
+};
+const card: Schemas["CardOut"] = {
+  ...{ title: "For everybody", organisation: "Merrow Strait Ferries", foot: "Draft", people: 47, desks: ["Desk"] },
+  ...{ last: null, pages: 1, why_not: "", text: "" },
+  parts: [
+    {
+      title: "Every day",
+      lines: [
+        {
+          ...{ id: "find", name: "Find", programs: [], keys: [shortcut("Control+F")], old: [shortcut("F3")] },
+          ...{ notes: ["not at Pier 3"], says: "about 11 minutes a week" },
+        },
+      ],
+    },
+  ],
+  left_out: [
+    { id: "x/lock", name: "Lock the counter", why: "another command or program takes its key: decide that first" },
+  ],
+};
+const answers = { "GET /api/cards/choices": choices, "POST /api/cards/draw": card, "GET /api/cards": [] };
+
+function Here() {
+  return <output>{useLocation().search}</output>;
+}
+
+function put(more = {}, address = "/cards") {
+  return stage(
+    <>
+      <CardsView />
+      <Here />
+    </>,
+    { ...answers, ...session("editor"), ...more },
+    address,
+  );
+}
+
+describe("cards", () => {
+  it("are for everybody on the keyboard of most people until something else is chosen", async () => {
+    const sent = put();
+    await screen.findByText(/47 people get this one; they had none before/);
+    expect(sent.find((s) => s.path === "/api/cards/draw")?.body).toMatchObject({
+      ...{ of: "everybody", platform: "windows", layout: "de", language: "en", paper: "A5 across", most: 8 },
+    });
+    fireEvent.click(screen.getByRole("button", { name: "For whom: everybody" }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: /Counter clerk/ }));
+    await waitFor(() => expect(sent.filter((s) => s.path === "/api/cards/draw").length).toBe(2));
+    expect(sent.filter((s) => s.path === "/api/cards/draw").at(-1)?.body).toMatchObject({ of: "role", who: "clerk" });
+    expect(document.querySelector("output")?.textContent).toBe("?whom=role+clerk");
+  });
+
+  it("say what saves how much, what is left out and why, and what has to be known of a key", async () => {
+    put();
+    const sheet = await screen.findByRole("article", { name: "The card" });
+    expect(within(sheet).getByText("not at Pier 3")).toBeTruthy();
+    expect(within(sheet).getByText("F3").tagName).toBe("S");
+    expect(screen.getByText("about 11 minutes a week")).toBeTruthy();
+    expect(screen.getByText("another command or program takes its key: decide that first")).toBeTruthy();
+    const leave = screen.getByRole("link", { name: /^leave it out\s?: Find$/ });
+    expect(leave.getAttribute("href")).toBe("?leave=find");
+    expect(screen.getByRole("link", { name: "PDF" }).getAttribute("href")).toMatch(/^\/api\/cards\/card\.pdf\?wish=/);
+  });
+
+  it("are handed out, and taken back by the undo of that", async () => {
+    const given = { number: 3, title: "For everybody", people: 47, by: "Ines", at: "2026-11-30T08:00:00Z", wish: {} };
+    const sent = put({ "POST /api/cards": given, "POST /api/cards/3/back": [] });
+    fireEvent.click(await screen.findByRole("button", { name: "Hand it out" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Undo this" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/cards/3/back")).toBe(true));
+  });
+
+  it("say what doesn't fit, and what can't be printed here", async () => {
+    put({ "POST /api/cards/draw": { ...card, pages: 2 } });
+    await screen.findByText("It needs 2 pages of A5 across: take a larger paper, or fewer keys.");
+  });
+
+  it("are looked at only by readers, and need a keyboard", async () => {
+    put(session("reader"));
+    await screen.findByText(/47 people/);
+    expect(screen.queryByRole("button", { name: "Hand it out" })).toBe(null);
+    expect(wishFrom(new URLSearchParams("most=99&paper=A9&whom=role+cook&whole=x"), choices)).toMatchObject({
+      ...{ of: "everybody", most: 60, paper: "A5 across", whole: "" },
+    });
+    expect(wishFrom(new URLSearchParams(), { ...choices, keyboards: [] })).toBe(null);
+  });
+});

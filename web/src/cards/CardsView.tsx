@@ -1,0 +1,269 @@
+import Button from "@mui/material/Button";
+import { momentOf } from "../shared/days";
+import { Part } from "../shared/Part";
+import screen from "../shared/screen.module.css";
+import { Empty, Trouble, Waiting } from "../shared/states";
+import { useAddress } from "../shared/useAddress";
+import { useRights } from "../shared/useSession";
+import type { Wish } from "./asked";
+import { wishFrom } from "./asked";
+import styles from "./Cards.module.css";
+import { Sheet } from "./Sheet";
+import { fileOf, useCard, useCardChoices, useCardsGiven, useGiveCard } from "./useCards";
+
+/** Cards: chosen by a sentence, shown as they will lie on the desk, handed out. */
+export function CardsView() {
+  const choices = useCardChoices();
+  const [params] = useAddress();
+  if (choices.isError) return <Trouble error={choices.error} again={() => choices.refetch()} />;
+  if (!choices.data) return <Waiting what="for whom there can be cards" />;
+  const wish = wishFrom(params, choices.data);
+  if (!wish) {
+    return (
+      <Empty whole title="There is no keyboard yet to make a card for.">
+        <p>Seat people at a machine first: a card is for those who type on a keyboard.</p>
+      </Empty>
+    );
+  }
+  return <OfWish wish={wish} />;
+}
+
+function OfWish({ wish }: { wish: Wish }) {
+  const rights = useRights();
+  const card = useCard(wish);
+  const { give } = useGiveCard();
+  const drawn = card.data;
+  return (
+    <div className={styles.screen}>
+      <div className={screen.top}>
+        <h1>Cards</h1>
+        {drawn && (
+          <span>
+            {drawn.people} {drawn.people === 1 ? "person gets" : "people get"} this one
+            {drawn.last
+              ? `; card ${drawn.last.number} went out on ${momentOf(drawn.last.at)}`
+              : "; they had none before"}
+          </span>
+        )}
+        <span className={screen.right} />
+        {rights.edit && (
+          <Button
+            variant="outlined"
+            color="inherit"
+            disabled={!drawn}
+            loading={give.isPending}
+            onClick={() => give.mutate(wish)}
+          >
+            Hand it out
+          </Button>
+        )}
+        <Button variant="contained" href={fileOf(wish, "pdf")} disabled={!drawn || drawn.pages === null}>
+          PDF
+        </Button>
+        <Button color="inherit" href={fileOf(wish, "html")}>
+          Page
+        </Button>
+        <Button color="inherit" href={fileOf(wish, "txt")}>
+          Text
+        </Button>
+      </div>
+      <div className={styles.both}>
+        <div className={styles.choosing}>
+          <Sentence wish={wish} />
+          {card.isError && <Trouble error={card.error} again={() => card.refetch()} />}
+          {drawn && !card.isError && <About wish={wish} card={drawn} />}
+          <Given />
+        </div>
+        <div className={styles.table}>
+          {drawn && !card.isError && <Sheet card={drawn} paper={wish.paper ?? "A5 across"} />}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+const NUMBERS = ["0", "4", "6", "8", "10", "12", "16", "20", "30", "40", "60"];
+
+function Sentence({ wish }: { wish: Wish }) {
+  const [params, change] = useAddress();
+  const choices = useCardChoices().data;
+  if (!choices) return null;
+  const whom = wish.of === "everybody" ? "" : `${wish.of} ${wish.who}`;
+  const named = [
+    { key: "", text: "everybody", parts: { whom: "" } },
+    ...choices.roles.map((r) => ({ key: `role ${r.id}`, text: r.name, more: "role", parts: { whom: `role ${r.id}` } })),
+    ...choices.departments.map((d) => ({
+      ...{ key: `department ${d.id}`, text: d.name, more: "department", parts: { whom: `department ${d.id}` } },
+    })),
+  ];
+  const keyboards = choices.keyboards.map((k) => ({
+    ...{ key: `${k.platform} ${k.layout}`, text: k.name, more: String(k.people) },
+    parts: { keyboard: `${k.platform} ${k.layout}` },
+  }));
+  const keyboard = `${wish.platform} ${wish.layout}`;
+  const without = new Set((params.get("without") ?? "").split(",").filter(Boolean));
+  const turned = (name: string, on: boolean) => {
+    const next = new Set(without);
+    if (on) next.delete(name);
+    else next.add(name);
+    return [...next].join(",");
+  };
+  const flag = (name: string, label: string, yes: string, no: string) => {
+    const on = !without.has(name);
+    return (
+      <Part
+        label={label}
+        value={on ? yes : no}
+        chosen={on ? "yes" : "no"}
+        choices={[
+          { key: "yes", text: yes, parts: { without: turned(name, true) } },
+          { key: "no", text: no, parts: { without: turned(name, false) } },
+        ]}
+        change={change}
+      />
+    );
+  };
+  const wholes = { "": "nothing else", "by program": "the whole list by program", "by task": "the whole list by task" };
+  const one = (name: string, id: string, text: string) => ({ key: id, text, parts: { [name]: id } });
+  return (
+    <p className={styles.sentence}>
+      For{" "}
+      <Part
+        label="For whom"
+        value={named.find((n) => n.key === whom)?.text ?? "everybody"}
+        chosen={whom}
+        choices={named}
+        change={change}
+      />{" "}
+      on{" "}
+      <Part
+        label="Keyboard"
+        value={keyboards.find((k) => k.key === keyboard)?.text ?? keyboard}
+        chosen={keyboard}
+        choices={keyboards}
+        change={change}
+      />
+      , in{" "}
+      <Part
+        label="Language"
+        value={choices.languages.find((l) => l.id === wish.language)?.name ?? ""}
+        chosen={wish.language}
+        choices={choices.languages.map((l) => one("language", l.id, l.name))}
+        change={change}
+      />
+      , on{" "}
+      <Part
+        label="Paper"
+        value={wish.paper ?? ""}
+        chosen={wish.paper}
+        choices={choices.papers.map((p) => one("paper", p, p))}
+        change={change}
+      />
+      . First{" "}
+      <Part
+        label="How many keys"
+        value={`${wish.most} keys`}
+        chosen={String(wish.most)}
+        choices={NUMBERS.map((n) => one("most", n, `${n} keys`))}
+        change={change}
+      />{" "}
+      that are worth most, then{" "}
+      {flag("changed", "What has changed", "what has changed since the last card", "nothing of what has changed")}, then{" "}
+      {flag("hurry", "In a hurry", "what they need in a hurry", "nothing for a hurry")}, then{" "}
+      <Part
+        label="The rest"
+        value={wholes[wish.whole ?? ""]}
+        chosen={wish.whole}
+        choices={Object.entries(wholes).map(([id, text]) => one("whole", id, text))}
+        change={change}
+      />
+      .
+    </p>
+  );
+}
+
+function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof useCard>["data"]> }) {
+  const [params, change] = useAddress();
+  const leave = (id: string) => {
+    const next = new URLSearchParams(params);
+    next.append("leave", id);
+    return `?${next}`;
+  };
+  const [first] = card.parts;
+  const purpose = "left out on purpose";
+  return (
+    <>
+      {card.why_not && <p role="status">{card.why_not}</p>}
+      {card.pages !== null && card.pages > 1 && (
+        <p role="status" className={styles.long}>
+          It needs {card.pages} pages of {wish.paper}: take a larger paper, or fewer keys.
+        </p>
+      )}
+      {first && (
+        <>
+          <h2>{first.title}</h2>
+          <ul className={styles.lines}>
+            {first.lines.map((line) => (
+              <li key={line.id}>
+                <b>{line.name}</b>
+                <span>{line.says}</span>
+                <a href={leave(line.id)}>
+                  leave it out
+                  <span className="unseen">: {line.name}</span>
+                </a>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {card.left_out.length > 0 && (
+        <>
+          <h2>Left out</h2>
+          <ul className={styles.lines}>
+            {card.left_out.slice(0, 12).map((l) => (
+              <li key={`${l.id} ${l.why}`}>
+                <b>{l.name}</b>
+                <span>{l.why}</span>
+              </li>
+            ))}
+          </ul>
+          {card.left_out.length > 12 && <p>and {card.left_out.length - 12} more</p>}
+          {card.left_out.some((l) => l.why === purpose) && (
+            <Button color="inherit" variant="outlined" onClick={() => change({ leave: null })}>
+              Leave nothing out
+            </Button>
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+function Given() {
+  const given = useCardsGiven().data ?? [];
+  const { back } = useGiveCard();
+  const rights = useRights();
+  if (given.length === 0) return null;
+  return (
+    <>
+      <h2>Handed out</h2>
+      <ul className={styles.lines}>
+        {given.slice(0, 8).map((c) => (
+          <li key={c.number}>
+            <a href={fileOf(c.wish, "pdf", c.number)}>
+              {c.number}: {c.title}
+            </a>
+            <span>
+              {momentOf(c.at)}, {c.by}, {c.people} people
+            </span>
+            {rights.edit && (
+              <button type="button" className={styles.back} onClick={() => back.mutate(c.number)}>
+                take it back<span className="unseen">: card {c.number}</span>
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,31 @@
+import type { Schemas } from "../api/client";
+
+export type Wish = Schemas["CardWish"];
+type Choices = Schemas["CardChoicesOut"];
+
+/** What of the address says a card: each part by its name. */
+export const PARTS = ["whom", "keyboard", "language", "paper", "most", "whole", "without", "leave"] as const;
+
+/** The card that an address asks for: for everybody on the keyboard of most people where it says nothing. */
+export function wishFrom(params: URLSearchParams, choices: Choices): Wish | null {
+  const [first] = choices.keyboards;
+  if (!first) return null;
+  const [platform = "", layout = ""] = (params.get("keyboard") ?? "").split(" ");
+  const keyboard = choices.keyboards.find((k) => k.platform === platform && k.layout === layout) ?? first;
+  const [of = "everybody", who = ""] = (params.get("whom") ?? "").split(" ");
+  const known = of === "role" ? choices.roles : of === "department" ? choices.departments : [];
+  const found = known.find((w) => w.id === who);
+  const without = (params.get("without") ?? "").split(",");
+  const whole = params.get("whole");
+  return {
+    ...(found ? { of: of === "role" ? "role" : "department", who: found.id } : { of: "everybody", who: null }),
+    ...{ platform: keyboard.platform, layout: keyboard.layout },
+    language: (choices.languages.find((l) => l.id === params.get("language"))?.id ?? "en") as Wish["language"],
+    paper: choices.papers.find((p) => p === params.get("paper")) ?? "A5 across",
+    most: Math.min(60, Math.max(0, Number.parseInt(params.get("most") ?? "8", 10) || 0)),
+    changed: !without.includes("changed"),
+    hurry: !without.includes("hurry"),
+    whole: whole === "by program" || whole === "by task" ? whole : "",
+    left_out: params.getAll("leave"),
+  };
+}

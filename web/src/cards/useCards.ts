@@ -1,0 +1,57 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { answer, api } from "../api/client";
+import { key } from "../api/keys";
+import { useSays } from "../shared/Says";
+import type { Wish } from "./asked";
+
+export type Card = Schemas["CardOut"];
+
+export function useCardChoices() {
+  return useQuery({ queryKey: key("cards", "choices"), queryFn: () => answer(api.GET("/api/cards/choices")) });
+}
+
+/** A card as it would be now. */
+export function useCard(wish: Wish | null) {
+  return useQuery({
+    queryKey: key("cards", "drawn", wish),
+    queryFn: () => answer(api.POST("/api/cards/draw", { body: wish as Wish })),
+    enabled: wish !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useCardsGiven() {
+  return useQuery({ queryKey: key("cards", "given"), queryFn: () => answer(api.GET("/api/cards")) });
+}
+
+/** Hands a card out; taken back, the one before it counts again. */
+export function useGiveCard() {
+  const queries = useQueryClient();
+  const says = useSays();
+  const again = () => queries.invalidateQueries({ queryKey: key("cards") });
+  const back = useMutation({
+    mutationFn: (number: number) => answer(api.POST("/api/cards/{number}/back", { params: { path: { number } } })),
+    onSuccess: again,
+    onError: says.refused,
+  });
+  const give = useMutation({
+    mutationFn: (wish: Wish) => answer(api.POST("/api/cards", { body: wish })),
+    onSuccess: async (given) => {
+      await again();
+      says.done(`Card ${given.number} is handed out: the next one says what has changed since.`, () =>
+        back.mutate(given.number),
+      );
+    },
+    onError: says.refused,
+  });
+  return { give, back };
+}
+
+/** Where a card is fetched to be printed. */
+export function fileOf(wish: Wish, form: string, number?: number): string {
+  const query = new URLSearchParams({ wish: JSON.stringify(wish) });
+  if (number !== undefined) query.set("number", String(number));
+  return `/api/cards/card.${form}?${query}`;
+}
