@@ -1,15 +1,20 @@
 """Cards over the API: drawn, printed, handed out, and what has changed since."""
 
+import io
 import json
 import re
+import zipfile
 import zlib
 from urllib.parse import quote
 
 import pytest
 from django.conf import settings
+from django.utils import timezone
 
-from amberkey.server.cards import printing
-from amberkey.server.cards.models import CardGiven
+from amberkey.server.cards import printing, tasks
+from amberkey.server.cards.models import CardBatch, CardGiven
+from amberkey.server.cards.working import make
+from amberkey.server.people.models import User
 from amberkey.server.problems import Problem
 
 
@@ -99,6 +104,33 @@ def test_cards_of_all_roles_come_in_one_file(ines, jorun, wish, example):
     assert jorun.post("/organisation/change", {"title": "Pilots", "items": items})[0] == 200
     assert ines.post("/cards/many", {"form": "txt"})[0] == 404  # nobody is a pilot yet
     assert ines.post("/cards/many", {"form": "doc"})[0] == 422
+    gone = {**wish, "of": "role", "who": "pilot"}
+    batch = CardBatch.objects.create(wishes=[wish, gone], form="txt", made_by=User.objects.get(username="ines"))
+    path = f"/cards/many/{batch.pk}"
+    assert ines.get(path)[1] == {"id": str(batch.pk), "state": "working", "done": 0, "of": 2, "says": ""}
+    assert ines.get(f"{path}/cards.zip")[0] == 409
+    make(batch.pk)
+    told = ines.get(path)[1]
+    assert (told["state"], told["done"], told["says"]) == ("done", 2, "1 were left out: nobody would get them any more.")
+    answer = ines.client.get(f"/api{path}/cards.zip")
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as file:
+        (name,) = file.namelist()
+        assert name == f"everybody-{wish['platform']}-{wish['layout']}.txt"
+        assert file.read(name).decode() == draw(ines, wish)["text"]
+    assert jorun.get(path)[0] == 404  # somebody else's
+    make(batch.pk)  # begun again, nothing is made twice
+    assert CardBatch.objects.get().done == 2
+
+
+def test_cards_whose_job_broke_off_are_taken_up_again_and_old_ones_go(ines, wish):
+    own = {"wishes": [wish], "form": "txt", "made_by": User.objects.get(username="ines")}
+    batch, old = CardBatch.objects.create(**own), CardBatch.objects.create(**own)
+    CardBatch.objects.filter(pk=old.pk).update(at=timezone.now() - tasks.KEPT * 2)
+    assert tasks.cards_without_a_job() == 1
+    assert tasks.cards_without_a_job() == 0  # one is at it now
+    tasks.fail(batch.pk, "The worker was ended.")
+    assert ines.get(f"/cards/many/{batch.pk}")[1]["says"] == "The worker was ended."
+    assert CardBatch.objects.count() == 1
 
 
 def test_what_says_no_card_is_refused(ines, wish):

@@ -115,6 +115,8 @@ editor         POST   /api/cards
 reader         GET    /api/cards/choices
 reader         POST   /api/cards/draw
 reader         POST   /api/cards/many
+reader         GET    /api/cards/many/{batch_id}
+reader         GET    /api/cards/many/{batch_id}/cards.zip
 reader         GET    /api/cards/card.{form}
 editor         POST   /api/cards/{number}/back
 reader         POST   /api/today/aside

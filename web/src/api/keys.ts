@@ -30,6 +30,7 @@ export const KEYS = {
   tasks: "first",
   beginning: "first",
   cards: "first",
+  cardBatch: "kept",
   today: "last",
   releases: "first",
   organisation: "first",

@@ -88,6 +88,22 @@ describe("cards", () => {
     await waitFor(() => expect(sent.some((s) => s.path === "/api/cards/3/back")).toBe(true));
   });
 
+  it("are made for every role by a worker that says how far it is", async () => {
+    const batch = { id: "7", state: "working", done: 1, of: 38, says: "" };
+    let asked = 0;
+    const later = () => {
+      asked += 1;
+      return asked < 2 ? { ...batch, done: 20 } : { ...batch, state: "done", done: 38, says: "1 was left out." };
+    };
+    const sent = put({ "POST /api/cards/many": batch, "GET /api/cards/many/7": later });
+    fireEvent.click(await screen.findByRole("button", { name: "Make a card for every role" }));
+    await screen.findByText(/20 of 38 cards are made/);
+    const link = await screen.findByRole("link", { name: "Fetch the 38 cards" });
+    expect(link.getAttribute("href")).toBe("/api/cards/many/7/cards.zip");
+    expect(screen.getByText(/1 was left out/)).toBeTruthy();
+    expect(sent.find((s) => s.path === "/api/cards/many")?.body).toMatchObject({ paper: "A5 across", form: "pdf" });
+  });
+
   it("say what doesn't fit, and what can't be printed here", async () => {
     put({ "POST /api/cards/draw": { ...card, pages: 2 } });
     await screen.findByText("It needs 2 pages of A5 across: take a larger paper, or fewer keys.");

@@ -8,6 +8,7 @@ import { useRights } from "../shared/useSession";
 import type { Wish } from "./asked";
 import { wishFrom } from "./asked";
 import styles from "./Cards.module.css";
+import { ManyCards } from "./ManyCards";
 import { Sheet } from "./Sheet";
 import { fileOf, useCard, useCardChoices, useCardsGiven, useGiveCard } from "./useCards";
 
@@ -72,6 +73,7 @@ function OfWish({ wish }: { wish: Wish }) {
           <Sentence wish={wish} />
           {card.isError && <Trouble error={card.error} again={() => card.refetch()} />}
           {drawn && !card.isError && <About wish={wish} card={drawn} />}
+          <ManyCards wish={wish} />
           <Given />
         </div>
         <div className={styles.table}>

@@ -49,6 +49,22 @@ export function useGiveCard() {
   return { give, back };
 }
 
+/** Has many cards made, and asks how far that is until they are. */
+export function useManyCards() {
+  const make = useMutation({
+    mutationFn: (body: Partial<Schemas["ManyCardsIn"]> & { form: "pdf" }) =>
+      answer(api.POST("/api/cards/many", { body: body as Schemas["ManyCardsIn"] })),
+  });
+  const id = make.data?.id;
+  const asked = useQuery({
+    queryKey: key("cardBatch", id),
+    queryFn: () => answer(api.GET("/api/cards/many/{batch_id}", { params: { path: { batch_id: id as string } } })),
+    enabled: id !== undefined,
+    refetchInterval: (query) => (query.state.data?.state === "working" ? 700 : false),
+  });
+  return { make, batch: asked.data ?? make.data };
+}
+
 /** Where a card is fetched to be printed. */
 export function fileOf(wish: Wish, form: string, number?: number): string {
   const query = new URLSearchParams({ wish: JSON.stringify(wish) });

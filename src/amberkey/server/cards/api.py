@@ -1,11 +1,10 @@
 """Cards over the API: chosen, drawn, handed out, printed."""
 
 import datetime
-import zipfile
-from collections.abc import Callable
-from io import BytesIO
-from typing import Annotated, Literal
+from typing import Annotated, Literal, cast
+from uuid import UUID
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 from pydantic import Field, TypeAdapter, ValidationError
@@ -19,8 +18,9 @@ from amberkey.core.layouts.layout import load_layout
 from amberkey.core.worth.telling import say_minutes
 from amberkey.core.worth.weighing import FEWEST
 from amberkey.server.cards.drawing import Drawn, drawn
-from amberkey.server.cards.models import CardGiven
-from amberkey.server.cards.printing import page_of, pages_of, pdf_of
+from amberkey.server.cards.models import CardBatch, CardGiven
+from amberkey.server.cards.printing import FORMS, pages_of
+from amberkey.server.cards.tasks import put_to_work
 from amberkey.server.cards.verbs import give, take_back
 from amberkey.server.estate import current_derived, current_estate, current_organisation
 from amberkey.server.people.acting import By, actor_of
@@ -30,7 +30,7 @@ from amberkey.server.schema import NamedOut, Number, Schema
 from amberkey.server.workbench.words import ShortcutOut
 
 router = Router(tags=["cards"])
-_MOST_AT_ONCE = 60
+_MOST_AT_ONCE = 500
 Form = Literal["pdf", "html", "txt"]
 
 
@@ -117,6 +117,19 @@ class ManyCardsIn(Schema):
     form: Form = "pdf"
 
 
+BatchState = Literal["working", "done", "failed"]
+
+
+class CardBatchOut(Schema):
+    """Cards that are made together: how many are `done` `of` all; `says` what went otherwise."""
+
+    id: UUID
+    state: BatchState
+    done: int
+    of: int
+    says: str
+
+
 class CardIn(Schema):
     """`wish`: a card as JSON, as `POST /cards/draw` takes it."""
 
@@ -183,12 +196,12 @@ def card_file(request: HttpRequest, form: Form, given: Query[CardIn]) -> HttpRes
         first = error.errors()[0]
         raise Problem(400, "That says no card.", f"{'.'.join(map(str, first['loc']))}: {first['msg']}") from error
     card = drawn(wish, given.number)
-    return _attachment(f"card-{id_from(card.title)}.{form}", _TYPES[form], _FORMS[form](card))
+    return _attachment(f"card-{id_from(card.title)}.{form}", _TYPES[form], FORMS[form](card))
 
 
-@router.post("/cards/many", response={200: None})
-def many_cards(request: HttpRequest, given: ManyCardsIn) -> HttpResponse:
-    """A card for every role on every keyboard that its people type on, in one zip file."""
+@router.post("/cards/many", response=CardBatchOut)
+def many_cards(request: HttpRequest, given: ManyCardsIn) -> CardBatchOut:
+    """Have a card made for every role on every keyboard that its people type on; a worker does it."""
     estate, organisation = current_estate(), current_organisation()
     boards = dict.fromkeys((s.works_on, s.reads_by) for s in estate.setups.values())
     kind = {"of": "role", "language": given.language, "paper": given.paper, "most": given.most}
@@ -204,12 +217,40 @@ def many_cards(request: HttpRequest, given: ManyCardsIn) -> HttpResponse:
     if len(wishes) > _MOST_AT_ONCE:
         detail = f"{len(wishes)} cards; {_MOST_AT_ONCE} are the most."
         raise Problem(409, "These are too many at once.", detail, "Make them one by one.")
-    packed = BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as file:
-        for wish in wishes:
-            name = f"{id_from(wish.who or '')}-{wish.platform}-{id_from(wish.layout)}.{given.form}"
-            file.writestr(name, _FORMS[given.form](drawn(wish)))
-    return _attachment("cards.zip", "application/zip", packed.getvalue())
+    with transaction.atomic():
+        batch = CardBatch.objects.create(
+            wishes=[w.model_dump(mode="json") for w in wishes], form=given.form, made_by=actor_of(request).user
+        )
+        put_to_work(batch)
+    return _batch(batch)
+
+
+@router.get("/cards/many/{batch_id}", response=CardBatchOut)
+def batch_of_cards(request: HttpRequest, batch_id: UUID) -> CardBatchOut:
+    """How far a worker is with some cards."""
+    return _batch(_own_batch(request, batch_id))
+
+
+@router.get("/cards/many/{batch_id}/cards.zip", response={200: None})
+def file_of_cards(request: HttpRequest, batch_id: UUID) -> HttpResponse:
+    """Cards that were made together, in one zip file."""
+    batch = _own_batch(request, batch_id)
+    if batch.file is None:
+        raise Problem(409, "These cards aren't made yet.", f"{batch.done} of {len(batch.wishes)} are.", "Wait a moment.")
+    return _attachment("cards.zip", "application/zip", bytes(batch.file))
+
+
+def _own_batch(request: HttpRequest, batch_id: UUID) -> CardBatch:
+    batch = CardBatch.objects.filter(pk=batch_id, made_by=actor_of(request).user).first()
+    if batch is None:
+        raise NotFound("batch of cards of yours")
+    return batch
+
+
+def _batch(batch: CardBatch) -> CardBatchOut:
+    return CardBatchOut(
+        id=batch.pk, state=cast(BatchState, batch.state), done=batch.done, of=len(batch.wishes), says=batch.says
+    )
 
 
 def _attachment(name: str, content_type: str, data: bytes) -> HttpResponse:
@@ -217,11 +258,6 @@ def _attachment(name: str, content_type: str, data: bytes) -> HttpResponse:
 
 
 _TYPES: dict[Form, str] = {"pdf": "application/pdf", "html": "text/html; charset=utf-8", "txt": "text/plain; charset=utf-8"}
-_FORMS: dict[Form, Callable[[Drawn], bytes]] = {
-    "pdf": pdf_of,
-    "html": lambda card: page_of(card).encode(),
-    "txt": lambda card: card.text.encode(),
-}
 
 
 def _out(card: Drawn) -> CardOut:

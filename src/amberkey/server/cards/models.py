@@ -1,5 +1,7 @@
 """Cards that were handed out, with what held then."""
 
+import uuid
+
 from django.db import models
 
 from amberkey.server.people.models import User
@@ -24,3 +26,25 @@ class CardGiven(models.Model):
 
     def __str__(self) -> str:
         return f"card {self.number}: {self.title}"
+
+
+class CardBatch(models.Model):
+    """Cards that are made together by a worker. `done`: how many are; `file`: the zip file when all are."""
+
+    class State(models.TextChoices):
+        WORKING = "working"
+        DONE = "done"
+        FAILED = "failed"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WORKING)
+    wishes = models.JSONField()
+    form = models.CharField(max_length=4)
+    done = models.PositiveIntegerField(default=0)
+    says = models.CharField(max_length=400, blank=True)
+    file = models.BinaryField(null=True)
+    made_by = models.ForeignKey(User, on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{len(self.wishes)} cards, {self.state}"

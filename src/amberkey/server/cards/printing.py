@@ -1,8 +1,10 @@
 """Cards as PDF and as a page: one template, one style sheet."""
 
 import pathlib
+import threading
+from collections.abc import Callable
 from functools import lru_cache
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, cast
 
 from django.conf import settings
 from django.template import Context, Engine
@@ -21,7 +23,8 @@ _FOLDER = pathlib.Path(__file__).parent / "paper"
 _SIZES: dict[Paper, str] = {"A4": "A4", "A4 across": "A4 landscape", "A5": "A5", "A5 across": "A5 landscape"}
 _COLUMNS: dict[Paper, int] = {"A4": 2, "A4 across": 3, "A5": 1, "A5 across": 2}
 _FONTS = settings.ROOT / "web/node_modules/inter-ui/web"
-_WEIGHTS = ((400, "Regular"), (600, "SemiBold"), (700, "Bold"))
+_WEIGHTS = ((400, "Regular"), (600, "SemiBold"))
+_kept = threading.local()
 
 
 def page_of(drawn: Drawn) -> str:
@@ -79,7 +82,11 @@ def _engine() -> Engine:
 
 
 def _fonts() -> tuple[Any, Any]:
-    """The application's own font, so that paper looks the same wherever it is made: a style sheet with what holds the fonts."""
+    """The application's own font, so that paper looks the same wherever it is made: a style sheet with what holds the fonts.
+    Reading them takes longer than a card, so each thread keeps its own."""
+    known = getattr(_kept, "fonts", None)
+    if known is not None:
+        return cast(tuple[Any, Any], known)
     from weasyprint import CSS
     from weasyprint.text.fonts import FontConfiguration
 
@@ -89,4 +96,13 @@ def _fonts() -> tuple[Any, Any]:
         if file.is_file():
             faces.append(f'@font-face {{ font-family: "Inter Card"; font-weight: {weight}; src: url("{file.as_uri()}"); }}')
     fonts = FontConfiguration()
-    return CSS(string="\n".join(faces), font_config=fonts), fonts
+    _kept.fonts = CSS(string="\n".join(faces), font_config=fonts), fonts
+    return cast(tuple[Any, Any], _kept.fonts)
+
+
+FORMS: dict[str, Callable[[Drawn], bytes]] = {
+    "pdf": pdf_of,
+    "html": lambda card: page_of(card).encode(),
+    "txt": lambda card: card.text.encode(),
+}
+"""A card in each of its forms."""
