@@ -133,6 +133,23 @@ def test_cards_whose_job_broke_off_are_taken_up_again_and_old_ones_go(ines, wish
     assert CardBatch.objects.count() == 1
 
 
+def test_names_in_other_languages_are_edited_and_stand_on_cards(ines, wish):
+    tasks = ines.get("/tasks")[1]["tasks"]
+    german = {**wish, "language": "de", "most": 60}
+    line = next(v for v in lines(draw(ines, german)).values() if v["id"] in {t["id"] for t in tasks})
+    task = next(t for t in tasks if t["id"] == line["id"])
+    given = {k: task[k] for k in ("name", "group", "other_words", "protected", "usual")}
+    status, done = ines.put(f"/tasks/one/{task['id']}", {**given, "names": {"de": "Auf Deutsch", "sv": "På svenska"}})
+    assert status == 200, done
+    assert lines(draw(ines, german))[line["id"]]["name"] == "Auf Deutsch"
+    assert lines(draw(ines, {**german, "language": "fr"}))[line["id"]]["name"] == task["name"]
+    names = next(t["names"] for t in ines.get("/tasks")[1]["tasks"] if t["id"] == task["id"])
+    assert names == {"de": "Auf Deutsch", "sv": "På svenska"}
+    assert ines.put(f"/tasks/one/{task['id']}", {**given, "names": {"la": "Latine"}})[0] == 422
+    assert ines.post(f"/history/{done['id']}/undo")[0] == 200
+    assert lines(draw(ines, german))[line["id"]]["name"] == task["name"]
+
+
 def test_what_says_no_card_is_refused(ines, wish):
     nobody = {**wish, "layout": "fi", "platform": "windows"}
     status, problem = ines.post("/cards/draw", nobody)

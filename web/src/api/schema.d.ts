@@ -7291,6 +7291,10 @@ export interface components {
             scope: string;
             /** Description */
             description: string;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
             /** Other Words */
             other_words: string[];
             /**
@@ -7400,6 +7404,10 @@ export interface components {
             scope?: string | null;
             /** Description */
             description?: string | null;
+            /** Names */
+            names?: {
+                [key: string]: string;
+            } | null;
             /** Other Words */
             other_words?: string[] | null;
             /** Kind */
@@ -10238,6 +10246,10 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
             /** Group */
             group: string;
             /** Other Words */
@@ -10282,11 +10294,18 @@ export interface components {
         };
         /**
          * TaskIn
-         * @description `usual`: by platform, as people write keys.
+         * @description `usual`: by platform, as people write keys; `names`: in other languages.
          */
         TaskIn: {
             /** Name */
             name: string;
+            /**
+             * Names
+             * @default {}
+             */
+            names: {
+                [key: string]: string;
+            };
             /**
              * Group
              * @default

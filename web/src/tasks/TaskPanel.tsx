@@ -5,6 +5,7 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { PLATFORMS } from "../programs/making/useCatalogue";
 import { One } from "../shared/fields";
+import { namesFrom, namesText } from "../shared/names";
 import { wordsOf } from "../shared/Says";
 import { useRights } from "../shared/useSession";
 import { useSettled } from "../shared/useSettled";
@@ -35,6 +36,7 @@ export function TaskPanel({ task, tasks, onLeave }: PanelProps) {
   const rights = useRights();
   const [name, setName] = useState(task?.name ?? "");
   const [group, setGroup] = useState(task?.group ?? "");
+  const [names, setNames] = useState(namesText(task?.names ?? {}));
   const [words, setWords] = useState(task?.other_words.join("; ") ?? "");
   const [protect, setProtect] = useState(task?.protected ?? false);
   const [usual, setUsual] = useState<Record<string, string>>(task?.usual ?? {});
@@ -42,6 +44,7 @@ export function TaskPanel({ task, tasks, onLeave }: PanelProps) {
   const change = useChangeTask(task?.id ?? "");
   const body = {
     name,
+    names: namesFrom(names),
     group,
     other_words: words
       .split(";")
@@ -52,6 +55,7 @@ export function TaskPanel({ task, tasks, onLeave }: PanelProps) {
   };
   const before = task && {
     name: task.name,
+    names: task.names,
     group: task.group,
     other_words: task.other_words,
     protected: task.protected,
@@ -88,6 +92,14 @@ export function TaskPanel({ task, tasks, onLeave }: PanelProps) {
           onChange={(e) => setName(e.target.value)}
         />
         <TextField label="Group" value={group} disabled={!rights.edit} onChange={(e) => setGroup(e.target.value)} />
+        <TextField
+          label="Its name in other languages"
+          value={names}
+          disabled={!rights.edit}
+          placeholder="de = Speichern; fr = Enregistrer"
+          helperText="As it stands on cards: de, en, fr or sv, an equals sign, the name."
+          onChange={(e) => setNames(e.target.value)}
+        />
         <TextField
           label="Other words for it"
           value={words}

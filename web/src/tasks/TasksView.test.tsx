@@ -8,6 +8,7 @@ import type { Task } from "./useTasks";
 const task = (id: string, more: Partial<Task> = {}): Task => ({
   id,
   name: id,
+  names: {},
   group: "Files",
   other_words: [],
   protected: false,

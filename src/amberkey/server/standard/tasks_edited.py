@@ -8,6 +8,7 @@ from pydantic import Field
 
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
+from amberkey.core.documents.field import Language
 from amberkey.core.documents.ids import fresh_id
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.keys.errors import ShortcutError
@@ -37,6 +38,7 @@ class ListedTaskOut(Schema):
 
     id: str
     name: str
+    names: dict[str, str]
     group: str
     other_words: list[str]
     protected: bool
@@ -76,9 +78,10 @@ class TakeTasksIn(Schema):
 
 
 class TaskIn(Schema):
-    """`usual`: by platform, as people write keys."""
+    """`usual`: by platform, as people write keys; `names`: in other languages."""
 
     name: Name
+    names: dict[Language, Name] = {}
     group: Annotated[str, Field(max_length=80)] = ""
     other_words: _Words = []
     protected: bool = False
@@ -135,6 +138,7 @@ def tasks(request: HttpRequest) -> TasksOut:
             ListedTaskOut(
                 id=t.id,
                 name=t.name,
+                names=dict(t.names),
                 group=t.group,
                 other_words=list(t.other_words),
                 protected=t.protected,

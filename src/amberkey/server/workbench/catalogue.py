@@ -11,6 +11,7 @@ from pydantic import Field
 
 from amberkey.core.compare.operations import JsonDocument, compare
 from amberkey.core.documents.canonical import Json
+from amberkey.core.documents.field import Language
 from amberkey.core.documents.ids import fresh_id
 from amberkey.core.documents.model import Whole, read_document
 from amberkey.core.formats import FORMATS, read_any
@@ -108,6 +109,7 @@ class EditedCommandOut(Schema):
     group: str
     scope: str
     description: str
+    names: dict[str, str]
     other_words: list[str]
     kind: CommandKind
     task: str | None
@@ -142,6 +144,7 @@ class EditedCommandIn(Schema):
     group: Annotated[str, Field(max_length=80)] | None = None
     scope: str | None = None
     description: Annotated[str, Field(max_length=4000)] | None = None
+    names: dict[Language, Name] | None = None
     other_words: list[str] | None = None
     kind: str | None = None
     task: str | None = None
@@ -272,6 +275,7 @@ def read_program(request: HttpRequest, program: str, version: str) -> EditedProg
                 group=c.group,
                 scope=c.scope,
                 description=c.description,
+                names=dict(c.names),
                 other_words=list(c.other_words),
                 kind=c.kind,
                 task=c.task,

@@ -73,6 +73,13 @@ export function ChosenPanel({ rows, draft, tasks, kinds, onChange, onDone }: Cho
             onChange={(e) => onChange({ description: e.target.value })}
           />
           <TextField
+            label="Its name in other languages"
+            value={first.names}
+            placeholder="de = Speichern; fr = Enregistrer"
+            helperText="As it stands on cards: de, en, fr or sv, an equals sign, the name."
+            onChange={(e) => onChange({ names: e.target.value })}
+          />
+          <TextField
             label="Other words for it"
             value={first.otherWords}
             helperText="Several with semicolons between."

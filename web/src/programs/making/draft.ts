@@ -1,3 +1,4 @@
+import { namesFrom, namesText } from "../../shared/names";
 import type { Edit, Edited, EditedCommand } from "./useCatalogue";
 
 /** A row of the sheet: a command as it shall be. `row` names it while it is edited; a new one has no id yet. */
@@ -10,6 +11,8 @@ export interface Row {
   scope: string;
   description: string;
   otherWords: string;
+  /** Names in other languages, as text. */
+  names: string;
   kind: EditedCommand["kind"];
   task: string | null;
   risky: boolean;
@@ -43,6 +46,7 @@ export function draftOf(program: Edited): Draft {
     scope: c.scope,
     description: c.description,
     otherWords: c.other_words.join("; "),
+    names: namesText(c.names),
     kind: c.kind,
     task: c.task,
     risky: c.risky,
@@ -78,6 +82,7 @@ export function editOf(draft: Draft, digest: string): Edit {
       group: r.group,
       scope: r.scope,
       description: r.description,
+      names: namesFrom(r.names),
       other_words: r.otherWords
         .split(/;|\n/)
         .map((w) => w.trim())
@@ -174,6 +179,7 @@ export function rowsFrom(text: string, draft: Draft, platform: string, tasks: Kn
         scope: last?.scope ?? root,
         description: "",
         otherWords: "",
+        names: "",
         kind: "built-in" as const,
         task: taskCalled(name, tasks),
         risky: false,

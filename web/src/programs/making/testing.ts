@@ -14,6 +14,7 @@ export const program: Edited = {
     {
       id: "save",
       name: "Save",
+      names: { de: "Speichern" },
       was: [],
       group: "Files",
       scope: "window",
