@@ -45,3 +45,35 @@ def test_a_card_is_chosen_drawn_and_handed_out_by_keyboard(sign_in):
     with page.expect_download() as taken:
         pdf.click()
     assert taken.value.suggested_filename == "card-fur-alle.pdf"
+
+
+def test_staff_find_keys_on_a_card_and_test_themselves_without_signing_in(sign_in, new_context, live_server):
+    ines = sign_in("ines")
+    page = ines.page
+    page.get_by_role("heading", name="Where presses stop").click()
+    page.keyboard.press("b")
+    page.get_by_role("button", name="Hand it out").click()
+    page.get_by_role("button", name=re.compile("^open a page")).click()
+    address = page.locator("code").filter(has_text="/c/").inner_text()
+    address = live_server.url + address[address.index("/c/") :]
+    visitor = new_context().new_page()
+    faults = []
+    visitor.on("pageerror", lambda error: faults.append(str(error)))
+    visitor.on("console", lambda m: faults.append(m.text) if "Content Security Policy" in m.text else None)
+    visitor.goto(address)
+    key = visitor.locator("[data-key='Control+Z']").first
+    expect(key).to_be_visible()
+    visitor.keyboard.press("Control+z")
+    here = visitor.locator("li.here")
+    expect(here).to_have_count(1)
+    expect(visitor.locator("#found")).to_have_text(here.locator(".what").inner_text())
+    visitor.keyboard.press("F11")
+    expect(visitor.locator("#found")).to_have_text("That key isn't on this card.")
+    visitor.get_by_role("button", name="Test yourself").click()
+    expect(visitor.locator("#asked")).to_contain_text("Which key:")
+    expect(key).to_be_hidden()
+    visitor.keyboard.press("F11")
+    expect(visitor.locator("#found")).to_contain_text("Not that one.")
+    expect(visitor.locator("li.here .keys")).to_be_visible()
+    assert visitor.context.cookies() == []
+    assert faults == []

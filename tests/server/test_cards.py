@@ -1,5 +1,6 @@
 """Cards over the API: drawn, printed, handed out, and what has changed since."""
 
+import datetime
 import io
 import json
 import re
@@ -9,13 +10,19 @@ from urllib.parse import quote
 
 import pytest
 from django.conf import settings
+from django.test import Client
 from django.utils import timezone
 
-from amberkey.server.cards import printing, tasks
+from amberkey.server.cards import printing, staff, tasks
 from amberkey.server.cards.models import CardBatch, CardGiven
 from amberkey.server.cards.working import make
 from amberkey.server.people.models import User
 from amberkey.server.problems import Problem
+
+
+@pytest.fixture(autouse=True)
+def nobody_was_here():
+    staff.visits.forget()
 
 
 @pytest.fixture
@@ -170,3 +177,65 @@ def test_without_pango_everything_but_printing_goes_on(ines, wish, monkeypatch):
     assert (card["pages"], "apt-get install" in card["why_not"]) == (None, True)
     assert ines.client.get(f"/api/cards/card.pdf?wish={quote(json.dumps(wish))}").status_code == 503
     assert ines.client.get(f"/api/cards/card.txt?wish={quote(json.dumps(wish))}").status_code == 200
+
+
+@pytest.fixture
+def address(ines, wish):
+    number = ines.post("/cards", wish)[1]["number"]
+    status, opened = ines.post(f"/cards/{number}/page", {"days": 30})
+    assert status == 200, opened
+    return opened["address"]
+
+
+def test_the_page_of_a_card_is_read_without_signing_in_by_nobody_else(ines, address, wish):
+    stranger = Client(raise_request_exception=False)
+    answer = stranger.get(address)
+    assert (answer.status_code, answer["X-Robots-Tag"], answer["Referrer-Policy"]) == (200, "noindex, nofollow", "no-referrer")
+    assert answer.cookies == {}
+    page = answer.content.decode()
+    assert all(line["name"] in page for line in lines(draw(ines, wish)).values())
+    assert stranger.get(address.replace("/c/", "/c/x")).status_code == 404
+    assert stranger.post(address).status_code == 405
+    for name in ("card.js", "staff.css"):
+        assert stranger.get(f"/c/{name}").status_code == 200
+    assert stranger.get("/c/card.html").status_code == 404
+    assert stranger.get("/api/cards").status_code == 401
+    kept = CardGiven.objects.get()
+    assert kept.token_hash not in address
+    assert ines.get("/cards")[1][0]["open_until"] == kept.open_until.isoformat()
+
+
+def test_a_page_ends_by_day_by_hand_and_with_its_card(ines, jorun, tove, address):
+    stranger = Client(raise_request_exception=False)
+    number = CardGiven.objects.get().number
+    assert tove.post(f"/cards/{number}/page")[0] == 403
+    CardGiven.objects.update(open_until=timezone.localdate() - datetime.timedelta(days=1))
+    assert stranger.get(address).status_code == 404
+    anew = jorun.post(f"/cards/{number}/page", {"days": 1})[1]["address"]
+    assert (stranger.get(address).status_code, stranger.get(anew).status_code) == (404, 200)
+    assert jorun.post(f"/cards/{number}/page/end")[0] == 200
+    assert stranger.get(anew).status_code == 404
+    assert jorun.post("/cards/99/page", {"days": 1})[0] == 404
+    assert jorun.post(f"/cards/{number}/page", {"days": 0})[0] == 422
+
+
+def test_a_flood_of_visits_is_held_back_and_costs_nothing_else(ines, address, django_assert_num_queries):
+    """A thousand visits from one place: some are answered, the rest are told to wait, and nobody who works notices."""
+    stranger = Client(raise_request_exception=False)
+    codes = [stranger.get(address).status_code for _ in range(1000)]
+    assert set(codes) == {200, 429}
+    assert codes[: staff.visits.most] == [200] * staff.visits.most
+    with django_assert_num_queries(0):
+        held = stranger.get(address)
+    assert (held.status_code, int(held["Retry-After"]) >= 1) == (429, True)
+    assert ines.get("/cards")[0] == 200
+
+
+def test_names_on_the_page_are_escaped(ines, wish):
+    given = {"name": "<b>Save</b> & go", "group": "", "other_words": [], "protected": False, "usual": {}}
+    task = next(t for t in ines.get("/tasks")[1]["tasks"] if t["id"] in lines(draw(ines, {**wish, "most": 60})))
+    assert ines.put(f"/tasks/one/{task['id']}", given)[0] == 200
+    number = ines.post("/cards", {**wish, "most": 60})[1]["number"]
+    page = Client().get(ines.post(f"/cards/{number}/page")[1]["address"]).content.decode()
+    assert "&lt;b&gt;Save&lt;/b&gt; &amp; go" in page
+    assert "<b>Save" not in page

@@ -119,6 +119,8 @@ reader         GET    /api/cards/many/{batch_id}
 reader         GET    /api/cards/many/{batch_id}/cards.zip
 reader         GET    /api/cards/card.{form}
 editor         POST   /api/cards/{number}/back
+editor         POST   /api/cards/{number}/page
+editor         POST   /api/cards/{number}/page/end
 reader         POST   /api/today/aside
 reader         POST   /api/today/back
 reader         POST   /api/today/feed

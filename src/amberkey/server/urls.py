@@ -3,11 +3,14 @@
 from django.urls import path, re_path
 
 from amberkey.server.api import api
+from amberkey.server.cards.staff import card_page, card_part
 from amberkey.server.web import page
 
 urlpatterns = [
     path("api/", api.urls),
-    re_path(r"^(?!api/|assets/).*$", page),
+    path("c/<str:token>/", card_page),
+    path("c/<str:name>", card_part),
+    re_path(r"^(?!api/|assets/|c/).*$", page),
 ]
 
 handler400 = "amberkey.server.problems.bad_request"

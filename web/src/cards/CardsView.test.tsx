@@ -88,6 +88,30 @@ describe("cards", () => {
     await waitFor(() => expect(sent.some((s) => s.path === "/api/cards/3/back")).toBe(true));
   });
 
+  it("have a page at an address that is told once, until it is closed", async () => {
+    const given = {
+      ...{
+        number: 3,
+        title: "For everybody",
+        people: 47,
+        by: "Ines",
+        at: "2026-11-30T08:00:00Z",
+        open_until: "2031-02-28",
+      },
+      wish: { platform: "windows", layout: "de" },
+    };
+    const sent = put({
+      "GET /api/cards": [given],
+      "POST /api/cards/3/page": { address: "http://here/c/abc/", until: "2031-02-28" },
+      "POST /api/cards/3/page/end": [],
+    });
+    fireEvent.click(await screen.findByRole("button", { name: /^another address/ }));
+    await screen.findByText("http://here/c/abc/");
+    fireEvent.click(screen.getByRole("button", { name: /^close its page/ }));
+    await waitFor(() => expect(screen.queryByText("http://here/c/abc/")).toBe(null));
+    expect(sent.at(-2)?.path === "/api/cards/3/page/end" || sent.at(-1)?.path === "/api/cards/3/page/end").toBe(true);
+  });
+
   it("are made for every role by a worker that says how far it is", async () => {
     const batch = { id: "7", state: "working", done: 1, of: 38, says: "" };
     let asked = 0;

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { momentOf } from "../shared/days";
+import { dayOf, momentOf } from "../shared/days";
 import { Part } from "../shared/Part";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
@@ -10,7 +10,7 @@ import { wishFrom } from "./asked";
 import styles from "./Cards.module.css";
 import { ManyCards } from "./ManyCards";
 import { Sheet } from "./Sheet";
-import { fileOf, useCard, useCardChoices, useCardsGiven, useGiveCard } from "./useCards";
+import { fileOf, useCard, useCardChoices, useCardPage, useCardsGiven, useGiveCard } from "./useCards";
 
 /** Cards: chosen by a sentence, shown as they will lie on the desk, handed out. */
 export function CardsView() {
@@ -244,11 +244,18 @@ function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof
 function Given() {
   const given = useCardsGiven().data ?? [];
   const { back } = useGiveCard();
+  const { open, end } = useCardPage();
   const rights = useRights();
   if (given.length === 0) return null;
   return (
-    <>
+    <section aria-label="Handed out">
       <h2>Handed out</h2>
+      {open.data && (
+        <p role="status" className={styles.address}>
+          Whoever has this address reads the card until {dayOf(open.data.until)} without signing in, finds keys on it
+          and tests themselves; it isn't shown again: <code>{open.data.address}</code>
+        </p>
+      )}
       <ul className={styles.lines}>
         {given.slice(0, 8).map((c) => (
           <li key={c.number}>
@@ -257,15 +264,27 @@ function Given() {
             </a>
             <span>
               {momentOf(c.at)}, {c.by}, {c.people} people
+              {c.open_until && `; its page is open until ${dayOf(c.open_until)}`}
             </span>
             {rights.edit && (
-              <button type="button" className={styles.back} onClick={() => back.mutate(c.number)}>
-                take it back<span className="unseen">: card {c.number}</span>
-              </button>
+              <span className={styles.acts}>
+                <Act number={c.number} says={c.open_until ? "another address" : "open a page"} act={open.mutate} />
+                {c.open_until && <Act number={c.number} says="close its page" act={end.mutate} />}
+                <Act number={c.number} says="take it back" act={back.mutate} />
+              </span>
             )}
           </li>
         ))}
       </ul>
-    </>
+    </section>
+  );
+}
+
+function Act({ number, says, act }: { number: number; says: string; act: (number: number) => void }) {
+  return (
+    <button type="button" className={styles.back} onClick={() => act(number)}>
+      {says}
+      <span className="unseen">: card {number}</span>
+    </button>
   );
 }

@@ -49,6 +49,28 @@ export function useGiveCard() {
   return { give, back };
 }
 
+/** Opens and ends the page of a card: its address is told once. */
+export function useCardPage() {
+  const queries = useQueryClient();
+  const says = useSays();
+  const again = () => queries.invalidateQueries({ queryKey: key("cards", "given") });
+  const open = useMutation({
+    mutationFn: (number: number) =>
+      answer(api.POST("/api/cards/{number}/page", { params: { path: { number } }, body: { days: 90 } })),
+    onSuccess: again,
+    onError: says.refused,
+  });
+  const end = useMutation({
+    mutationFn: (number: number) => answer(api.POST("/api/cards/{number}/page/end", { params: { path: { number } } })),
+    onSuccess: () => {
+      open.reset();
+      return again();
+    },
+    onError: says.refused,
+  });
+  return { open, end };
+}
+
 /** Has many cards made, and asks how far that is until they are. */
 export function useManyCards() {
   const make = useMutation({

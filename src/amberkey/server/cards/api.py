@@ -6,6 +6,7 @@ from uuid import UUID
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from ninja import Query, Router
 from pydantic import Field, TypeAdapter, ValidationError
 
@@ -21,7 +22,7 @@ from amberkey.server.cards.drawing import Drawn, drawn
 from amberkey.server.cards.models import CardBatch, CardGiven
 from amberkey.server.cards.printing import FORMS, pages_of
 from amberkey.server.cards.tasks import put_to_work
-from amberkey.server.cards.verbs import give, take_back
+from amberkey.server.cards.verbs import close_page, give, open_page, take_back
 from amberkey.server.estate import current_derived, current_estate, current_organisation
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
@@ -99,13 +100,29 @@ class CardOut(Schema):
     text: str
 
 
+class PageIn(Schema):
+    """For how many days people can read the page."""
+
+    days: Annotated[int, Field(ge=1, le=366)] = 90
+
+
+class PageOpenedOut(Schema):
+    """The address of a card's page, told this once."""
+
+    address: str
+    until: datetime.date
+
+
 class CardGivenOut(Schema):
+    """`open_until`: the last day on which people can read its page; null where it has none."""
+
     number: int
     title: str
     people: int
     by: str
     at: datetime.datetime
     wish: CardWish
+    open_until: datetime.date | None
 
 
 class ManyCardsIn(Schema):
@@ -184,6 +201,21 @@ def give_card(request: HttpRequest, wish: CardWish) -> CardGivenOut:
 def take_card_back(request: HttpRequest, number: Number) -> list[CardGivenOut]:
     """Forget that a card was handed out."""
     take_back(actor_of(request), number)
+    return cards(request)
+
+
+@router.post("/cards/{number}/page", response=PageOpenedOut, auth=By(Role.EDITOR))
+def open_card_page(request: HttpRequest, number: Number, given: PageIn) -> PageOpenedOut:
+    """An address at which people read a card without signing in; the one before leads nowhere any more."""
+    token = open_page(actor_of(request), number, given.days)
+    until = timezone.localdate() + datetime.timedelta(days=given.days)
+    return PageOpenedOut(address=request.build_absolute_uri(f"/c/{token}/"), until=until)
+
+
+@router.post("/cards/{number}/page/end", response=list[CardGivenOut], auth=By(Role.EDITOR))
+def close_card_page(request: HttpRequest, number: Number) -> list[CardGivenOut]:
+    """The address of a card leads nowhere any more."""
+    close_page(actor_of(request), number)
     return cards(request)
 
 
@@ -306,4 +338,5 @@ def _given(one: CardGiven) -> CardGivenOut:
         by=one.by.display_name,
         at=one.at,
         wish=CardWish.model_validate(one.wish),
+        open_until=one.open_until,
     )

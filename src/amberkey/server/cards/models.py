@@ -9,7 +9,10 @@ from amberkey.server.people.models import User
 
 class CardGiven(models.Model):
     """`audience`: whom it was for, on which platform and layout (see `CardWish.audience`). `stood`: every key that held for
-    them then, by which the next card tells what has changed; `text`: what stood on it."""
+    them then, by which the next card tells what has changed; `text` and `parts`: what stood on it.
+
+    `token_hash`: of the address by which people read it without signing in, until the day `open_until`; empty: there is none.
+    """
 
     number = models.PositiveIntegerField(unique=True)
     audience = models.CharField(max_length=200, db_index=True)
@@ -17,7 +20,10 @@ class CardGiven(models.Model):
     wish = models.JSONField()
     stood = models.JSONField()
     text = models.TextField()
+    parts = models.JSONField(default=list)
     people = models.PositiveIntegerField()
+    token_hash = models.CharField(max_length=64, blank=True, db_index=True)
+    open_until = models.DateField(null=True, blank=True)
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from weasyprint import HTML
     from weasyprint.document import Document
 
-_FOLDER = pathlib.Path(__file__).parent / "paper"
+PAPER = pathlib.Path(__file__).parent / "paper"
 _SIZES: dict[Paper, str] = {"A4": "A4", "A4 across": "A4 landscape", "A5": "A5", "A5 across": "A5 landscape"}
 _COLUMNS: dict[Paper, int] = {"A4": 2, "A4 across": 3, "A5": 1, "A5 across": 2}
 _FONTS = settings.ROOT / "web/node_modules/inter-ui/web"
@@ -29,8 +29,8 @@ _kept = threading.local()
 
 def page_of(drawn: Drawn) -> str:
     """The card as an HTML page of its own, that asks nobody for anything."""
-    wish, engine = drawn.wish, _engine()
-    css = engine.get_template("card.css").render(Context({"size": _SIZES[wish.paper], "columns": _COLUMNS[wish.paper]}))
+    wish, templates = drawn.wish, engine()
+    css = templates.get_template("card.css").render(Context({"size": _SIZES[wish.paper], "columns": _COLUMNS[wish.paper]}))
     told = {
         "language": wish.language,
         "title": drawn.title,
@@ -41,7 +41,7 @@ def page_of(drawn: Drawn) -> str:
         "then": word("then", wish.language),
         "css": mark_safe(css),  # noqa: S308  our own style sheet
     }
-    return engine.get_template("card.html").render(Context(told))
+    return templates.get_template("card.html").render(Context(told))
 
 
 def pdf_of(drawn: Drawn) -> bytes:
@@ -77,8 +77,9 @@ def _nothing_from_elsewhere(url: str, *_: Any, **__: Any) -> Any:
 
 
 @lru_cache
-def _engine() -> Engine:
-    return Engine(dirs=[str(_FOLDER)], autoescape=True)
+def engine() -> Engine:
+    """Templates of cards; names in them are escaped."""
+    return Engine(dirs=[str(PAPER)], autoescape=True)
 
 
 def _fonts() -> tuple[Any, Any]:

@@ -1,12 +1,19 @@
 """Handing a card out."""
 
+import datetime
+import hashlib
+import secrets
+from dataclasses import asdict
+
 from django.db import connection, transaction
+from django.utils import timezone
 
 from amberkey.core.cards.wish import CardWish
 from amberkey.server.cards.drawing import drawn
 from amberkey.server.cards.models import CardGiven
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
+from amberkey.server.problems import NotFound
 
 _LOCK = 0x414B_4331  # of the numbers of cards, in this database
 
@@ -26,11 +33,45 @@ def give(actor: Actor, wish: CardWish) -> CardGiven:
         wish=wish.model_dump(mode="json", exclude_defaults=True),
         stood={i: list(keys) for i, keys in card.card.stood.items()},
         text=card.text,
+        parts=[asdict(part) for part in card.card.parts],
         people=card.card.people,
         by=actor.user,
     )
     actor.record("handed out a card", made.title, f"card {made.number}")
     return made
+
+
+@transaction.atomic
+def open_page(actor: Actor, number: int, days: int) -> str:
+    """An address by which people read a card that was handed out, for some days; told this once. The one before leads nowhere
+    any more. Raises NotFound."""
+    actor.require(Role.EDITOR)
+    given = CardGiven.objects.select_for_update().filter(number=number).first()
+    if given is None:
+        raise NotFound(f"card {number}")
+    token = secrets.token_urlsafe(24)
+    given.token_hash, given.open_until = hash_of(token), timezone.localdate() + datetime.timedelta(days=days)
+    given.save(update_fields=["token_hash", "open_until"])
+    actor.record("opened the page of a card", given.title, f"card {number}, until {given.open_until}")
+    return token
+
+
+@transaction.atomic
+def close_page(actor: Actor, number: int) -> None:
+    """The address of a card leads nowhere any more."""
+    actor.require(Role.EDITOR)
+    if CardGiven.objects.filter(number=number).exclude(token_hash="").update(token_hash="", open_until=None):
+        actor.record("closed the page of a card", f"card {number}")
+
+
+def card_at(token: str) -> CardGiven | None:
+    """The card whose address a token is, while it is open."""
+    return CardGiven.objects.filter(token_hash=hash_of(token), open_until__gte=timezone.localdate()).first()
+
+
+def hash_of(token: str) -> str:
+    """By which a token is found; itself it is kept nowhere."""
+    return hashlib.sha256(token.encode()).hexdigest()
 
 
 @transaction.atomic

@@ -7,11 +7,11 @@ right. Both are kept by the process: they hold back floods. Lock-out after wrong
 
 import threading
 import time
-from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 
+from amberkey.server.people.tries import Tries
 from amberkey.server.problems import TryLater
 
 AT_ONCE = 1
@@ -19,7 +19,6 @@ WAITING = 3
 PATIENCE = 5.0  # seconds
 TRIES = 10  # of one address, before it has to wait
 BACK_AFTER = 6.0  # seconds until an address has one more try
-_ADDRESSES = 10_000
 
 
 @dataclass
@@ -29,21 +28,24 @@ class Gate:
     clock: Callable[[], float] = time.monotonic
     _checking: threading.BoundedSemaphore = field(default_factory=lambda: threading.BoundedSemaphore(AT_ONCE))
     _places: threading.BoundedSemaphore = field(default_factory=lambda: threading.BoundedSemaphore(AT_ONCE + WAITING))
-    _lock: threading.Lock = field(default_factory=threading.Lock)
-    _left: OrderedDict[str, tuple[float, float]] = field(default_factory=OrderedDict)
-    """For each address that tried lately: tries left, and when that was so."""
+    _tries: Tries = field(init=False)
+
+    def __post_init__(self) -> None:
+        self._tries = Tries(TRIES, BACK_AFTER, self.clock)
 
     @contextmanager
     def one_try(self, address: str) -> Iterator[Callable[[], None]]:
         """Around checking a password. Gives what to call where it was right. Raises TryLater, before anything is checked."""
-        self._take(address)
+        left = self._tries.take(address)
+        if left is not None:
+            raise self._too_many(left)
         if not self._places.acquire(blocking=False):
             raise _later("Too many are signing in at this moment.", 2)
         try:
             if not self._checking.acquire(timeout=PATIENCE):
                 raise _later("Signing in takes too long at this moment.", 5)
             try:
-                yield lambda: self._give_back(address)
+                yield lambda: self._tries.give_back(address)
             finally:
                 self._checking.release()
         finally:
@@ -51,39 +53,15 @@ class Gate:
 
     def refuses(self, address: str) -> TryLater | None:
         """The refusal of an address that has to wait; asked before anything else is done for it, as that costs nothing."""
-        with self._lock:
-            left = self._tries(address)
-        return None if left >= 1 else _too_many(left)
+        left = self._tries.left(address)
+        return None if left >= 1 else self._too_many(left)
 
     def forget(self) -> None:
         """Every address may try anew."""
-        with self._lock:
-            self._left.clear()
+        self._tries.forget()
 
-    def _take(self, address: str) -> None:
-        with self._lock:
-            left = self._tries(address)
-            if left < 1:
-                raise _too_many(left)
-            self._keep(address, left - 1)
-
-    def _give_back(self, address: str) -> None:
-        with self._lock:
-            self._keep(address, min(TRIES, self._tries(address) + 1))
-
-    def _tries(self, address: str) -> float:
-        left, at = self._left.get(address, (float(TRIES), self.clock()))
-        return min(float(TRIES), left + (self.clock() - at) / BACK_AFTER)
-
-    def _keep(self, address: str, left: float) -> None:
-        self._left[address] = (left, self.clock())
-        self._left.move_to_end(address)
-        while len(self._left) > _ADDRESSES:
-            self._left.popitem(last=False)
-
-
-def _too_many(left: float) -> TryLater:
-    return _later("There were too many tries from where you are.", max(1, round((1 - left) * BACK_AFTER)))
+    def _too_many(self, left: float) -> TryLater:
+        return _later("There were too many tries from where you are.", self._tries.seconds(left))
 
 
 def _later(says: str, seconds: int) -> TryLater:
