@@ -2,10 +2,15 @@
 
 import datetime
 from dataclasses import replace
+from itertools import pairwise
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from amberkey.core.cards.content import card_of, setups_for
+from amberkey.core.cards.learning import Lesson, lessons, weeks
+from amberkey.core.cards.model import CardLine, Key
 from amberkey.core.cards.telling import say_card, say_line
 from amberkey.core.cards.wish import LANGUAGES, PAPERS, CardWish
 from amberkey.core.cards.words import WORDS
@@ -133,6 +138,70 @@ def reach_of_f10(estate):
     part = estate.board("here").parts["office"]
     (binding,) = part.commanded("c5")
     return reach_of(binding.ways[0][0], part.ground.keyboard.body).score
+
+
+def test_keys_that_everybody_has_in_the_fingers_are_not_what_is_worth_most():
+    tasks = {"tasks": [{"id": "copy", "name": "Copy", "usual": {"windows": ["Control+C"]}}, {"id": "find", "name": "Find"}]}
+    own = office(
+        "windows", command("copy", "window", "Control+C", task="copy"), command("look", "window", "Control+F", task="find")
+    )
+    estate = scene("windows", own, tasks=tasks, people=20)
+    assert [line.id for line in card(estate).parts[0].lines] == ["find"]
+    assert "copy" in lines(card(estate, wish(most=0, whole="by task")))
+
+
+def learned(**minutes):
+    key = lambda text: Key(text, text, ((text,),))  # noqa: E731
+    return [CardLine(name, name, (key(f"F{n}"),), minutes=m) for n, (name, m) in enumerate(minutes.items(), 1)]
+
+
+WALK = {
+    "tasks": [{"id": i, "name": i} for i in ("on", "back", "find")],
+    "families": [{"id": "walk", "name": "Walk", "step": "shift", "members": ["on", "back"]}],
+}
+
+
+def test_the_most_minutes_for_the_least_that_is_new_are_learned_first():
+    tasks = scene("windows", office("windows"), tasks=WALK).tasks
+    found = lessons(learned(find=12, on=8, back=7, stamp=3), tasks, {})
+    assert [([v.id for v in lesson.lines], lesson.new) for lesson in found] == [
+        (["on", "back"], 1),
+        (["find"], 1),
+        (["stamp"], 1),
+    ]
+    assert [lesson.minutes for lesson in found] == [15, 12, 3]
+
+
+def test_a_key_that_meant_something_else_until_lately_waits():
+    tasks = scene("windows", office("windows"), tasks=WALK).tasks
+    found = lessons(learned(stamp=30, find=2), tasks, {"F1": "Drop"})
+    assert [lesson.lines[0].id for lesson in found] == ["find", "stamp"]
+    assert found[1].was == "Drop"
+
+
+@given(st.lists(st.integers(1, 6), max_size=12), st.sampled_from([3, 4, 5]))
+def test_no_week_has_more_that_is_new_than_its_pace_and_none_is_lost(sizes, pace):
+    made = [Lesson((), new, 1.0, "") for new in sizes]
+    found = weeks(made, pace)
+    assert [lesson for week in found for lesson in week] == made
+    assert all(week and (len(week) == 1 or sum(v.new for v in week) <= pace) for week in found)
+    # And no week begins before the one before is full.
+    assert all(sum(v.new for v in a) + b[0].new > pace for a, b in pairwise(found))
+
+
+def test_on_a_card_with_weeks_a_key_that_was_another_lately_comes_last_and_says_so():
+    before = desk(office("windows", command("drop", "window", "F8"), command("stamp", "window"), command("look", "window")))
+    keys = {"drop": [], "stamp": ["F8"], "look": ["F9"]}
+    after = desk(office("windows", *(command(name, "window", *own) for name, own in keys.items())))
+    found = card(after, wish(most=5, pace=3, hurry=False), before=card(before).stood, since=DAY)
+    week = next(p for p in found.parts if p.title == "Week 1")
+    assert [(v.name, v.notes) for v in week.lines] == [("Look", ()), ("Stamp", ("its key was Drop until lately",))]
+
+
+def test_a_card_with_a_pace_has_weeks():
+    estate = desk(office("windows", *(command(f"c{n}", "window", f"F{n + 4}") for n in range(7))))
+    found = card(estate, wish(most=7, pace=3, hurry=False))
+    assert [(p.title, len(p.lines)) for p in found.parts] == [("Week 1", 3), ("Week 2", 3), ("Week 3", 1)]
 
 
 def test_what_has_changed_is_held_against_what_held_before():

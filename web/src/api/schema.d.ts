@@ -12805,8 +12805,9 @@ export interface components {
          * @description `of`: everybody, or those of the role or department `who`, on a platform with a layout. `language`: of its words; caps
          *     are in that of the keyboard.
          *
-         *     Parts, in this order: the `most` keys that are worth most; what has `changed` since the last one; what people need in a
-         *     `hurry`; the `whole` list, by program or by task. `left_out`: lines, by their ids, left out on purpose.
+         *     Parts, in this order: the `most` keys that are worth most, with a `pace` as weeks of so many new ones each; what has
+         *     `changed` since the last one; what people need in a `hurry`; the `whole` list, by program or by task. `left_out`: lines, by
+         *     their ids, left out on purpose.
          */
         CardWish: {
             /**
@@ -12841,6 +12842,12 @@ export interface components {
              * @default 8
              */
             most: number;
+            /**
+             * Pace
+             * @default 0
+             * @enum {integer}
+             */
+            pace: 0 | 3 | 4 | 5;
             /**
              * Changed
              * @default true

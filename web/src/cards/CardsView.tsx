@@ -6,7 +6,7 @@ import { Empty, Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
 import { useRights } from "../shared/useSession";
 import type { Wish } from "./asked";
-import { wishFrom } from "./asked";
+import { PACES, wishFrom } from "./asked";
 import styles from "./Cards.module.css";
 import { ManyCards } from "./ManyCards";
 import { Sheet } from "./Sheet";
@@ -169,7 +169,15 @@ function Sentence({ wish }: { wish: Wish }) {
         choices={NUMBERS.map((n) => one("most", n, `${n} keys`))}
         change={change}
       />{" "}
-      that are worth most, then{" "}
+      that are worth most,{" "}
+      <Part
+        label="Pace"
+        value={paceSaid(wish.pace ?? 0)}
+        chosen={String(wish.pace ?? 0)}
+        choices={PACES.map((p) => ({ key: String(p), text: paceSaid(p), parts: { pace: p === 0 ? "" : String(p) } }))}
+        change={change}
+      />
+      , then{" "}
       {flag("changed", "What has changed", "what has changed since the last card", "nothing of what has changed")}, then{" "}
       {flag("hurry", "In a hurry", "what they need in a hurry", "nothing for a hurry")}, then{" "}
       <Part
@@ -182,6 +190,10 @@ function Sentence({ wish }: { wish: Wish }) {
       .
     </p>
   );
+}
+
+function paceSaid(pace: number): string {
+  return pace === 0 ? "as a list" : `in weeks of ${pace} new keys`;
 }
 
 function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof useCard>["data"]> }) {

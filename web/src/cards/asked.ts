@@ -3,8 +3,7 @@ import type { Schemas } from "../api/client";
 export type Wish = Schemas["CardWish"];
 type Choices = Schemas["CardChoicesOut"];
 
-/** What of the address says a card: each part by its name. */
-export const PARTS = ["whom", "keyboard", "language", "paper", "most", "whole", "without", "leave"] as const;
+export const PACES = [0, 3, 4, 5] as const;
 
 /** The card that an address asks for: for everybody on the keyboard of most people where it says nothing. */
 export function wishFrom(params: URLSearchParams, choices: Choices): Wish | null {
@@ -23,6 +22,7 @@ export function wishFrom(params: URLSearchParams, choices: Choices): Wish | null
     language: (choices.languages.find((l) => l.id === params.get("language"))?.id ?? "en") as Wish["language"],
     paper: choices.papers.find((p) => p === params.get("paper")) ?? "A5 across",
     most: Math.min(60, Math.max(0, Number.parseInt(params.get("most") ?? "8", 10) || 0)),
+    pace: PACES.find((p) => String(p) === params.get("pace")) ?? 0,
     changed: !without.includes("changed"),
     hurry: !without.includes("hurry"),
     whole: whole === "by program" || whole === "by task" ? whole : "",

@@ -2,10 +2,12 @@
 
 import datetime
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from amberkey.core.cards.learning import Lesson, lessons, weeks
+from amberkey.core.cards.model import Card, CardLine, CardPart, Key
 from amberkey.core.cards.wish import CardWish
 from amberkey.core.cards.words import word
 from amberkey.core.clashes.board import Board
@@ -20,71 +22,12 @@ from amberkey.core.programs.model import Command, Program
 from amberkey.core.worth.seconds import with_keys, without_key
 from amberkey.core.worth.weighing import losers, uses_of
 
-Caps = tuple[tuple[str, ...], ...]
-"""One list of key caps for each press."""
 _HURRY = ("undo", "close", "close-document", "close-tab", "quit-program", "show-help", "help")
 """Tasks, in the order in which they stand."""
 _LOCK = ("lock", "plasma.lock", "xfce.locks-the-screen", "gnome.screensaver", "cinnamon.screensaver")
 """Of systems, what locks the screen: their other keys are taught by nobody's card."""
 _NAMED = 2
 """So many places are named; of more it is said how many."""
-
-
-@dataclass(frozen=True, slots=True)
-class Key:
-    """A shortcut as a card shows it. `text` is canonical, `words` for people."""
-
-    text: str
-    words: str
-    caps: Caps
-
-
-@dataclass(frozen=True, slots=True)
-class CardLine:
-    """One thing to do with its keys (several: any of them). `id`: by which it is left out; `programs`: where it holds, which
-    isn't said where that is `everywhere`, `but` in some; `notes`: at which desks it doesn't, and what the `old` keys do now;
-    `minutes`: what its key saves in a week, by `known` uses or assumed ones."""
-
-    id: str
-    name: str
-    keys: tuple[Key, ...]
-    programs: tuple[str, ...] = ()
-    notes: tuple[str, ...] = ()
-    old: tuple[Key, ...] = ()
-    minutes: float = 0.0
-    known: bool = False
-    everywhere: bool = False
-    but: str = ""
-
-    @property
-    def where(self) -> tuple[str, ...]:
-        """The programs to be named beside it."""
-        return () if self.everywhere else self.programs
-
-    @property
-    def said(self) -> tuple[str, ...]:
-        """Everything that has to be known of it, in a few words each."""
-        return (self.but, *self.notes) if self.but else self.notes
-
-
-@dataclass(frozen=True, slots=True)
-class CardPart:
-    """A part of a card, under its title."""
-
-    title: str
-    lines: tuple[CardLine, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Card:
-    """`left_out`: what isn't on it, by line with the reason; `stood`: every key that holds for these people, by which the next
-    card tells what has changed."""
-
-    parts: tuple[CardPart, ...]
-    left_out: tuple[tuple[str, str, str], ...]
-    stood: Mapping[str, tuple[str, ...]]
-    setups: tuple[str, ...]
-    people: int
 
 
 @dataclass(slots=True)
@@ -137,10 +80,11 @@ def card_of(
     hurry = teller.hurry(open_lines) if wish.hurry else []
     changed = teller.changed(rows, before, since) if wish.changed and before is not None and since is not None else []
     apart = {line.id for line in hurry}
-    best = sorted((v for v in open_lines if v.minutes > 0 and v.id not in apart), key=lambda v: (-v.minutes, v.name))[
-        : wish.most
-    ]
-    if best:
+    best = [v for v in open_lines if v.minutes > 0 and v.id not in apart and not teller.is_usual(v)]
+    best = sorted(best, key=lambda v: (-v.minutes, v.name))[: wish.most]
+    if best and wish.pace:
+        parts += teller.weeks(best, changed)
+    elif best:
         parts.append(CardPart(word("worth", wish.language), tuple(best)))
     if changed:
         parts.append(CardPart(word("changed", wish.language, day=since), tuple(changed)))
@@ -277,6 +221,24 @@ class _Teller:
             if program not in self._systems:
                 found.setdefault(task, {})[self._names[program]] = None
         return {task: tuple(names) for task, names in found.items()}
+
+    def is_usual(self, line: CardLine) -> bool:
+        """Whether everybody has its key in the fingers: it is the one that its task has wherever there are computers."""
+        task = self.estate.tasks.task(line.id.split(" ")[0])
+        usual = {str(s) for s in task.usual_on(self.wish.platform)} if task is not None else set()
+        return any(key.text in usual for key in line.keys)
+
+    def weeks(self, lines: Sequence[CardLine], changed: Sequence[CardLine]) -> list[CardPart]:
+        """The same as weeks of learning."""
+        moved = {key.text: line.name for line in changed for key in line.old}
+        learned = weeks(lessons(lines, self.estate.tasks, moved), self.wish.pace)
+
+        def told(lesson: Lesson) -> Iterator[CardLine]:
+            was = (self.word("was lately", name=lesson.was),) if lesson.was else ()
+            yield from (replace(line, notes=(*was, *line.notes)) for line in lesson.lines)
+
+        own = (tuple(line for lesson in week for line in told(lesson)) for week in learned)
+        return [CardPart(self.word("week", number=n), lines) for n, lines in enumerate(own, 1)]
 
     def hurry(self, lines: Sequence[CardLine]) -> list[CardLine]:
         """What people need when something is stuck, in its own order; locking the screen last."""

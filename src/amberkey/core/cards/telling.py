@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from amberkey.core.cards.content import Card, CardLine
+from amberkey.core.cards.model import Card, CardLine
 from amberkey.core.cards.words import word
 from amberkey.core.documents.field import Language
 

@@ -19,8 +19,9 @@ class CardWish(Value):
     """`of`: everybody, or those of the role or department `who`, on a platform with a layout. `language`: of its words; caps
     are in that of the keyboard.
 
-    Parts, in this order: the `most` keys that are worth most; what has `changed` since the last one; what people need in a
-    `hurry`; the `whole` list, by program or by task. `left_out`: lines, by their ids, left out on purpose.
+    Parts, in this order: the `most` keys that are worth most, with a `pace` as weeks of so many new ones each; what has
+    `changed` since the last one; what people need in a `hurry`; the `whole` list, by program or by task. `left_out`: lines, by
+    their ids, left out on purpose.
     """
 
     of: Whom = "everybody"
@@ -30,6 +31,7 @@ class CardWish(Value):
     language: Language = "en"
     paper: Paper = "A5 across"
     most: Annotated[Whole, Field(ge=0, le=60)] = 8
+    pace: Literal[0, 3, 4, 5] = 0
     changed: Flag = True
     hurry: Flag = True
     whole: Literal["", "by program", "by task"] = ""

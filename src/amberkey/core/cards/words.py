@@ -4,6 +4,13 @@ from amberkey.core.documents.field import Language
 
 WORDS: dict[str, dict[Language, str]] = {
     "worth": {"en": "Every day", "de": "Jeden Tag", "fr": "Chaque jour", "sv": "Varje dag"},
+    "week": {"en": "Week {number}", "de": "Woche {number}", "fr": "Semaine {number}", "sv": "Vecka {number}"},
+    "was lately": {
+        "en": "its key was {name} until lately",
+        "de": "ihre Taste war bis vor kurzem: {name}",
+        "fr": "sa touche était jusqu'ici : {name}",
+        "sv": "tangenten var nyss: {name}",
+    },
     "changed": {"en": "New since {day}", "de": "Neu seit {day}", "fr": "Nouveau depuis le {day}", "sv": "Nytt sedan {day}"},
     "hurry": {
         "en": "When something is stuck",

@@ -10,7 +10,8 @@ from django.utils import timezone
 from ninja import Query, Router
 from pydantic import Field, TypeAdapter, ValidationError
 
-from amberkey.core.cards.content import CardLine, setups_for
+from amberkey.core.cards.content import setups_for
+from amberkey.core.cards.model import CardLine
 from amberkey.core.cards.wish import LANGUAGES, PAPERS, CardWish, Paper
 from amberkey.core.documents.field import Language
 from amberkey.core.documents.ids import id_from

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 from django.utils import timezone
 
-from amberkey.core.cards.content import Card, card_of, setups_for
+from amberkey.core.cards.content import card_of, setups_for
+from amberkey.core.cards.model import Card
 from amberkey.core.cards.telling import say_card
 from amberkey.core.cards.wish import CardWish
 from amberkey.core.cards.words import word
