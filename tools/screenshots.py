@@ -47,6 +47,16 @@ def choose(page: Page, part: str, choice: str) -> None:
 
 
 def walk(page: Page) -> None:
+    page.get_by_role("link", name="Today").click()
+    page.get_by_role("heading", name="Today", exact=True).wait_for()
+    shoot(page, "today")
+    page.get_by_role("link", name="Cards").click()
+    choose(page, "For whom", "Counter clerk")
+    choose(page, "Language", "German")
+    page.get_by_role("article", name="The card").get_by_text("Wenn etwas klemmt").wait_for()
+    shoot(page, "cards")
+    page.get_by_role("link", name="Clashes").click()
+    page.get_by_role("list", name="Clashes").wait_for()
     shoot(page, "clashes")
     choose(page, "Focus", "Quaysheet, Sheet")
     page.get_by_label("Words").fill("quote the fare")
@@ -115,11 +125,6 @@ def walk(page: Page) -> None:
     page.get_by_role("button", name="hide the keyboard").click()
     shoot(page, "people")
     page.get_by_role("button", name="Close").click()
-    page.get_by_role("link", name="Setups in use").click()
-    page.get_by_role("list", name="Setups in use").get_by_role("button").first.click()
-    page.get_by_role("button", name="Its settings files").click()
-    page.get_by_role("button", name="Look at it").first.click()
-    shoot(page, "setup-files")
     page.get_by_role("navigation", name="Screens").get_by_role("link", name="Machines").click()
     page.get_by_role("listitem", name="Counter 3, Westquay").wait_for()
     shoot(page, "machines")
@@ -225,13 +230,6 @@ def main() -> None:
         dark.get_by_role("list", name="Clashes").get_by_role("button", name="Stamp the berth").click()
         dark.get_by_role("group", name="Ways out").wait_for()
         shoot(dark, "clash-dark-mac")
-        strong = browser.new_page(viewport=size, contrast="more", locale="en-GB", reduced_motion="reduce")
-        sign_in(strong, sys.argv[1])
-        strong.get_by_role("button", name="hold against").click()
-        strong.get_by_role("button", name="all of it").click()
-        strong.get_by_role("button", name="Strg", exact=True).first.click()
-        strong.get_by_role("button", name="lay reach over").click()
-        shoot(strong, "against-contrast")
         browser.close()
 
 

@@ -102,6 +102,10 @@ _At: TypeAlias = tuple[str, str, Arguments]
 """Program and command by their ids, and the arguments of a template."""
 
 
+_Known: TypeAlias = dict[tuple[int, int], tuple[_At, ...]]
+"""By two parts, the commands that differ between them."""
+
+
 @dataclass(slots=True)
 class _Alike:
     program: Program
@@ -152,6 +156,7 @@ class Scales:
 def worth_between(before: Estate, after: Estate, only: Container[str] | None = None) -> Worth:
     """What one state of things is worth against another, over the setups that both have, or those of them in `only`."""
     scales = Scales(after)
+    known: _Known = {}
     if before is not after:
         for setup_id, setup in after.setups.items():
             if setup_id not in before.setups or (only is not None and setup_id not in only):
@@ -160,7 +165,12 @@ def worth_between(before: Estate, after: Estate, only: Container[str] | None = N
             if old is not new:
                 lost, lost_now = losers(before.clashes(setup_id)), losers(after.clashes(setup_id))
                 scales.add(
-                    setup, old, new, dict.fromkeys((*_changed(old, new), *taken_or_let_go(lost, lost_now))), lost, lost_now
+                    setup,
+                    old,
+                    new,
+                    dict.fromkeys((*_changed(old, new, known), *taken_or_let_go(lost, lost_now))),
+                    lost,
+                    lost_now,
                 )
     return scales.worth()
 
@@ -177,17 +187,25 @@ def taken_or_let_go(lost: Mapping[str, Binding], lost_now: Mapping[str, Binding]
         yield binding.program.id, binding.command.id, binding.arguments
 
 
-def _changed(old: Board, new: Board) -> Iterator[_At]:
-    """The commands that have other keys than before, in programs that were there."""
+def _changed(old: Board, new: Board, known: _Known) -> Iterator[_At]:
+    """The commands that have other keys than before, in programs that were there. `known`: kept between boards, of which many
+    share their parts."""
     for program_id, part in new.parts.items():
         was = old.parts.get(program_id)
         if was is None or was is part:
             continue
-        for one in part.effective.commands:
-            place = was.effective.places.get((one.command.id, one.arguments))
-            before = was.effective.commands[place].now.shortcuts if place is not None else ()
-            if before != one.now.shortcuts:
-                yield program_id, one.command.id, one.arguments
+        key = (id(was), id(part))
+        if key not in known:
+            known[key] = tuple(_changed_in(was, part))
+        yield from known[key]
+
+
+def _changed_in(was: Part, part: Part) -> Iterator[_At]:
+    for one in part.effective.commands:
+        place = was.effective.places.get((one.command.id, one.arguments))
+        before = was.effective.commands[place].now.shortcuts if place is not None else ()
+        if before != one.now.shortcuts:
+            yield part.program.id, one.command.id, one.arguments
 
 
 def _working(part: Part, command: Command, arguments: Arguments, lost: Container[str]) -> list[Binding]:
