@@ -456,7 +456,8 @@ def test_a_program_is_brought_in_out_of_a_file(merete):
     status, made = bring(other)
     assert (status, made["program"]) == (200, "wave-ledger")
     read = merete.get("/catalogue/wave-ledger/1")[1]["commands"][0]
-    assert (read["arguments"], read["retired"]) == ([{"name": "by", "values": ["1"]}], False)
+    named = {"name": "by", "values": ["1"], "least": None, "most": None}
+    assert (read["arguments"], read["retired"]) == ([named], False)
     profile = merete.client.get("/api/documents/profile/house").content
     assert bring(profile)[1]["title"] == "This is no program."
     assert bring(b"{")[0] == 400

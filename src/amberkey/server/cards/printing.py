@@ -1,5 +1,6 @@
 """Cards as PDF and as a page: one template, one style sheet."""
 
+import atexit
 import pathlib
 import threading
 from collections.abc import Callable
@@ -25,6 +26,7 @@ _COLUMNS: dict[Paper, int] = {"A4": 2, "A4 across": 3, "A5": 1, "A5 across": 2}
 _FONTS = settings.ROOT / "web/node_modules/inter-ui/web"
 _WEIGHTS = ((400, "Regular"), (600, "SemiBold"))
 _kept = threading.local()
+atexit.register(_kept.__dict__.clear)  # fonts are let go while the library that holds them is still there
 
 
 def page_of(drawn: Drawn) -> str:
