@@ -47,9 +47,15 @@ def dump() -> str:
     return "\n".join(found)
 
 
+# Digests; hashes of passwords with their salt; UUIDs; keys of sessions.
+RANDOM = re.compile(
+    r"[0-9a-f]{64}|md5\$\w+\$[0-9a-f]{32}|[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}|(?<![a-z0-9])[a-z0-9]{32}(?![a-z0-9])"
+)
+
+
 def holding(text: str) -> set[str]:
-    """Which tables say a text, in any letter case; digests say nothing, whatever letters they have."""
-    lines = re.sub(r"[0-9a-f]{64}", "", dump()).splitlines()
+    """Which tables say a text, in any letter case; digests, ids and what is random say nothing, whatever letters they have."""
+    lines = RANDOM.sub("", dump()).splitlines()
     return {line.split(":")[0] for line in lines if text.casefold() in line.casefold()}
 
 
