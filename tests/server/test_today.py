@@ -5,6 +5,7 @@ import json
 import xml.etree.ElementTree as ET
 
 import pytest
+from django.db import ProgrammingError
 from django.test import Client
 from django.utils import timezone
 
@@ -119,3 +120,13 @@ def test_the_command_tells_the_same_to_people_and_programs(ines, capsys, monkeyp
     monkeypatch.setattr("sys.argv", ["today", "nobody"])
     assert telling.main() == 1
     assert "no account nobody" in capsys.readouterr().err
+
+
+def test_the_command_says_so_where_nothing_was_ever_begun(ines, capsys, monkeypatch):
+    def nothing(user):
+        raise ProgrammingError("no such table")
+
+    monkeypatch.setattr("amberkey.server.today.api.today_of", nothing)
+    monkeypatch.setattr("sys.argv", ["today"])
+    assert telling.main() == 1
+    assert "start Amber Key first" in capsys.readouterr().err

@@ -15,6 +15,8 @@ def main() -> int:
     import django
 
     django.setup()
+    from django.db import ProgrammingError
+
     from amberkey.server.people.models import Role, User
     from amberkey.server.people.sight import look_as
     from amberkey.server.today.api import today_of
@@ -24,13 +26,17 @@ def main() -> int:
     parser.add_argument("--json", action="store_true", help="as JSON")
     given = parser.parse_args()
     user: User | None = User(username="", role=Role.RELEASER)
-    if given.account:
-        user = User.objects.filter(username=given.account, is_active=True).first()
-    if user is None:
-        print(f"There is no account {given.account}.", file=sys.stderr)
+    try:
+        if given.account:
+            user = User.objects.filter(username=given.account, is_active=True).first()
+        if user is None:
+            print(f"There is no account {given.account}.", file=sys.stderr)
+            return 1
+        look_as(user.acting_role)
+        found = today_of(user)
+    except ProgrammingError:  # a database in which nothing was ever begun
+        print("There is nothing to tell yet: start Amber Key first.", file=sys.stderr)
         return 1
-    look_as(user.acting_role)
-    found = today_of(user)
     if given.json:
         print(found.model_dump_json(indent=1))
         return 0
