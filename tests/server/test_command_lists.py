@@ -49,7 +49,7 @@ def test_a_pasted_table_is_understood_corrected_taken_and_undone(ines):
     found = paste(ines, TABLE)
     assert (found["state"], found["columns"], found["counts"]) == (
         *("checked", {"0": "name", "1": "group", "2": "keys"}),
-        {"adds": 2, "unread": 1, "guessed": 0, "retires": 0, "returns": 0},
+        {"adds": 2, "unread": 1, "guessed": 0, "retires": 0, "returns": 0, "gone": 0},
     )
     assert rows(ines, found, "unread")[0]["faults"][0]["place"] == "row 3, keys"
     assert ines.post(f"/command-lists/{found['id']}/take")[1]["title"] == "It isn't said which program this is."
@@ -164,3 +164,24 @@ def test_tasks_are_proposed_given_made_refused_and_undone(desk):
     wrong = desk.post("/catalogue/weir-desk/2/tasks", {"tasks": {"save": "attic", "nothing": "save"}})
     assert (wrong[0], len(wrong[1]["faults"])) == (400, 2)
     assert desk.get("/catalogue/attic/1/proposals")[0] == 404
+
+
+def test_a_list_of_a_newer_version_makes_it_and_the_upgrade_is_told(desk):
+    before = commands()
+    text = "Command\tGroup\tKeys\nSave\tFile\tCtrl+S\nPrint\tFile\tCtrl+Shift+P\nWeigh all\tMore\tF4\n"
+    found = paste(desk, text)
+    wrong = {**found["asked"], "program": "weir-desk@2", "next_version": "2"}
+    assert desk.put(f"/command-lists/{found['id']}", wrong)[1]["faults"][0]["cure"] == "Give another one."
+    found = ask(desk, found, program="weir-desk@2", next_version="3 draft", lacking="stay")
+    assert (found["counts"]["adds"], found["counts"]["changes"], found["counts"]["gone"]) == (1, 1, 0)
+    found = ask(desk, found, lacking="gone")
+    assert found["counts"]["gone"] == 1
+    assert "Says nothing of 1 command of the program, gone in 3 draft: Find." in found["told"]
+    status, taken = desk.post(f"/command-lists/{found['id']}/take")
+    assert (status, taken["state"], taken["program"]) == (200, "taken", "weir-desk")
+    assert list(commands(version="3 draft")) == ["save", "print", "weigh-all"]
+    assert commands() == before
+    told = desk.get("/upgrades/weir-desk?old=2&new=3 draft")[1]
+    assert (told["came"], told["gone"], [m["name"] for m in told["moved"]]) == (["Weigh all"], ["Find"], ["Print"])
+    assert desk.post(f"/history/{taken['change']}/undo")[0] == 200
+    assert "program/weir-desk@3 draft" not in programs_by_key()

@@ -6722,8 +6722,10 @@ export interface components {
         /**
          * Asked
          * @description How a list is to be understood. `program`: the one that it is held against, as id@version; without one `new` says what is
-         *     made. `head`: the row of headings, 0 for none; `columns`: what each is, by its place from 0; null lets both be found.
-         *     `platforms`: where keys count of which nothing says where. `corrections`: by row, other texts by field.
+         *     made. `next_version`: the list is that of a newer version, which is made of `program`; `lacking`: what becomes there of
+         *     commands of which the list says nothing. `head`: the row of headings, 0 for none; `columns`: what each is, by its place
+         *     from 0; null lets both be found. `platforms`: where keys count of which nothing says where. `corrections`: by row, other
+         *     texts by field.
          */
         Asked: {
             /**
@@ -6734,6 +6736,14 @@ export interface components {
             /** Program */
             program?: string | null;
             new?: components["schemas"]["NewProgramIn"] | null;
+            /** Next Version */
+            next_version?: string | null;
+            /**
+             * Lacking
+             * @default gone
+             * @enum {string}
+             */
+            lacking: "gone" | "stay";
             /** Head */
             head?: number | null;
             /** Columns */

@@ -398,13 +398,14 @@ _VERBS: Mapping[What, str] = {
 }
 
 
-def told(listing: Listing, program: Program) -> list[str]:
-    """What taking a list would do, in sentences."""
+def told(listing: Listing, program: Program, *, gone: bool = False) -> list[str]:
+    """What taking a list would do, in sentences. `gone`: commands of which it says nothing are left out of what it makes."""
     counts = listing.counts()
     sentences = [text.format(_counted(counts[what])) for what, text in _VERBS.items() if counts[what]]
     if listing.missing:
         names = [c.name for c in program.commands if c.id in set(listing.missing)]
-        sentences.append(f"Says nothing of {_counted(len(names))} of the program, which stay: {_some(names)}.")
+        stays = f"gone in {program.version}" if gone else "which stay"
+        sentences.append(f"Says nothing of {_counted(len(names))} of the program, {stays}: {_some(names)}.")
     if listing.scopes:
         sentences.append(f"Makes the scopes {_some([s.name for s in listing.scopes])}.")
     if counts["unread"]:

@@ -1,7 +1,7 @@
 """Programs made by hand: new ones, ones like another, new versions; commands added and renamed; keys as people write them."""
 
 import re
-from collections.abc import Container, Iterable, Mapping, Sequence
+from collections.abc import Collection, Container, Iterable, Mapping, Sequence
 from typing import cast
 
 from amberkey.core.documents.canonical import Json
@@ -57,6 +57,13 @@ def new_version(program: Program, version: str, known: Container[str]) -> Progra
     if version in known:
         raise DocumentError([Fault("version", f"There is a version {version} of {program.name} already.", "Give another one.")])
     return program.model_copy(update={"version": version})
+
+
+def without_commands(program: Program, gone: Collection[str]) -> Program:
+    """A program without some of its commands, by id. What one of them closed is closed by nothing more."""
+    stay = (c for c in program.commands if c.id not in gone)
+    commands = tuple(c.model_copy(update={"closes": None}) if c.closes in gone else c for c in stay)
+    return program.model_copy(update={"commands": commands})
 
 
 def _free_id(name: str, taken: Container[str]) -> str:

@@ -4,7 +4,7 @@ What takes long is done by jobs, the rest at once; both by the same functions, w
 """
 
 from collections.abc import Mapping, Sequence
-from typing import Annotated, Any, cast
+from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
 from django.db import transaction
@@ -27,7 +27,7 @@ from amberkey.core.documents.errors import DocumentError, Fault
 from amberkey.core.exchange.errors import SheetError
 from amberkey.core.exchange.lists.nightly import RUNS
 from amberkey.core.keys.platform import Platform
-from amberkey.core.programs.making import blank_program
+from amberkey.core.programs.making import blank_program, new_version, without_commands
 from amberkey.core.programs.model import Kind, Program
 from amberkey.server.catalogue.models import CommandList
 from amberkey.server.estate import current_estate
@@ -55,13 +55,17 @@ class NewProgramIn(Schema):
 
 class Asked(Schema):
     """How a list is to be understood. `program`: the one that it is held against, as id@version; without one `new` says what is
-    made. `head`: the row of headings, 0 for none; `columns`: what each is, by its place from 0; null lets both be found.
-    `platforms`: where keys count of which nothing says where. `corrections`: by row, other texts by field.
+    made. `next_version`: the list is that of a newer version, which is made of `program`; `lacking`: what becomes there of
+    commands of which the list says nothing. `head`: the row of headings, 0 for none; `columns`: what each is, by its place
+    from 0; null lets both be found. `platforms`: where keys count of which nothing says where. `corrections`: by row, other
+    texts by field.
     """
 
     table: Annotated[int, Within(ge=0, le=200)] = 0
     program: Annotated[str, Within(max_length=200)] | None = None
     new: NewProgramIn | None = None
+    next_version: Annotated[str, Within(min_length=1, max_length=40)] | None = None
+    lacking: Literal["gone", "stay"] = "gone"
     head: Annotated[int, Within(ge=0, le=60_000)] | None = None
     columns: dict[Annotated[int, Within(ge=0, le=200)], Field] | None = None
     platforms: list[Platform] = []
@@ -91,13 +95,17 @@ def _table(value: Mapping[str, Any]) -> Table:
 
 
 def program_of(asked: Asked) -> tuple[Program, str]:
-    """The program that a list is held against, and the digest of its revision, empty for a new one. Raises NotFound."""
+    """The program that a list is held against, and the digest of the revision that it was read from, empty where there is none.
+    A newer version is like the one before until the list is taken. Raises NotFound, DocumentError."""
     if asked.program is not None:
         key = f"program/{asked.program}"
         digest = digests().get(key)
         value = parsed(digest) if digest else None
         if not isinstance(value, Program):
             raise NotFound(key.replace("/", " ", 1)[:80])
+        if asked.next_version is not None:
+            known = {p.version for p in programs_by_key().values() if p.id == value.id}
+            value = new_version(value, asked.next_version.strip(), known)
         return value, str(digest)
     new = asked.new or NewProgramIn(name="The new program", platforms=["windows"])
     taken = {p.id for p in programs_by_key().values()} if asked.new else ()
@@ -129,7 +137,7 @@ def listing_of(found: CommandList, asked: Asked, program: Program, *, progress: 
         matching_of(asked, table),
         platforms=platforms_of(asked, program),
         corrections=cast(Corrections, asked.corrections),
-        last=_last_said(program.id) if asked.program is not None else None,
+        last=_last_said(program.id) if asked.program is not None and asked.next_version is None else None,
     )
 
     def note(done: int) -> None:
@@ -171,9 +179,10 @@ def _kept(found: CommandList, listing: Listing, program: Program) -> dict[str, J
     ]
     counts: dict[str, int] = {**{str(k): n for k, n in listing.counts().items()}}
     counts["guessed"] = sum(r.guessed and r.good for r in listing.rows)
+    gone = _gone(Asked.model_validate(found.asked), listing)
     retire, back = _missing_and_back(found, listing, program)
-    counts["retires"], counts["returns"] = len(retire), len(back)
-    says = told(listing, program)
+    counts["retires"], counts["returns"], counts["gone"] = len(retire), len(back), len(gone)
+    says = told(listing, program, gone=bool(gone))
     says += [f"Retires {_commands(len(retire))}, missing {RUNS} times in a row."] if retire else []
     says += [f"Brings {_commands(len(back))} back."] if back else []
     return {
@@ -192,6 +201,11 @@ def _missing_and_back(found: CommandList, listing: Listing, program: Program) ->
     return set(found.retiring) & there - retired - listed, set(found.returning) & retired & listed
 
 
+def _gone(asked: Asked, listing: Listing) -> set[str]:
+    """The commands that a newer version no longer has: those of which its list says nothing."""
+    return set(listing.missing) if asked.next_version is not None and asked.lacking == "gone" else set()
+
+
 def _commands(number: int) -> str:
     return f"{number:,} {'command' if number == 1 else 'commands'}"
 
@@ -204,10 +218,13 @@ def take(actor: Actor, found: CommandList) -> None:
         raise Problem(409, f"{program.name} was changed since the list was checked.", cure="Check the list again.")
     listing = listing_of(found, asked, program)
     retire, back = _missing_and_back(found, listing, program)
-    after = with_retired(with_listed(program, listing), retire=retire, back=back)
+    after = without_commands(with_retired(with_listed(program, listing), retire=retire, back=back), _gone(asked, listing))
     good = sum(r.good and r.what != "same" for r in listing.rows)
-    title = f"Brought {good:,} {'command' if good == 1 else 'commands'} of {program.name} from {found.name}"
-    if digest:
+    title = f"Brought {_commands(good)} of {program.name} from {found.name}"
+    if asked.next_version is not None:
+        title = f"Made {program.name} {program.version} from {found.name}"
+        found.change_set = change(actor, title, {}, making=Making(make=[after]))
+    elif digest:
         found.change_set = save(actor, f"program/{program.id}@{program.version}", after, digest, title)
     else:
         found.change_set = change(actor, title, {}, making=Making(make=[after]))

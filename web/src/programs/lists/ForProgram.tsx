@@ -41,9 +41,10 @@ export function ForProgram({ list, onAsk }: { list: List; onAsk: (part: Partial<
           value={asked.program ?? ""}
           none="a new one"
           choices={known.map((p) => ({ id: `${p.id}@${p.version}`, name: `${p.name} ${p.version}` }))}
-          onChange={(id) => onAsk({ program: id || null, new: null })}
+          onChange={(id) => onAsk({ program: id || null, new: null, next_version: null })}
         />
       </span>
+      {asked.program && <Version list={list} onAsk={onAsk} />}
       {!asked.program && (
         <>
           <TextField
@@ -67,6 +68,54 @@ export function ForProgram({ list, onAsk }: { list: List; onAsk: (part: Partial<
         </>
       )}
     </form>
+  );
+}
+
+/** Whether the list speaks of the version that is known or of a newer one, and what becomes of what it lacks there. */
+function Version({ list, onAsk }: { list: List; onAsk: (part: Partial<Asked>) => void }) {
+  const { asked } = list;
+  const [version, setVersion] = useState(asked.next_version ?? "");
+  const isNew = version.trim() !== "" && version.trim() !== asked.next_version;
+  const say = () => isNew && onAsk({ next_version: version.trim() });
+  return (
+    <>
+      <TextField
+        label="Newer version"
+        value={version}
+        placeholder="none"
+        sx={{ width: 140 }}
+        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 40 } }}
+        onChange={(e) => setVersion(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key !== "Enter") return;
+          e.preventDefault();
+          say();
+        }}
+      />
+      {isNew && (
+        <Button variant="outlined" onClick={say}>
+          It is of this version
+        </Button>
+      )}
+      {asked.next_version && (
+        <>
+          <span>
+            <One
+              label="Commands that the list lacks"
+              value={asked.lacking}
+              choices={[
+                { id: "gone", name: "are gone" },
+                { id: "stay", name: "stay" },
+              ]}
+              onChange={(lacking) => onAsk({ lacking: lacking === "stay" ? "stay" : "gone" })}
+            />
+          </span>
+          <Button color="inherit" onClick={() => onAsk({ next_version: null })}>
+            Of the version that is known
+          </Button>
+        </>
+      )}
+    </>
   );
 }
 

@@ -11,7 +11,16 @@ const list = (more: Partial<List> = {}): List => ({
   done: 2,
   total: 2,
   tables: ["Table 1 (3 rows)"],
-  asked: { table: 0, program: null, new: null, head: null, columns: null, platforms: [], corrections: {} },
+  asked: {
+    table: 0,
+    program: null,
+    new: null,
+    head: null,
+    columns: null,
+    platforms: [],
+    corrections: {},
+    lacking: "gone",
+  },
   head: 1,
   heads: ["Command", "Keys"],
   columns: { 0: "name", 1: "keys" },
@@ -139,6 +148,30 @@ describe("a list of commands", () => {
     fireEvent.click(screen.getByRole("button", { name: "Take 1 command" }));
     const next = await screen.findByRole("link", { name: "Find their tasks" });
     expect(next.getAttribute("href")).toBe("/programs/matching?program=weir-desk&version=2");
+  });
+
+  it("is made a newer version of a program that is known, and leads to what the upgrade means", async () => {
+    const asked = { ...list().asked, program: "weir-desk@2" };
+    const newer = list({ asked: { ...asked, next_version: "3 b" }, counts: { same: 4, gone: 1 } });
+    const sent = stage(
+      <ListView />,
+      {
+        ...session("editor"),
+        ...ROWS,
+        "GET /api/catalogue": { programs: [{ id: "weir-desk", version: "2", name: "Weir Desk", table: false }] },
+        "GET /api/command-lists/l1": list({ asked }),
+        "PUT /api/command-lists/l1": newer,
+        "POST /api/command-lists/l1/take": list({ ...newer, state: "taken", program: "weir-desk" }),
+      },
+      "/?list=l1",
+    );
+    const field = await screen.findByLabelText("Newer version");
+    fireEvent.change(field, { target: { value: " 3 b " } });
+    fireEvent.keyDown(field, { key: "Enter" });
+    fireEvent.click(await screen.findByRole("button", { name: "Make version 3 b" }));
+    expect(sent.find((s) => s.method === "PUT")?.body).toMatchObject({ next_version: "3 b", lacking: "gone" });
+    const next = await screen.findByRole("link", { name: "See what the upgrade means" });
+    expect(next.getAttribute("href")).toBe("/programs/upgrade?of=weir-desk&old=2&new=3+b");
   });
 
   it("tells how far a long one is", async () => {

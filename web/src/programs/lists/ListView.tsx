@@ -110,6 +110,7 @@ function Understood({ list, onAnother }: { list: List; onAnother: () => void }) 
   const busy = isBusy(list) || ask.isPending || take.isPending;
   const asked = list.asked;
   const good = (["adds", "changes"] as const).reduce((sum, w) => sum + (list.counts[w] ?? 0), 0);
+  const takes = asked.next_version ? good + (list.counts.same ?? 0) + (list.counts.gone ?? 0) : good;
   const named = Boolean(asked.program ?? asked.new);
   const correct = (row: number, field: string, text: string) => {
     const before = asked.corrections[row] ?? {};
@@ -142,7 +143,7 @@ function Understood({ list, onAnother }: { list: List; onAnother: () => void }) 
       {list.tables.length > 0 && (
         <>
           <ForProgram
-            key={JSON.stringify([asked.program, asked.new])}
+            key={JSON.stringify([asked.program, asked.new, asked.next_version])}
             list={list}
             onAsk={(part) => ask.mutate({ ...asked, ...part })}
           />
@@ -171,11 +172,13 @@ function Understood({ list, onAnother }: { list: List; onAnother: () => void }) 
                 key={named ? "named" : ""}
                 autoFocus={named}
                 variant="contained"
-                disabled={!named || good === 0 || busy}
+                disabled={!named || takes === 0 || busy}
                 loading={take.isPending}
                 onClick={() => take.mutate()}
               >
-                Take {good.toLocaleString("en")} {good === 1 ? "command" : "commands"}
+                {asked.next_version
+                  ? `Make version ${asked.next_version}`
+                  : `Take ${good.toLocaleString("en")} ${good === 1 ? "command" : "commands"}`}
               </Button>
             </span>
           </div>
@@ -192,7 +195,9 @@ function Understood({ list, onAnother }: { list: List; onAnother: () => void }) 
 }
 
 function Taken({ list, onAnother }: { list: List; onAnother: () => void }) {
-  const version = list.asked.program?.split("@").slice(1).join("@") ?? list.asked.new?.version ?? "";
+  const old = list.asked.program?.split("@").slice(1).join("@") ?? "";
+  const newer = list.asked.next_version;
+  const version = newer ?? (old || list.asked.new?.version || "");
   const search = `program=${list.program}&version=${encodeURIComponent(version)}`;
   const next = useRef<HTMLAnchorElement>(null);
   useEffect(() => next.current?.focus(), []);
@@ -201,7 +206,23 @@ function Taken({ list, onAnother }: { list: List; onAnother: () => void }) {
       <h1>{list.name} has been taken</h1>
       <p>{list.told.join(" ")}</p>
       <span className={styles.acts}>
-        <Button ref={next} variant="contained" component={Link} to={{ pathname: "/programs/matching", search }}>
+        {newer && (
+          <Button
+            ref={next}
+            variant="contained"
+            component={Link}
+            to={`/programs/upgrade?${new URLSearchParams({ of: list.program, old, new: newer })}`}
+          >
+            See what the upgrade means
+          </Button>
+        )}
+        <Button
+          ref={newer ? undefined : next}
+          variant={newer ? "outlined" : "contained"}
+          color={newer ? "inherit" : "primary"}
+          component={Link}
+          to={{ pathname: "/programs/matching", search }}
+        >
           Find their tasks
         </Button>
         <Button variant="outlined" color="inherit" component={Link} to={{ pathname: "/programs/edit", search }}>
