@@ -75,6 +75,11 @@ def meaning_key(item: Item) -> str:
     return f"{item['keys']} on {item['platform']}"
 
 
+def room_key(item: Item) -> str:
+    """Identity of a command that makes room for a standard: command, program, platform."""
+    return f"{item['command']} in {item['program']} on {item['platform']}"
+
+
 def seat_key(item: Item) -> str:
     """Identity of a seat: who sits at which machine."""
     return f"{item['person']} at {item['machine']}"
@@ -122,6 +127,7 @@ SECTIONS: Mapping[str, Mapping[str, Section]] = {
         "lines": Section("line", line_key, "key"),
         "exceptions": Section("exception", exception_key, "key"),
         "meanings": Section("key with two meanings", meaning_key, "key"),
+        "makes_room": Section("command that makes room", room_key, "key"),
     },
     "amberkey/tasks@1": {"tasks": Section("task"), "families": Section("family")},
     "amberkey/decisions@1": {

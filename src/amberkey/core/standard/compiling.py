@@ -3,7 +3,7 @@
 What a layer above says by hand is never looked at nor changed: it goes before the compiled one as any nearer layer does.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal, NamedTuple
@@ -18,7 +18,7 @@ from amberkey.core.profiles.model import Entry, Generated, Given, Profile, Reser
 from amberkey.core.profiles.setup import ProgramUsed
 from amberkey.core.programs.model import Command, Program
 from amberkey.core.standard.judging import why_it_cannot
-from amberkey.core.standard.model import Line, Standard
+from amberkey.core.standard.model import Line, MakesRoom, Standard
 from amberkey.core.tasks.model import Task
 
 LAYER = "standard"
@@ -54,6 +54,16 @@ class _InUse:
                 found.setdefault(task, command)
         return found
 
+    @cached_property
+    def by_id(self) -> Mapping[str, Command]:
+        """Every command by its id and by those that it had, of the oldest version that has it."""
+        programs = {id(p.program): p.program for own in self.places.values() for p in own}
+        found: dict[str, Command] = {}
+        for program in sorted(programs.values(), key=lambda p: _numbers(p.version)):
+            for name, command in program.commands_by_id.items():
+                found.setdefault(name, command)
+        return found
+
     @property
     def card_only(self) -> bool:
         return any(p.program.card_only for own in self.places.values() for p in own)
@@ -84,6 +94,9 @@ class Compiler:
                 continue
             rulings = {layout: standard.rulings(platform, layout) for layout in used.places}
             places = [place for own in used.places.values() for place in own]
+            rooms = standard.rooms(platform, program_id)
+            ruled = {task for of_layout in rulings.values() for task in of_layout}
+            entries += _of_rooms(rooms, used, ruled)
             things = [thing for place in places for thing in (place.program, place.ground, *place.browsers)]
             for task, command in used.commands.items():
                 said = tuple([rulings[layout].get(task) for layout in used.places])
@@ -91,10 +104,11 @@ class Compiler:
                     continue
                 # Told apart by identity, so what they are is kept beside: a number alone would be given away again.
                 of = (command, *things, *(thing for r in said if r for thing in (r.line, r.exempt.get(program_id))))
-                key = (task, today, *(place.identity for place in places), *map(id, of), *map(bool, said))
+                room = rooms.get(command.id)
+                key = (task, today, room, *(place.identity for place in places), *map(id, of), *map(bool, said))
                 found = before.get(key)
                 if found is None:
-                    found = of, tuple(_entries(standard, estate, platform, program_id, used, command, task))
+                    found = of, tuple(_entries(standard, estate, platform, program_id, used, command, task, room))
                 known[key] = found
                 entries += found[1]
         self._known = known
@@ -129,25 +143,46 @@ def _in_use(estate: Estate) -> Mapping[tuple[Platform, str], _InUse]:
     }
 
 
+def _of_rooms(rooms: Mapping[str, MakesRoom], used: _InUse, ruled: Container[str]) -> Iterator[Entry]:
+    """The entries of commands that make room and have no line themselves."""
+    for room in rooms.values():
+        command = used.by_id.get(room.command)
+        if command is not None and command.task not in ruled:
+            defaults = command.defaults_on(room.platform)
+            given = tuple(Given(keys=s) for s in room.shortcuts)
+            over = tuple(s for s in defaults if s not in room.shortcuts)
+            yield Entry(program=room.program, command=command.id, platform=room.platform, shortcuts=given, over=over)
+
+
 def _entries(
-    standard: Standard, estate: Estate, platform: Platform, program_id: str, used: _InUse, command: Command, task: str
+    standard: Standard,
+    estate: Estate,
+    platform: Platform,
+    program_id: str,
+    used: _InUse,
+    command: Command,
+    task: str,
+    room: MakesRoom | None,
 ) -> Iterator[Entry]:
-    """At most one for all layouts, and those for single layouts that are to have something else."""
+    """At most one for all layouts, and those for single layouts that are to have something else. A command that makes `room`
+    has what it keeps instead of its defaults."""
     defaults = command.defaults_on(platform)
-    plain = tuple(Given(keys=s) for s in defaults)
+    kept = defaults if room is None else room.shortcuts
+    plain = tuple(Given(keys=s) for s in kept)
     wanted: dict[str, _Wanted] = {}
     for layout, places in used.places.items():
         ruling = standard.rulings(platform, layout).get(task)
         exempt = ruling.exempt.get(program_id) if ruling else None
         if ruling is None or (exempt is not None and exempt.holds(estate.today)):
-            wanted[layout] = _Wanted(ruling.line if ruling else None, plain, needed=False, follows=False)
+            wanted[layout] = _Wanted(ruling.line if ruling else None, plain, needed=room is not None, follows=False)
             continue
         need = _need(places, task, ruling.line.shortcut)
-        value = plain if need == "cannot" else _given(ruling.line.shortcut, defaults)
-        wanted[layout] = _Wanted(ruling.line, value, needed=need == "entry", follows=need != "cannot")
+        value = plain if need == "cannot" else _given(ruling.line.shortcut, kept)
+        needed = need == "entry" or room is not None
+        wanted[layout] = _Wanted(ruling.line, value, needed=needed, follows=need != "cannot")
     general = next((w for w in wanted.values() if w.needed and w.line is not None and not w.line.layouts), None)
     if general is not None:
-        yield _entry(general, program_id, command, (), defaults)
+        yield _entry(general, platform, program_id, command, (), defaults)
     special: dict[tuple[Given, ...], tuple[_Wanted, list[str]]] = {}
     for layout, here in wanted.items():
         # Whoever agrees by himself agrees with the entry for all layouts as well, if it is his line.
@@ -155,7 +190,7 @@ def _entries(
         if not stays and (general is None or here.value != general.value):
             special.setdefault(here.value, (here, []))[1].append(layout)
     for here, layouts in special.values():
-        yield _entry(here, program_id, command, tuple(layouts), defaults)
+        yield _entry(here, platform, program_id, command, tuple(layouts), defaults)
 
 
 @dataclass(frozen=True, slots=True)
@@ -221,20 +256,23 @@ def _given(shortcut: Shortcut, defaults: tuple[Shortcut, ...]) -> tuple[Given, .
 
 
 def _entry(
-    wanted: _Wanted, program_id: str, command: Command, layouts: tuple[str, ...], defaults: tuple[Shortcut, ...]
+    wanted: _Wanted,
+    platform: Platform,
+    program_id: str,
+    command: Command,
+    layouts: tuple[str, ...],
+    defaults: tuple[Shortcut, ...],
 ) -> Entry:
-    line = wanted.line
-    assert line is not None
     kept = {g.keys for g in wanted.value}
     over = tuple(s for s in defaults if s not in kept)
     return Entry(
         program=program_id,
         command=command.id,
-        platform=line.platform,
+        platform=platform,
         layouts=layouts,
         shortcuts=wanted.value,
         over=over,
-        since=line.since if over else None,
+        since=wanted.line.since if over and wanted.line is not None else None,
     )
 
 

@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from amberkey.core.documents.errors import Fault, Faults
 from amberkey.core.documents.field import Id, Text
 from amberkey.core.documents.model import Document, Value
-from amberkey.core.documents.sections import Item, exception_key, line_key, meaning_key
+from amberkey.core.documents.sections import Item, exception_key, line_key, meaning_key, room_key
 from amberkey.core.keys.field import ShortcutField
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
@@ -79,6 +79,28 @@ class Meanings(Value):
         return meaning_key(cast(Item, {"keys": self.keys.to_document(), "platform": self.platform}))
 
 
+class MakesRoom(Value):
+    """A command that gives a key up so that a line holds in its program: `keys` are what it has by itself from then on, none
+    where it is left without. A line of its own goes before them."""
+
+    program: Id
+    command: Id
+    platform: Platform
+    keys: Annotated[tuple[ShortcutField, ...], Field(max_length=8)] = ()
+    reason: Reason = ""
+    owner: Owner = ""
+
+    @cached_property
+    def key(self) -> str:
+        """What makes it the same in every revision: command, program, platform."""
+        return room_key({"command": self.command, "program": self.program, "platform": self.platform})
+
+    @cached_property
+    def shortcuts(self) -> tuple[Shortcut, ...]:
+        """With the platform's own modifiers."""
+        return tuple(s.resolve(self.platform) for s in self.keys)
+
+
 class Ruling(NamedTuple):
     """What a standard says of one task on a platform and layout."""
 
@@ -98,6 +120,7 @@ class Standard(Document):
     lines: tuple[Line, ...] = ()
     exceptions: tuple[Exempt, ...] = ()
     meanings: tuple[Meanings, ...] = ()
+    makes_room: tuple[MakesRoom, ...] = ()
 
     @cached_property
     def _by_task(self) -> Mapping[Platform, Mapping[str, tuple[Line, ...]]]:
@@ -143,6 +166,17 @@ class Standard(Document):
         everywhere = {e.program: e for e in own if not e.layouts}
         return {**everywhere, **{e.program: e for e in own if layout in e.layouts}}
 
+    @cached_property
+    def _rooms(self) -> Mapping[tuple[Platform, str], Mapping[str, MakesRoom]]:
+        found: dict[tuple[Platform, str], dict[str, MakesRoom]] = {}
+        for one in self.makes_room:
+            found.setdefault((one.platform, one.program), {})[one.command] = one
+        return found
+
+    def rooms(self, platform: Platform, program: str) -> Mapping[str, MakesRoom]:
+        """By command, those of a program that make room on a platform."""
+        return self._rooms.get((platform, program), {})
+
     def exempt(self, task: str, program: str, platform: Platform, layout: str) -> Exempt | None:
         """The exception that lets a program off a task on a platform and layout, or None."""
         return self._exempt_from(task, platform, layout).get(program)
@@ -155,13 +189,15 @@ class Standard(Document):
                 "exceptions", [(f"{v.task} in {v.program}", v.platform, v.layouts) for v in self.exceptions], "exceptions"
             ),
         ]
-        seen: dict[str, int] = {}
-        for n, one in enumerate(self.meanings):
-            if one.key in seen:
-                faults.append(
-                    Fault(f"meanings[{n}]", f"{one.key} stands in meanings[{seen[one.key]}] too.", "Keep one of them.")
-                )
-            seen.setdefault(one.key, n)
+        for where, keys in (
+            ("meanings", [one.key for one in self.meanings]),
+            ("makes_room", [one.key for one in self.makes_room]),
+        ):
+            seen: dict[str, int] = {}
+            for n, key in enumerate(keys):
+                if key in seen:
+                    faults.append(Fault(f"{where}[{n}]", f"{key} stands in {where}[{seen[key]}] too.", "Keep one of them."))
+                seen.setdefault(key, n)
         if faults:
             raise Faults(faults)
         return self

@@ -15,6 +15,7 @@ from amberkey.core.clashes.alone import awkward_on, why_awkward
 from amberkey.core.clashes.before import strokes_taken_before
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
+from amberkey.core.clashes.part import Part
 from amberkey.core.keys.names import case_of_key
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Press, Shortcut
@@ -124,12 +125,12 @@ class _Place:
         program = wish.program
         self.board = board
         self.part = part = board.part_of(program.id)
-        self.thinkable = _thinkable(part.ground.keyboard, part.ground.mouse_hand, part.reads, part.pad)
+        self.thinkable = thinkable_on(part)
         around = {s.id for s in program.outward(wish.scope)}
         within = {s.id for s in program.scopes if wish.scope in program.scope_tree.around[s.id]}
         self.in_reach = around | within
         self.task = wish.command.task
-        self.text = program.kind in ("system", "utility") or bool(program.texts_within(wish.scope))
+        self.text = takes_text(program, wish.scope)
         self.blocked = self._blocked()
 
     def takes(self, shortcut: Shortcut) -> bool:
@@ -140,20 +141,8 @@ class _Place:
         """The strokes with which no shortcut for the wish may begin."""
         board, part = self.board, self.part
         found = {s for s, bucket in part.first.items() if any(b.scope in self.in_reach for b in bucket)}
-        for owner in board.menus_of(part):
-            found |= owner.menus.keys()
-        found |= board.last.keys() | board.chains.keys()
-        if self.text and board.composer is not None:
-            found |= board.composer.composing
-        # The press of a protected task is never proposed, not even where the program has no such command of its own.
-        found |= board.taken | part.strokes_of_tasks(part.ground.protected).keys() | part.retired.keys()
-        found |= strokes_taken_before(board, part, frozenset(way[0] for way, _ in self.thinkable.values()))
-        guard = board.setup.guard
-        for one in guard.in_program(part.program.id) if guard else ():
-            if self.task is None or one.reserved.task != self.task:
-                found |= guard.begins(one.reserved.keys, part.reads, part.program.pad_counts) if guard else set()
-        if self.text:
-            found |= part.ground.telling | part.caret.keys()
+        found |= spoken_for(board, part, frozenset(way[0] for way, _ in self.thinkable.values()), text=self.text)
+        found |= reserved_for_others(board, part, self.task)
         for browser in board.browsers_of(part.program):
             found |= browser.first.keys()
         return found
@@ -177,6 +166,47 @@ class _Place:
         if strokes_taken_before(self.board, part, frozenset(way)):
             return None
         return reach_of_sequence(way, keyboard.body, keyboard.remaps, part.ground.mouse_hand)
+
+
+def takes_text(program: Program, scope: str) -> bool:
+    """Whether a command that is live in a scope can take a press from people who write."""
+    return program.kind in ("system", "utility") or bool(program.texts_within(scope))
+
+
+def spoken_for(board: Board, part: Part, strokes: Set[Stroke], *, text: bool) -> set[Stroke]:
+    """The strokes that a new shortcut of a program can't begin with, whatever its own commands have: menus, hotkeys, presses
+    that the system keeps, those of protected tasks and those lately given up; with `text` also what people write and move with.
+    `strokes`: those asked about where answering for all would be too much; more may be given back."""
+    found: set[Stroke] = set()
+    for owner in board.menus_of(part):
+        found |= owner.menus.keys()
+    found |= board.last.keys() | board.chains.keys()
+    if text and board.composer is not None:
+        found |= board.composer.composing
+    # The press of a protected task is never proposed, not even where the program has no such command of its own.
+    found |= board.taken | part.strokes_of_tasks(part.ground.protected).keys() | part.retired.keys()
+    found |= strokes_taken_before(board, part, strokes)
+    if text:
+        found |= part.ground.telling | part.caret.keys()
+    return found
+
+
+def reserved_for_others(board: Board, part: Part, task: str | None) -> set[Stroke]:
+    """The strokes that some layer reserved in a program, but for this very task."""
+    guard = board.setup.guard
+    if guard is None:
+        return set()
+    program = part.program
+    found: set[Stroke] = set()
+    for one in guard.in_program(program.id):
+        if task is None or one.reserved.task != task:
+            found |= guard.begins(one.reserved.keys, part.reads, program.pad_counts)
+    return found
+
+
+def thinkable_on(part: Part) -> Mapping[Shortcut, tuple[Way, Reach]]:
+    """Every single press that a program can be asked for with on its keyboard without stretching, with its way and reach."""
+    return _thinkable(part.ground.keyboard, part.ground.mouse_hand, part.reads, part.pad)
 
 
 def _begins(one: Way, other: Way) -> bool:

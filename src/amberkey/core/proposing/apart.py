@@ -1,0 +1,139 @@
+"""A solver in a process of its own: it can be stopped, it can die or run out of memory, and the best so far is there."""
+
+import contextlib
+import math
+import os
+import pickle
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterable
+from typing import IO, Any
+
+from amberkey.core.proposing.program import Program, Progress, Relaxed, Solved, untold
+from amberkey.core.proposing.question import CannotPropose
+
+MEMORY = 3 * 1024**3
+"""The most that a solver may have, in bytes of address space."""
+_OVERTIME = 20.0
+"""Seconds that a solver may take beyond its limit, for reading the program and for giving back."""
+_BETWEEN = 0.2
+
+
+class Apart:
+    """HiGHS behind the port, each time in a new process."""
+
+    def __init__(self, command: tuple[str, ...] = ("-m", "amberkey.core.proposing.apart"), memory: int = MEMORY) -> None:
+        self.command, self.memory = command, memory
+
+    def solve(
+        self,
+        program: Program,
+        *,
+        seconds: float,
+        gap: float = 0.0,
+        start: Iterable[int] = (),
+        fixed: Iterable[tuple[int, bool]] = (),
+        stopped: Callable[[], bool] = lambda: False,
+        progress: Progress = untold,
+    ) -> Solved:
+        """The cheapest choice, or the best that there was when time ran out, somebody stopped it or the process died."""
+        best, bound = tuple(sorted(start)), -math.inf
+        asked = ("solve", program, {"seconds": seconds, "gap": gap, "start": best, "fixed": tuple(fixed)})
+        for kind, *said in self._answers(asked, seconds, stopped):
+            if kind == "solved":
+                return Solved(*said[0])
+            if kind == "progress":
+                best, bound = said[0] or best, max(bound, said[1])
+                progress(best, bound)
+            elif kind == "refused":
+                raise CannotPropose(*said)
+        if best and program.allows(best):
+            return Solved("feasible", best, program.cost_of(best), bound)
+        return Solved("none", (), math.inf, bound)
+
+    def relaxed(self, program: Program, *, seconds: float, without: Iterable[int] = ()) -> Relaxed | None:
+        """The bound with its prices; None where the process gave none."""
+        asked = ("relaxed", program, {"seconds": seconds, "without": tuple(without)})
+        for kind, *said in self._answers(asked, seconds, lambda: False):
+            if kind == "relaxed":
+                return said[0]  # type: ignore[no-any-return]
+            if kind == "refused":
+                raise CannotPropose(*said)
+        return None
+
+    def _answers(self, asked: tuple[Any, ...], seconds: float, stopped: Callable[[], bool]) -> Iterable[tuple[Any, ...]]:
+        """What the process says until it ends, is stopped, or has taken too long."""
+        env = {**os.environ, "PYTHONPATH": os.pathsep.join(p for p in sys.path if p), "AMBERKEY_SOLVER_BYTES": str(self.memory)}
+        command = [sys.executable, *self.command]
+        child = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=env)
+        assert child.stdin is not None
+        assert child.stdout is not None
+        until = time.monotonic() + seconds + _OVERTIME
+        try:
+            with contextlib.suppress(BrokenPipeError):
+                pickle.dump(asked, child.stdin)
+                child.stdin.close()
+            os.set_blocking(child.stdout.fileno(), False)
+            waiting = b""
+            while not stopped() and time.monotonic() < until:
+                ended = child.poll() is not None
+                waiting += child.stdout.read() or b""
+                waiting, whole = _split(waiting)
+                yield from map(pickle.loads, whole)
+                if ended and not whole:
+                    return
+                if not whole:
+                    with contextlib.suppress(subprocess.TimeoutExpired):
+                        child.wait(_BETWEEN)
+        finally:
+            child.kill()
+            child.wait()
+            child.stdout.close()
+
+
+def _split(data: bytes) -> tuple[bytes, list[bytes]]:
+    """What is left over, and the whole messages: each has its length before it."""
+    found = []
+    while len(data) >= 8 and len(data) >= 8 + (size := int.from_bytes(data[:8], "big")):
+        found.append(data[8 : 8 + size])
+        data = data[8 + size :]
+    return data, found
+
+
+def _tell(out: IO[bytes], *said: object) -> None:
+    data = pickle.dumps(said)
+    out.write(len(data).to_bytes(8, "big") + data)
+    out.flush()
+
+
+def main() -> None:
+    """The process: reads what is asked, says how far it is, and what came of it."""
+    import resource
+
+    from amberkey.core.proposing.highs import Highs
+
+    out = os.fdopen(os.dup(1), "wb")
+    os.dup2(os.open(os.devnull, os.O_WRONLY), 1)  # the solver greets on the standard output
+    most = int(os.environ.get("AMBERKEY_SOLVER_BYTES", MEMORY))
+    resource.setrlimit(resource.RLIMIT_AS, (most, most))
+    what, program, named = pickle.load(sys.stdin.buffer)  # noqa: S301 - from the process that started this one
+    last = [0.0, ()]
+
+    def progress(chosen: tuple[int, ...], bound: float) -> None:
+        now = time.monotonic()
+        if chosen != last[1] or now - float(last[0]) > _BETWEEN:  # type: ignore[arg-type]
+            last[:] = now, chosen
+            _tell(out, "progress", chosen, bound)
+
+    try:
+        if what == "solve":
+            _tell(out, "solved", tuple(Highs().solve(program, progress=progress, **named)))
+        else:
+            _tell(out, "relaxed", Highs().relaxed(program, **named))
+    except CannotPropose as error:
+        _tell(out, "refused", error.says, error.cure)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,329 @@
+"""The question as an integer program: what each variable means, and which of them exclude each other.
+
+Rows are cliques: of the new keys on one stroke, wherever the focus may be, and each key that would stay there, one at most.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal, NamedTuple
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.layouts.keyboard import Way
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.proposing.ground import Place, Post
+from amberkey.core.proposing.options import Candidate, Option, Options, Wanted
+from amberkey.core.proposing.program import Program
+
+Does = Literal["follows", "keeps", "moves", "loses", "further", "clears"]
+
+
+class Choice(NamedTuple):
+    """What a variable says of a command: it follows its line with a key, keeps its own, moves to a key, loses its own, or
+    keeps one of its further keys; without that it `clears` it."""
+
+    post: Post
+    does: Does
+    shortcut: Shortcut
+
+
+@dataclass(eq=False)
+class Instance:
+    """`lines` and `posts` tell what variables mean: the key of a line, the word on a command. `relearned`: by variable, the
+    people who relearn."""
+
+    options: Options
+    program: Program = field(default_factory=Program)
+    lines: dict[int, tuple[Wanted, Candidate]] = field(default_factory=dict)
+    posts: dict[int, Choice] = field(default_factory=dict)
+    relearned: dict[int, int] = field(default_factory=dict)
+    of: dict[tuple[int, Does, Shortcut], int] = field(default_factory=dict)
+    """By post, word and key the variable."""
+    of_line: dict[tuple[str, Shortcut], int] = field(default_factory=dict)
+
+    def relearned_by(self, chosen: Iterable[int]) -> int:
+        """How many keys are relearned, over all people."""
+        return sum(self.relearned.get(v, 0) for v in chosen)
+
+    def meaning(self, chosen: Iterable[int]) -> tuple[list[tuple[Wanted, Candidate]], list[Choice]]:
+        """What a choice says of lines and of commands."""
+        yes = set(chosen)
+        posts = [
+            c._replace(does="clears") if v not in yes else c for v, c in self.posts.items() if v in yes or c.does == "further"
+        ]
+        return [own for v, own in self.lines.items() if v in yes], posts
+
+
+def instance_of(options: Options, few: int | None = None, forbidden: Iterable[tuple[int, Shortcut]] = ()) -> Instance:
+    """The program of some options. `few`: so many of the cheapest keys of each line, and its present one, are looked at; None:
+    all. `forbidden`: by post, keys that the engine found to clash after all."""
+    return _Maker(options, few, frozenset(forbidden)).make()
+
+
+Terms = tuple[int, ...]
+"""Variables of which one at most can be yes: something is so where one is."""
+
+
+class _Here(NamedTuple):
+    """A key of a program on a stroke, as far as it hangs on what is chosen."""
+
+    terms: Terms
+    way: Way
+    scope: str
+    task: str | None
+
+
+class _Maker:
+    def __init__(self, options: Options, few: int | None, forbidden: frozenset[tuple[int, Shortcut]]) -> None:
+        self.options, self.few, self.forbidden = options, few, forbidden
+        self.ground = options.ground
+        self.weights = options.question.weights
+        self.made = Instance(options)
+        self.program = self.made.program
+        self.followers: set[int] = set()
+        self.own: dict[int, list[tuple[Shortcut, int]]] = {}
+        self.rows: set[frozenset[int]] = set()
+        self.new_at: dict[int, dict[Stroke, list[_Here]]] = {}
+        self.stay_at: dict[int, dict[Stroke, list[_Here]]] = {}
+
+    def make(self) -> Instance:
+        for wanted in self.options.lines:
+            self._line(wanted)
+        self._others()
+        for place in self.ground.places:
+            self.new_at[id(place)] = self._new(place)
+        for place in self.ground.places:
+            self.stay_at[id(place)] = self._staying(place)
+        for place in self.ground.places:
+            self._cliques(place)
+            self._with_browsers(place)
+        for row in _without_subsets(self.rows):
+            self.program.at_most(1, sorted(row))
+        self._clashes_that_stay()
+        return self.made
+
+    def _post(self, post: Post, does: Does, shortcut: Shortcut, cost: float, relearned: int) -> int:
+        found = self.program.variable(cost)
+        self.made.posts[found] = Choice(post, does, shortcut)
+        self.made.of[id(post), does, shortcut] = found
+        if relearned:
+            self.made.relearned[found] = relearned
+        return found
+
+    def _line(self, wanted: Wanted) -> None:
+        candidates = self._looked_at(wanted)
+        chosen = []
+        for candidate in candidates:
+            found = self.program.variable(candidate.cost)
+            self.made.lines[found] = wanted, candidate
+            self.made.of_line[wanted.name, candidate.shortcut] = found
+            chosen.append(found)
+        self.program.exactly(1, chosen)
+        for post in wanted.followers:
+            self.followers.add(id(post))
+            stays = self.options.stays[id(post)]
+            own = [self._post(post, "keeps", Shortcut(()), stays.cost, stays.relearned)]
+            by_key: dict[Shortcut, list[int]] = {}
+            for line, candidate in zip(chosen, candidates, strict=True):
+                by_key.setdefault(candidate.keys[post.task or ""], []).append(line)
+            for key, lines in by_key.items():
+                option = self.options.follows.get(id(post), {}).get(key)
+                if option is None or (id(post), key) in self.forbidden:
+                    continue
+                follows = self._post(post, "follows", key, option.cost, option.relearned)
+                self.own.setdefault(id(post), []).append((key, follows))
+                own.append(follows)
+                self.program.at_most(0, [follows, *lines], [1.0, *[-1.0] * len(lines)])
+            self.program.exactly(1, own)
+
+    def _looked_at(self, wanted: Wanted) -> Sequence[Candidate]:
+        if self.few is None:
+            return wanted.candidates
+        present = {
+            v.shortcut
+            for t in wanted.tasks[:1]
+            for v in self.ground.standard.lines_of(t.id, self.options.question.platform)
+            if v.layouts == wanted.layouts
+        }
+        return [c for n, c in enumerate(wanted.candidates) if n < self.few or c.shortcut in present]
+
+    def _others(self) -> None:
+        """Commands that no line speaks of: they keep their keys, or make room."""
+        for post in self.ground.posts:
+            if id(post) in self.followers or not post.free or post.program in self.options.question.spared or post.excepted:
+                continue
+            shortcuts = {b.shortcut for place in post.free for b in post.bindings(place)[:1]}
+            if not shortcuts:
+                continue
+            keeps = self._post(post, "keeps", Shortcut(()), self.options.stays[id(post)].cost, 0)
+            if post.lacking or post.places[0].takes_from_all:
+                self.program.exactly(1, [keeps])
+                continue
+            further = any(len(post.bindings(place)) > 1 for place in post.free)
+            weight = self.weights.cleared if further else self.weights.lost
+            people = sum(p.people for p in post.free)
+            loses = self._post(post, "loses", Shortcut(()), weight * post.weight(post.free), people)
+            moves = []
+            for option in self.options.moves.get(id(post), {}).values() if not further else ():
+                if (id(post), option.shortcut) not in self.forbidden:
+                    moves.append(self._post(post, "moves", option.shortcut, option.cost, option.relearned))
+            self.program.exactly(1, [keeps, loses, *moves])
+
+    def _new(self, place: Place) -> dict[Stroke, list[_Here]]:
+        """The keys that commands would have here and haven't by themselves, by their first strokes."""
+        found: dict[Stroke, list[_Here]] = {}
+        for post in self.ground.at.get(id(place), ()):
+            if place not in post.free:
+                continue
+            options: list[tuple[Option, int]] = [
+                (self.options.follows[id(post)][key], variable) for key, variable in self.own.get(id(post), ())
+            ]
+            options += [
+                (option, variable)
+                for option in self.options.moves.get(id(post), {}).values()
+                if (variable := self.made.of.get((id(post), "moves", option.shortcut))) is not None
+            ]
+            scope = post.in_place(place).scope
+            for option, variable in options:
+                if id(place) in option.new:
+                    for way in place.ways(option.shortcut):
+                        found.setdefault(way[0], []).append(_Here((variable,), way, scope, post.task))
+        return found
+
+    def _staying(self, place: Place) -> dict[Stroke, list[_Here]]:
+        """The keys that commands have here by themselves, and what has to be chosen for them to stay."""
+        wanted = set(self.new_at[id(place)])
+        for other in self.ground.places:
+            if place.part in other.browsers:
+                wanted |= self.new_at[id(other)].keys()
+        found: dict[Stroke, list[_Here]] = {}
+        for post in self.ground.at.get(id(place), ()):
+            if place not in post.free:
+                continue
+            for n, binding in enumerate(post.bindings(place)):
+                for way in binding.ways if binding.live else ():
+                    if way[0] in wanted:
+                        terms = self._terms(post, place, binding, first=n == 0)
+                        if terms:
+                            found.setdefault(way[0], []).append(_Here(terms, way, binding.scope, post.task))
+        return found
+
+    def _terms(self, post: Post, place: Place, binding: Binding, *, first: bool) -> Terms:
+        """What has to be chosen for a key to stay; empty where it stays whatever is chosen."""
+        keeps = self.made.of.get((id(post), "keeps", Shortcut(())))
+        if keeps is None:
+            return ()
+        if first:
+            same = [v for key, v in self.own.get(id(post), ()) if place.ways(key) == binding.ways]
+            return (keeps, *same)
+        return (self._further(post, binding.shortcut),)
+
+    def _further(self, post: Post, shortcut: Shortcut) -> int:
+        known = self.made.of.get((id(post), "further", shortcut))
+        if known is None:
+            weight = self.weights.cleared * post.weight(post.free)
+            self.program.offset += weight
+            known = self._post(post, "further", shortcut, -weight, 0)
+        return known
+
+    def _cliques(self, place: Place) -> None:
+        scopes = [frozenset(s.id for s in place.program.outward(leaf)) for leaf in _leaves(place)]
+        staying = self.stay_at[id(place)]
+        for stroke, new in self.new_at[id(place)].items():
+            for path in scopes:
+                here = [h for h in new if h.scope in path]
+                if here:
+                    self._exclude(here, [h for h in staying.get(stroke, ()) if h.scope in path])
+
+    def _exclude(self, new: Sequence[_Here], staying: Sequence[_Here]) -> None:
+        """Of new keys on a first stroke one at most, and beside it none that stays. Sequences that part later don't meet."""
+        for way in dict.fromkeys(h.way for h in (*new, *staying)):
+            together = frozenset(v for h in new if _meet(h.way, way) for v in h.terms)
+            beside = [h for h in staying if _meet(h.way, way)]
+            for one in beside:
+                if together - set(one.terms):
+                    self.rows.add(together | set(one.terms))
+            if not beside and len(together) > 1:
+                self.rows.add(together)
+
+    def _with_browsers(self, place: Place) -> None:
+        """A page and the browser around it don't want the same press, unless it does the same task in both."""
+        for browser in place.browsers:
+            around = self.ground.place_of(browser, place)
+            if around is None:
+                continue
+            root = around.program.root.id
+            for stroke, page in self.new_at[id(place)].items():
+                own = [h for h in self.new_at[id(around)].get(stroke, ()) if h.scope == root]
+                own += [h for h in self.stay_at[id(around)].get(stroke, ()) if h.scope == root]
+                self._apart(page, own)
+            for stroke, own in self.new_at[id(around)].items():
+                self._apart(self.stay_at[id(place)].get(stroke, ()), [h for h in own if h.scope == root])
+
+    def _apart(self, page: Sequence[_Here], own: Sequence[_Here]) -> None:
+        for one in own:
+            against = frozenset(v for h in page if h.task is None or h.task != one.task for v in h.terms)
+            if len(page) > 1 and any(len(h.terms) > 1 for h in page):
+                for h in page:
+                    if h.task is None or h.task != one.task:
+                        self.rows.add(frozenset(h.terms) | set(one.terms))
+            elif against:
+                self.rows.add(against | set(one.terms))
+
+    def _clashes_that_stay(self) -> None:
+        """What makers, or hands, let clash within a program, while both keys stay: points for each person."""
+        found: dict[tuple[Terms, Terms], float] = {}
+        for place in self.ground.places:
+            posts = {p.in_place(place).id: p for p in self.ground.at.get(id(place), ()) if place in p.free}
+            for clash in place.within:
+                points = float(self.weights.clashes[clash.severity] * place.people)
+                sides = [self._side(place, posts, b) for b in (clash.holder, clash.loser) if b is not None]
+                sides = [s for s in sides if s]
+                if not sides:
+                    self.program.offset += points
+                elif len(sides) == 1:
+                    for variable in sides[0]:
+                        self.program.costs[variable] += points
+                else:
+                    one, other = sorted(sides)
+                    found[one, other] = found.get((one, other), 0.0) + points
+        for (one, other), points in sorted(found.items()):
+            if set(one) & set(other):
+                continue
+            both = self.program.variable(points)
+            self.program.at_most(1, [*one, *other, both], [*[1.0] * (len(one) + len(other)), -1.0])
+
+    def _side(self, place: Place, posts: Mapping[str, Post], binding: Binding) -> Terms:
+        post = posts.get(binding.command.id)
+        if post is None or binding.arguments or binding.placed is not None:
+            return ()
+        own = post.bindings(place)
+        n = next((n for n, b in enumerate(own) if b is binding), None)
+        return () if n is None else self._terms(post, place, binding, first=n == 0)
+
+
+def _leaves(place: Place) -> Iterator[str]:
+    """The scopes with nothing inside them: each has a path of scopes that can hear a press together."""
+    parents = {s.parent for s in place.program.scopes}
+    return (s.id for s in place.program.scopes if s.id not in parents)
+
+
+def _meet(one: Way, other: Way) -> bool:
+    """Whether one of two ways is, or begins, the other."""
+    short, long = sorted((one, other), key=len)
+    return long[: len(short)] == short
+
+
+def _without_subsets(rows: Iterable[frozenset[int]]) -> Iterator[frozenset[int]]:
+    """Those that no other one has in it, in a fixed order."""
+    ordered = sorted(rows, key=lambda r: (-len(r), sorted(r)))
+    having: dict[int, list[int]] = {}
+    kept: list[frozenset[int]] = []
+    for row in ordered:
+        rarest = min(row, key=lambda v: len(having.get(v, ())))
+        if any(row <= kept[n] for n in having.get(rarest, ())):
+            continue
+        for v in row:
+            having.setdefault(v, []).append(len(kept))
+        kept.append(row)
+        yield row

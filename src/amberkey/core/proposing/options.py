@@ -1,0 +1,517 @@
+"""What could be chosen: the lines of a platform with the keys that each could have, and what each command could follow."""
+
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from amberkey.core.clashes.alone import awkward_on
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.part import bindings_of
+from amberkey.core.keys.names import case_of_key
+from amberkey.core.keys.platform import PLATFORMS
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.layouts.keyboard import Way
+from amberkey.core.layouts.stroke import Stroke
+from amberkey.core.profiles.effective import EffectiveCommand
+from amberkey.core.profiles.effective import Set as Setting
+from amberkey.core.proposing.ground import Ground, Hearing, Place, Post
+from amberkey.core.proposing.question import CannotPropose, Question
+from amberkey.core.standard.carrying import equivalent
+from amberkey.core.standard.compiling import LAYER
+from amberkey.core.standard.setting import first_of
+from amberkey.core.tasks.families import shapes_for
+from amberkey.core.tasks.model import Family, Task
+
+_PLAIN_MODIFIERS = frozenset({"Shift"})
+MOVES = 12
+"""To how many keys a command that makes room may move."""
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """What it comes to that a command follows a line with one key: points, and people who relearn. `new`: the places, by their
+    identity, in which it hasn't this key by itself."""
+
+    shortcut: Shortcut
+    cost: int
+    relearned: int
+    new: frozenset[int]
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A key that a line could have. `keys`: what it gives to each of the line's tasks; `cost`: in points, whoever follows."""
+
+    shortcut: Shortcut
+    keys: Mapping[str, Shortcut]
+    cost: int
+
+
+@dataclass(eq=False)
+class Wanted:
+    """A task, or a family as one, for which one key is chosen. `kept`: the one that is settled beforehand; `followers`: the
+    commands that may follow."""
+
+    name: str
+    tasks: tuple[Task, ...]
+    layouts: tuple[str, ...]
+    family: Family | None
+    followers: tuple[Post, ...]
+    candidates: tuple[Candidate, ...] = ()
+    pinned: bool = False
+    _asked: dict[str, tuple[int, tuple[Hearing, ...]]] = field(default_factory=dict, init=False, repr=False)
+
+    def asked(self, ground: Ground, task: str) -> tuple[int, tuple[Hearing, ...]]:
+        """For a task of it: people who have it times how much they use it, and the keyboards that they have."""
+        found = self._asked.get(task)
+        if found is None:
+            own = [p for p in self.followers if p.task == task]
+            places = {id(place): place for p in own for place in p.free}.values()
+            setups = {s.id: s for place in places for s in place.setups}
+            people = sum(ground.base.people_of([s]) for s in setups.values())
+            hearings = {id(place.hearing): place.hearing for place in places}
+            found = self._asked[task] = max((p.factor for p in own), default=1) * people, tuple(hearings.values())
+        return found
+
+
+@dataclass(eq=False)
+class Options:
+    """`lines` with their candidates; `follows`: by post, what it could follow; `stays`: by post, points for keeping its own;
+    `split`: families that can't be whole."""
+
+    ground: Ground
+    lines: tuple[Wanted, ...] = ()
+    follows: dict[int, dict[Shortcut, Option]] = field(default_factory=dict)
+    stays: dict[int, Option] = field(default_factory=dict)
+    moves: dict[int, dict[Shortcut, Option]] = field(default_factory=dict)
+    split: tuple[Family, ...] = ()
+
+    is_settled: Callable[[Place, Binding], bool] = lambda place, binding: True
+    """Whether a key of a program stays whatever is chosen."""
+
+    @property
+    def question(self) -> Question:
+        """What was asked."""
+        return self.ground.question
+
+    def estimate(self, wanted: Wanted, candidate: Candidate) -> int:
+        """What a key costs a line where nothing else is in its way: those that follow, and those that can't."""
+        total = candidate.cost
+        for post in wanted.followers:
+            key = candidate.keys[post.task] if post.task is not None else candidate.shortcut
+            option = self.follows.get(id(post), {}).get(key)
+            total += option.cost if option is not None else self.stays[id(post)].cost
+        return total
+
+
+def options_of(ground: Ground) -> Options:
+    """Everything that could be chosen. Raises CannotPropose where a pin can't be had."""
+    return _Reader(ground).read()
+
+
+@dataclass(eq=False)
+class _Alike:
+    """Places before one keyboard in which a command has the same keys: `before` with the present lines, `has` without any."""
+
+    before: frozenset[Way]
+    has: Mapping[tuple[Way, ...], Binding]
+    places: list[Place]
+
+    @cached_property
+    def people(self) -> int:
+        return sum(p.people for p in self.places)
+
+    @cached_property
+    def ids(self) -> frozenset[int]:
+        return frozenset(map(id, self.places))
+
+
+class _Reader:
+    def __init__(self, ground: Ground) -> None:
+        self.ground = ground
+        self.question = ground.question
+        self.found = Options(ground)
+        self._allowed: dict[tuple[int, str, frozenset[Stroke]], frozenset[Shortcut]] = {}
+        self._settled_in: dict[tuple[int, str], set[Stroke]] = {}
+        self._free_of: dict[int, frozenset[Shortcut]] = {}
+        self._usual_of: dict[str | None, frozenset[Shortcut]] = {}
+        self._alike_of: dict[int, tuple[_Alike, ...]] = {}
+
+    def read(self) -> Options:
+        lines: list[Wanted] = []
+        split: list[Family] = []
+        for wanted in self._wanted():
+            self._give(wanted)
+            if wanted.family is not None and not wanted.candidates:
+                split.append(wanted.family)
+                for single in self._singles(wanted):
+                    self._give(single)
+                    lines.append(single)
+            else:
+                lines.append(wanted)
+        for post in self.ground.posts:
+            if post.free:
+                self.found.stays[id(post)] = self._staying(post)
+                if post.task is None:
+                    self.found.moves[id(post)] = self._moving(post)
+        self.found.lines = tuple(w for w in lines if w.candidates)
+        self.found.split = tuple(split)
+        self.found.is_settled = self.is_settled
+        return self.found
+
+    # Lines
+
+    def _wanted(self) -> Iterator[Wanted]:
+        """Every task that a program in use offers, families as one."""
+        tasks = self.ground.estate.tasks
+        done: set[tuple[str, tuple[str, ...]]] = set()
+        for (task_id, layouts), posts in sorted(self.ground.of_task.items()):
+            if (task_id, layouts) in done:
+                continue
+            task = tasks.task(task_id)
+            if task is None:
+                continue
+            family = tasks.family_of(task_id) if not layouts else None
+            members = [m for m in family.members if (m, ()) in self.ground.of_task] if family else []
+            settled = {m for m in members if m in self.question.pins or m in self.question.kept}
+            if family is not None and len(members) > 1 and not settled and not any(self._is_protected(m) for m in members):
+                done |= {(m, ()) for m in members}
+                own = tuple(p for m in members for p in self.ground.of_task[m, ()])
+                yield Wanted(family.id, tuple(t for m in members if (t := tasks.task(m))), (), family, self._following(own))
+            else:
+                name = task_id + (f" for {', '.join(layouts)}" if layouts else "")
+                yield Wanted(name, (task,), layouts, None, self._following(posts))
+
+    def _is_protected(self, task_id: str) -> bool:
+        task = self.ground.estate.tasks.task(task_id)
+        return task is not None and task.protected
+
+    def _singles(self, whole: Wanted) -> Iterator[Wanted]:
+        for task in whole.tasks:
+            yield Wanted(task.id, (task,), (), None, tuple(p for p in whole.followers if p.task == task.id))
+
+    def _following(self, posts: Iterable[Post]) -> tuple[Post, ...]:
+        """Those that a line reaches somewhere, that nobody let off it, and that aren't spared."""
+        return tuple(p for p in posts if p.free and not p.excepted and p.program not in self.question.spared)
+
+    def _give(self, wanted: Wanted) -> None:
+        """Work out the keys that a line could have, the cheapest first."""
+        thinkable = self._thinkable(wanted)
+        found: dict[Shortcut, Candidate] = {}
+        for first in thinkable:
+            keys = self._keys(wanted, first)
+            if not keys or any(s in self.question.bans for s in keys.values()):
+                continue
+            for post in wanted.followers:
+                self._staying(post)
+            followed = [self._option(p, keys[p.task]) for p in wanted.followers if p.task is not None]
+            if any(o is not None for o in followed) or wanted.pinned:
+                found[first] = Candidate(first, keys, line_cost(self.ground, wanted, keys))
+        wanted.candidates = tuple(sorted(found.values(), key=lambda c: (self.found.estimate(wanted, c), str(c.shortcut))))
+
+    def _keys(self, wanted: Wanted, first: Shortcut) -> Mapping[str, Shortcut]:
+        if wanted.family is None:
+            return {wanted.tasks[0].id: first}
+        shapes = shapes_for(wanted.family, first, self.ground.estate.tasks)
+        return {t.id: shapes[t.id] for t in wanted.tasks} if shapes else {}
+
+    def _thinkable(self, wanted: Wanted) -> list[Shortcut]:
+        """In a fixed order: what is settled; else today's keys, lines, usual keys, other platforms', and all that is free."""
+        question, platform = self.question, self.question.platform
+        task = wanted.tasks[0]
+        if len(wanted.tasks) == 1:
+            lines = [v for v in self.ground.standard.lines_of(task.id, platform) if v.layouts == wanted.layouts]
+            if task.id in question.pins:
+                wanted.pinned = True
+                return [question.pins[task.id]]
+            if task.protected or task.id in question.kept:
+                wanted.pinned = bool(lines)
+                settled = [v.shortcut for v in lines]
+                return settled or (list(task.usual_on(platform)) if task.protected else self._today(wanted))
+        found = dict.fromkeys(self._named(wanted))
+        free: set[Shortcut] = set()
+        for post in wanted.followers:
+            if wanted.family is None or post.task == task.id:
+                free |= self._free(post)
+        found.update(dict.fromkeys(sorted(free, key=str)))
+        return list(found)
+
+    def _named(self, wanted: Wanted) -> Iterator[Shortcut]:
+        """Keys that some task of the line has, had, or has elsewhere, as what the first of its tasks would have."""
+        tasks, platform = self.ground.estate.tasks, self.question.platform
+        for task in wanted.tasks:
+            keys: list[Shortcut] = [v.shortcut for v in self.ground.standard.lines_of(task.id, platform)]
+            keys += [s for s in self._today(wanted, task.id) if not _is_unwanted(s)]
+            keys += task.usual_on(platform)
+            for other in PLATFORMS:
+                if other != platform:
+                    keys += [equivalent(v.shortcut, other, platform) for v in self.ground.standard.lines_of(task.id, other)]
+            for key in keys:
+                if wanted.family is None:
+                    yield key
+                elif (first := first_of(wanted.family, task.id, key, tasks)) is not None:
+                    yield first
+
+    def _today(self, wanted: Wanted, task: str | None = None) -> list[Shortcut]:
+        """The keys that commands of a line have, with its present line and without it."""
+        found: dict[Shortcut, None] = {}
+        for post in wanted.followers:
+            if task is None or post.task == task:
+                for place in post.places:
+                    for binding in (*post.now(place), *post.bindings(place)):
+                        if binding.shortcut.presses:
+                            found[binding.shortcut] = None
+        return sorted(found, key=str)
+
+    # Commands
+
+    def _free(self, post: Post) -> Set[Shortcut]:
+        """The single presses that are free for a command in all its places, its program's own commands that can move aside."""
+        known = self._free_of.get(id(post))
+        if known is None:
+            found: frozenset[Shortcut] | None = None
+            for place in post.free:
+                here = self._allowed_in(place, post)
+                if place.browsers:
+                    kept = self._kept_by_browsers(place, post)
+                    here = frozenset(s for s in here if place.thinkable[s][0] not in kept)
+                found = here if found is None else found & here
+            known = self._free_of[id(post)] = found or frozenset()
+        return known
+
+    def _allowed_in(self, place: Place, post: Post) -> frozenset[Shortcut]:
+        scope = post.in_place(place).scope
+        reserved = place.reserved(post.task)
+        key = (id(place), scope, reserved)
+        found = self._allowed.get(key)
+        if found is None:
+            blocked = place.spoken_for(scope) | self._settled(place, scope) | reserved
+            found = frozenset(s for s, way in place.thinkable.items() if way[0] not in blocked)
+            self._allowed[key] = found
+        return found
+
+    def _settled(self, place: Place, scope: str) -> Set[Stroke]:
+        """The strokes of commands in reach that stay whatever is chosen: set by hand, placed, of sets, of spared programs."""
+        key = (id(place), scope)
+        found = self._settled_in.get(key)
+        if found is None:
+            program = place.program
+            found = self._settled_in[key] = {
+                stroke
+                for stroke, bucket in place.part.first.items()
+                if any(program.nested(b.scope, scope) and self.is_settled(place, b) for b in bucket)
+            }
+        return found
+
+    def _kept_by_browsers(self, place: Place, post: Post) -> Set[Stroke]:
+        """The strokes of the browsers around a web program that stay whatever is chosen, but for those of the same task."""
+        return {
+            stroke
+            for browser in place.browsers
+            for stroke, bucket in browser.first.items()
+            if any(
+                (b.command.task is None or b.command.task != post.task)
+                and ((at := self.ground.place_of(browser, place)) is None or self.is_settled(at, b))
+                for b in bucket
+            )
+        }
+
+    def is_settled(self, place: Place, binding: Binding) -> bool:
+        """Whether a key of a program stays whatever is chosen."""
+        post = self._post_of.get((id(place), binding.command.id))
+        if post is None or binding.arguments or binding.placed is not None or place not in self._free_places[id(post)]:
+            return True
+        return post.excepted or place.takes_from_all or post.program in self.question.spared
+
+    @cached_property
+    def _post_of(self) -> Mapping[tuple[int, str], Post]:
+        return {(id(place), p.in_place(place).id): p for p in self.ground.posts for place in p.places}
+
+    @cached_property
+    def _free_places(self) -> Mapping[int, frozenset[Place]]:
+        return {id(p): frozenset(p.free) for p in self.ground.posts}
+
+    def _option(self, post: Post, key: Shortcut) -> Option | None:
+        """What it comes to that a command has a key; None where it can't, or would clash with what nobody can move."""
+        known = self.found.follows.setdefault(id(post), {})
+        if key in known:
+            return known[key]
+        found = self._worked_out(post, key)
+        if found is not None:
+            known[key] = found
+        return found
+
+    def _worked_out(self, post: Post, key: Shortcut) -> Option | None:
+        new: set[int] = set()
+        clashing = 0
+        free = key in self._free(post)
+        for alike in self._alike(post):
+            ways = alike.places[0].ways(key)
+            if not ways or (not free and alike.places[0].why_not(key)):
+                return None
+            has = alike.has.get(ways)
+            if has is None:
+                if alike.places[0].takes_from_all:
+                    return None
+                if not free and alike.before.issuperset(ways):
+                    for place in alike.places:
+                        today = next(b for b in post.now(place) if b.ways == ways)
+                        clashing += self._clashing(post, place, today)
+                elif not free and any(
+                    key not in self._allowed_in(place, post) and not self._fits(post, place, key) for place in alike.places
+                ):
+                    return None
+                new |= alike.ids
+            elif not free:
+                for place in alike.places:
+                    today = next(b for b in post.bindings(place) if b.ways == ways)
+                    clashing += self._clashing(post, place, today)
+        relearned, cost = self._relearning(post, key)
+        if new:
+            clashing += self.question.weights.clashes["medium"] * post.lacking
+        return Option(key, cost + clashing, relearned, frozenset(new))
+
+    def _alike(self, post: Post) -> "tuple[_Alike, ...]":
+        """The places of a command in which a key of it means the same."""
+        known = self._alike_of.get(id(post))
+        if known is None:
+            found: dict[tuple[object, ...], _Alike] = {}
+            for place in post.free:
+                before = frozenset(way for b in post.now(place) if b.live for way in b.ways)
+                has = {b.ways: b for b in post.bindings(place) if b.ways}
+                key = (id(place.hearing), id(place.program), before, frozenset(has))
+                found.setdefault(key, _Alike(before, has, [])).places.append(place)
+            known = self._alike_of[id(post)] = tuple(found.values())
+        return known
+
+    def _fits(self, post: Post, place: Place, key: Shortcut) -> bool:
+        """Whether a key that isn't free at first sight does no harm for this very task: its own press of text fields, say."""
+        if key in place.thinkable and key not in self._usual(post.task):
+            return False
+        if place.browsers and not self._kept_by_browsers(place, post).isdisjoint(way[0] for way in place.ways(key)):
+            return False
+        (binding,) = bindings_of(_as_if(post, place, key), place.program, place.part.ground, 0)
+        if not binding.live or place.alone(binding):
+            return False
+        scope = post.in_place(place).scope
+        board = place.board
+        for way in binding.ways:
+            stroke = way[0]
+            if any(awkward_on(s, place.part.ground.keyboard) for s in way) or stroke in self._settled(place, scope):
+                return False
+            if any(b.command.task != post.task for b in board.last.get(stroke, ())) or stroke in place.reserved(post.task):
+                return False
+            if any(stroke in owner.menus for owner in board.menus_of(place.part)) or stroke in place.part.retired:
+                return False
+        return True
+
+    def _usual(self, task_id: str | None) -> Set[Shortcut]:
+        """The presses that a task has everywhere, or has a line for."""
+        known = self._usual_of.get(task_id)
+        if known is None:
+            task = self.ground.estate.tasks.task(task_id or "")
+            platform = self.question.platform
+            lines = self.ground.standard.lines_of(task_id or "", platform)
+            known = frozenset((*(task.usual_on(platform) if task else ()), *(v.shortcut for v in lines)))
+            self._usual_of[task_id] = known
+        return known
+
+    def _relearning(self, post: Post, key: Shortcut | None) -> tuple[int, int]:
+        """(people who relearn, points) where a command has a key from then on; None: what it has without any line."""
+        weights = self.question.weights
+        relearned = first = 0
+        for alike in self._alike(post):
+            if key is None:
+                after = {way for b in alike.has.values() if b.live for way in b.ways}
+            else:
+                after = set(alike.places[0].ways(key))
+            if after & alike.before or not after:
+                continue
+            if alike.before:
+                relearned += alike.people
+            else:
+                first += alike.people
+        return relearned, post.factor * (weights.relearned * relearned + weights.first * first)
+
+    def _staying(self, post: Post) -> Option:
+        """What it comes to that a command keeps what it has without any line."""
+        known = self.found.stays.get(id(post))
+        if known is not None:
+            return known
+        relearned, cost = self._relearning(post, None)
+        if post.task is not None and not post.excepted:
+            cost += self.question.weights.not_agreeing * post.weight(post.free)
+        for place in post.free:
+            for binding in post.bindings(place)[:1]:
+                cost += self._clashing(post, place, binding)
+        found = self.found.stays[id(post)] = Option(Shortcut(()), cost, relearned, frozenset())
+        return found
+
+    def _moving(self, post: Post) -> dict[Shortcut, Option]:
+        """The keys that a command without a line could move to where it makes room, the cheapest dozen."""
+        if (
+            post.program in self.question.spared
+            or post.places[0].takes_from_all
+            or not any(post.bindings(place) for place in post.free)
+        ):
+            return {}
+        found = []
+        for key in sorted(self._free(post) - self.question.bans, key=str):
+            option = self._option(post, key)
+            if option is not None and len(option.new) == len(post.free):
+                reach = max(place.hearing.reach(key) for place in post.free)
+                weights = self.question.weights
+                extra = round(weights.reach_share * min(reach, weights.reach_most) * post.weight(post.free))
+                found.append(Option(key, option.cost + extra, option.relearned, option.new))
+        found.sort(key=lambda o: (o.cost, str(o.shortcut)))
+        return {o.shortcut: o for o in found[:MOVES]}
+
+    def _clashing(self, post: Post, place: Place, binding: Binding) -> int:
+        """What the clashes of a key that a command has by itself cost the people of a place: more where a line spares them
+        these today."""
+        weights = self.question.weights
+        points = sum(weights.clashes[c.severity] for c in place.alone(binding)) * place.people
+        spared = points and not any(b.ways == binding.ways for b in post.now(place))
+        return points * weights.anew if spared else points
+
+
+def line_cost(ground: Ground, wanted: Wanted, keys: Mapping[str, Shortcut]) -> int:
+    """Reach and letters for everybody who has one of a line's tasks, and its present lines that become others."""
+    weights, platform = ground.question.weights, ground.question.platform
+    total = 0.0
+    for task in wanted.tasks:
+        key = keys.get(task.id)
+        if key is None:
+            continue
+        weight, hearings = wanted.asked(ground, task.id)
+        reach = max((h.reach(key) for h in hearings), default=0)
+        total += weights.reach_share * min(reach, weights.reach_most) * weight
+        total += _letters(ground.question, task, key) * weight
+        lines = [v for v in ground.standard.lines_of(task.id, platform) if v.layouts == wanted.layouts]
+        total += weights.changed_line * any(v.shortcut != key for v in lines)
+    return round(total)
+
+
+def _letters(question: Question, task: Task, key: Shortcut) -> int:
+    """0 for the first letter of a word of the task, more for others."""
+    last = key.presses[-1].key or ""
+    if len(last) != 1 or not last.isalpha():
+        return question.weights.other_key
+    initials = {case_of_key(word[0]) for word in task.name.split() if word[0].isalpha()}
+    return 0 if case_of_key(last) in initials else question.weights.strange_letter
+
+
+def _as_if(post: Post, place: Place, key: Shortcut) -> EffectiveCommand:
+    command = post.in_place(place)
+    return EffectiveCommand(place.program.id, command, Setting(LAYER, ((key, command.scope),)), ())
+
+
+def _is_unwanted(shortcut: Shortcut) -> bool:
+    """A bare letter, or Alt with a letter alone: today's, but nothing to hand on."""
+    press = shortcut.presses[0]
+    key = press.key or ""
+    held = set(press.modifiers)
+    return (len(key) == 1 and held <= _PLAIN_MODIFIERS) or (len(key) == 1 and held == {"Alt"} and key.isalpha())
+
+
+__all__ = ["Candidate", "CannotPropose", "Option", "Options", "Wanted", "options_of"]

@@ -1,0 +1,106 @@
+"""Integer programs over yes and no: what is chosen, what it costs, and what can't be chosen together. Knows nothing of keys."""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Literal, NamedTuple, Protocol
+
+Status = Literal["optimal", "feasible", "none"]
+
+
+class Row(NamedTuple):
+    """The sum of some variables, each times a figure, lies between two bounds; None: it has no such bound."""
+
+    variables: tuple[int, ...]
+    times: tuple[float, ...]
+    least: float | None
+    most: float | None
+
+
+@dataclass(eq=False)
+class Program:
+    """Least cost over yes and no. `costs` by variable, `offset` whatever is chosen."""
+
+    costs: list[float] = field(default_factory=list)
+    rows: list[Row] = field(default_factory=list)
+    offset: float = 0.0
+
+    def variable(self, cost: float = 0.0) -> int:
+        """One more, by its number."""
+        self.costs.append(cost)
+        return len(self.costs) - 1
+
+    def at_most(self, most: float, variables: Iterable[int], times: Sequence[float] | None = None) -> None:
+        found = tuple(variables)
+        self.rows.append(Row(found, tuple(times) if times is not None else (1.0,) * len(found), None, most))
+
+    def at_least(self, least: float, variables: Iterable[int], times: Sequence[float] | None = None) -> None:
+        found = tuple(variables)
+        self.rows.append(Row(found, tuple(times) if times is not None else (1.0,) * len(found), least, None))
+
+    def exactly(self, number: float, variables: Iterable[int]) -> None:
+        found = tuple(variables)
+        self.rows.append(Row(found, (1.0,) * len(found), number, number))
+
+    def cost_of(self, chosen: Iterable[int]) -> float:
+        """What it costs to choose just some variables."""
+        return self.offset + sum(self.costs[v] for v in chosen)
+
+    def allows(self, chosen: Iterable[int]) -> bool:
+        """Whether just these may be chosen together."""
+        yes = set(chosen)
+        for row in self.rows:
+            total = sum(t for v, t in zip(row.variables, row.times, strict=True) if v in yes)
+            if (row.least is not None and total < row.least - 1e-6) or (row.most is not None and total > row.most + 1e-6):
+                return False
+        return True
+
+
+class Solved(NamedTuple):
+    """`chosen`: the variables that are yes, in order, empty where nothing was found; `bound`: no choice costs less."""
+
+    status: Status
+    chosen: tuple[int, ...]
+    cost: float
+    bound: float
+
+
+Progress = Callable[[tuple[int, ...], float], None]
+"""Told now and then: the best choice so far, empty before there is one, and the bound."""
+
+
+def untold(chosen: tuple[int, ...], bound: float) -> None:
+    """Nobody asks how far it is."""
+
+
+class Relaxed(NamedTuple):
+    """The same program where halves may be chosen: `cost` is a bound, `reduced`: by how much it would grow at least for
+    choosing a variable that isn't chosen at all; `prices`: by variable, how much it would grow without it."""
+
+    cost: float
+    reduced: tuple[float, ...]
+    prices: dict[int, float]
+
+
+class Solver(Protocol):
+    """Finds the cheapest choice. The same program, limits and start have the same answer, unless time ran out or somebody
+    stopped it."""
+
+    def solve(
+        self,
+        program: Program,
+        *,
+        seconds: float,
+        gap: float = 0.0,
+        start: Iterable[int] = (),
+        fixed: Iterable[tuple[int, bool]] = (),
+        stopped: Callable[[], bool] = lambda: False,
+        progress: Progress = untold,
+    ) -> Solved:
+        """The cheapest choice that agrees with `fixed`, or one that is dearer by a share of `gap` at most. `start`: one to
+        begin with. Raises CannotPropose."""
+        ...
+
+    def relaxed(self, program: Program, *, seconds: float, without: Iterable[int] = ()) -> Relaxed | None:
+        """The bound where halves may be chosen, with the prices of doing `without` some variables, one at a time; None where
+        time ran out."""
+        ...

@@ -1,0 +1,167 @@
+"""What was chosen as a standard, and what the engine says of it: nothing is shown that was not recomputed."""
+
+from collections.abc import Iterable, Mapping, Set
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from amberkey.core.clashes.binding import Binding
+from amberkey.core.clashes.estate import Estate
+from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.layouts.keyboard import Way
+from amberkey.core.proposing.ground import Ground, Place, Post
+from amberkey.core.proposing.instance import Choice
+from amberkey.core.proposing.options import Candidate, Options, Wanted, line_cost
+from amberkey.core.standard.compiling import Compiler, with_layer
+from amberkey.core.standard.model import Exempt, Line, MakesRoom, Standard
+
+
+class Points(NamedTuple):
+    """What a standard costs people, each kind of trouble for itself: see `Weights`."""
+
+    relearned: int = 0
+    first: int = 0
+    not_agreeing: int = 0
+    lost: int = 0
+    cleared: int = 0
+    lines: int = 0
+    """Reach, letters and changed lines."""
+    clashes: int = 0
+
+    @property
+    def total(self) -> int:
+        """All together."""
+        return sum(self)
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """A standard as the engine finds it. `relearned`: keys over all people; `agree`, `could`: programs times people that have
+    the line's key, and all; `worst`: blocker and high clashes times people."""
+
+    points: Points
+    relearned: int
+    agree: int
+    could: int
+    worst: int
+
+
+def standard_of(
+    options: Options, lines: Iterable[tuple[Wanted, Candidate]], choices: Iterable[Choice], reasons: Mapping[str, str]
+) -> Standard:
+    """The standard that some choices come to: lines, exceptions where a program keeps its own, commands that make room.
+    `reasons`: by the name of a post, why it keeps its own key or makes room."""
+    before, platform = options.ground.standard, options.question.platform
+    found = {v.key: v for v in before.lines}
+    keys: dict[tuple[str, tuple[str, ...]], Line] = {}
+    for wanted, candidate in lines:
+        for task in wanted.tasks:
+            line = Line(task=task.id, platform=platform, layouts=wanted.layouts, keys=candidate.keys[task.id])
+            old = found.get(line.key)
+            if old is None or old.shortcut != line.shortcut:
+                found[line.key] = line
+            keys[task.id, wanted.layouts] = line
+    exceptions = {e.key: e for e in before.exceptions}
+    rooms: dict[int, tuple[Post, list[Choice]]] = {}
+    for choice in choices:
+        post = choice.post
+        if choice.does in ("moves", "loses", "clears"):
+            rooms.setdefault(id(post), (post, []))[1].append(choice)
+            continue
+        kept = keys.get((post.task or "", post.layouts)) if choice.does == "keeps" else None
+        if kept is not None and any(not place.why_not(kept.shortcut) for place in post.free):
+            reason = reasons.get(post.name) or f"It keeps its own key on {PLATFORM_NAMES[platform]}."
+            made = Exempt(task=kept.task, program=post.program, platform=platform, layouts=post.layouts, reason=reason)
+            exceptions.setdefault(made.key, made)
+    making = [_room(post, own, reasons.get(post.name, "")) for post, own in rooms.values()]
+    value = {
+        **dict(before),
+        "lines": tuple(found.values()),
+        "exceptions": tuple(exceptions.values()),
+        "makes_room": (*(r for r in before.makes_room if r.platform != platform), *making),
+    }
+    return Standard.model_validate(value).normal()
+
+
+def _room(post: Post, own: Iterable[Choice], reason: str) -> MakesRoom:
+    """What a command has by itself from then on."""
+    place = post.free[0]
+    shortcuts = [b.shortcut for b in post.bindings(place)]
+    for choice in own:
+        if choice.does == "clears":
+            shortcuts = [s for s in shortcuts if s != choice.shortcut]
+        elif choice.does == "moves":
+            shortcuts[:1] = [choice.shortcut]
+        else:
+            del shortcuts[:1]
+    platform = place.part.ground.platform
+    return MakesRoom(
+        program=post.program, command=post.command.id, platform=platform, keys=tuple(dict.fromkeys(shortcuts)), reason=reason
+    )
+
+
+def estate_under(ground: Ground, standard: Standard, compiler: Compiler | None = None) -> Estate:
+    """The estate as it would be under a standard."""
+    return with_layer(ground.base, (compiler or Compiler()).compile(standard, ground.base))
+
+
+def judge(options: Options, standard: Standard, after: Estate) -> Judged:
+    """A standard in points and figures, everything read from the boards that it leads to."""
+    ground = options.ground
+    weights = ground.question.weights
+    parts = {id(p): after.board(p.setups[0].id).parts[p.program.id] for p in ground.places}
+    relearned = first = agree = could = people_relearning = lost = cleared = not_agreeing = 0
+    lined = {id(p) for w in options.lines for p in w.followers}
+    for post in ground.posts:
+        for place in post.free:
+            weight = post.factor * place.people
+            now = [b for b in parts[id(place)].commanded(post.in_place(place).id) if not b.arguments]
+            before, bare = _ways(post.now(place)), post.bindings(place)
+            ways = _ways(now)
+            if not now and bare:
+                lost += weights.lost * weight
+            elif not ways & before and ways:
+                if before:
+                    people_relearning += place.people
+                    relearned += weights.relearned * weight
+                else:
+                    first += weights.first * weight
+            if now:
+                had = {b.shortcut for b in now}
+                cleared += weights.cleared * weight * sum(b.shortcut not in had for b in bare[1:])
+            if id(post) in lined:
+                could += place.people
+                if _agrees(standard, post, place, ways):
+                    agree += place.people
+                else:
+                    not_agreeing += weights.not_agreeing * weight
+    clashes = worst = 0
+    for setup_id in sorted({s.id for p in ground.places for s in p.setups}):
+        people = after.people_of([after.setups[setup_id]])
+        for clash in after.clashes(setup_id):
+            clashes += weights.clashes[clash.severity] * people
+            worst += people * (clash.severity in ("blocker", "high"))
+    lines = sum(_line_points(options, standard, wanted) for wanted in options.lines)
+    points = Points(relearned, first, not_agreeing, lost, cleared, lines, clashes)
+    return Judged(points, people_relearning, agree, could, worst)
+
+
+def _ways(bindings: Iterable[Binding]) -> set[Way]:
+    return {way for b in bindings if b.live for way in b.ways}
+
+
+def _agrees(standard: Standard, post: Post, place: Place, ways: Set[Way]) -> bool:
+    """Whether a command has the line's key in a place."""
+    ruling = standard.rulings(place.part.ground.platform, place.layout).get(post.task or "")
+    return ruling is not None and not ways.isdisjoint(place.ways(ruling.line.shortcut))
+
+
+def _line_points(options: Options, standard: Standard, wanted: Wanted) -> int:
+    """What the keys of a line cost; nothing where it has none yet."""
+    platform = options.question.platform
+    keys = {
+        task.id: line.shortcut
+        for task in wanted.tasks
+        for line in standard.lines_of(task.id, platform)
+        if line.layouts == wanted.layouts
+    }
+    return line_cost(options.ground, wanted, keys) if keys else 0

@@ -1,0 +1,315 @@
+"""From a question to a proposal: solved over the cheapest keys of each line, then over all, judged by the engine, and again
+without what the engine doesn't like."""
+
+import math
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+
+from amberkey.core.clashes.estate import Estate, Group
+from amberkey.core.clashes.model import Clash
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.proposing.explaining import Explainer, Held
+from amberkey.core.proposing.ground import Ground, Post, ground_of
+from amberkey.core.proposing.instance import Choice, Instance, instance_of
+from amberkey.core.proposing.options import Candidate, Options, Wanted, options_of
+from amberkey.core.proposing.program import Program, Solved, Solver, Status
+from amberkey.core.proposing.proposal import Judged, estate_under, judge, standard_of
+from amberkey.core.proposing.question import CannotPropose, Question
+from amberkey.core.standard.compiling import LAYER, Compiler
+from amberkey.core.standard.model import Standard
+from amberkey.core.tasks.model import Family
+
+_ROUNDS = 5
+"""How often the engine may object before its word stands as a clash that the proposal names."""
+_ROUGH = 0.002
+"""How good a choice among few keys has to be that is only begun with."""
+_BAD = ("blocker", "high")
+
+
+@dataclass(frozen=True, slots=True)
+class ProposedLine:
+    """A line as it is proposed: `tasks` of more than one keep one shape. `before`: the present key of each task, if any;
+    `relearned` over all people, who are `people`; `better`: keys that others hold; `second`: points that doing without this
+    key would cost at least, None where nobody asked."""
+
+    wanted: Wanted
+    candidate: Candidate
+    before: Mapping[str, Shortcut]
+    people: int
+    relearned: int
+    follow: tuple[str, ...]
+    keep: tuple[str, ...]
+    better: tuple[Held, ...]
+    second: float | None
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """`cost`: the points of the program that was solved, `bound`: what no proposal can be below there; `judged` and `today` are
+    the engine's figures under the proposal and as things stand. `makes`: clashes that there weren't. `over_all`: whether every
+    key was looked at, or the cheapest of each line only."""
+
+    question: Question
+    status: Status
+    standard: Standard
+    lines: tuple[ProposedLine, ...]
+    changes: tuple[tuple[Choice, str], ...]
+    """Commands that keep their own key against a line, or make room, each with why."""
+    cost: float
+    bound: float
+    relearned: int
+    judged: Judged
+    today: Judged
+    makes: tuple[Group, ...]
+    split: tuple[Family, ...]
+    over_all: bool
+    after: Estate = field(repr=False)
+
+    @property
+    def gap(self) -> float:
+        """How much cheaper any other proposal could be, as a share of this one's cost."""
+        return 0.0 if self.cost <= 0 else max(0.0, (self.cost - self.bound) / self.cost)
+
+
+Told = Callable[[str, float | None, float], None]
+"""Told how far it is: what is being done, the points of the best so far, the bound."""
+
+
+def _untold(doing: str, cost: float | None, bound: float) -> None:
+    """Nobody asks."""
+
+
+class Proposer:
+    """Answers questions about one estate and standard: what they share is worked out once."""
+
+    def __init__(
+        self,
+        question: Question,
+        estate: Estate,
+        standard: Standard,
+        solver: Solver,
+        *,
+        compiler: Compiler | None = None,
+        stopped: Callable[[], bool] = lambda: False,
+        told: Told = _untold,
+    ) -> None:
+        """Raises CannotPropose where nothing can be proposed at all."""
+        self.question, self.solver, self.stopped, self.told = question, solver, stopped, told
+        self.compiler = compiler or Compiler()
+        told("Reading who has what", None, -math.inf)
+        self.ground: Ground = ground_of(question, estate, standard, self.compiler)
+        _check(self.ground)
+        told("Finding the keys that each task could have", None, -math.inf)
+        self.options: Options = options_of(self.ground)
+        _check_pins(self.options)
+        self.today = judge(self.options, standard, self.ground.now)
+        self.forbidden: set[tuple[int, Shortcut]] = set()
+        self._instances: dict[int | None, Instance] = {}
+        self._last: tuple[Instance, tuple[int, ...]] | None = None
+
+    def instance(self, few: int | None) -> Instance:
+        """The program over a few of the keys of each line, or all."""
+        found = self._instances.get(few)
+        if found is None:
+            found = self._instances[few] = instance_of(self.options, few, self.forbidden)
+        return found
+
+    def propose(self, budget: int | None = None, *, over_all: bool = True) -> Proposal:
+        """The best proposal for a budget of relearning. Raises CannotPropose where none keeps within it."""
+        seconds = self.question.seconds
+        for n in range(_ROUNDS):
+            instance, solved = self._solved(budget, seconds, over_all=over_all)
+            if not solved.chosen:
+                raise self._no_answer(instance, budget)
+            self._last = instance, solved.chosen
+            made, objected = self._made(instance, solved, over_all=over_all)
+            if not objected or n == _ROUNDS - 1 or self.stopped():
+                break
+            self.forbidden |= objected
+            self._instances.clear()
+        return self._with_prices(instance, solved, made)
+
+    def _solved(self, budget: int | None, seconds: float, *, over_all: bool) -> tuple[Instance, Solved]:
+        if self._last is not None and over_all:
+            whole = self.instance(None)
+            self.told("Choosing among all keys, without those that clash after all", None, -math.inf)
+            return whole, self._run(whole, budget, seconds, _carried(*self._last, whole))
+        few = self.instance(self.question.few)
+        self.told(f"Choosing among the {self.question.few} cheapest keys of each task", None, -math.inf)
+        first = self._run(few, budget, seconds, (), gap=_ROUGH if over_all else 0.0)
+        if not over_all or self.stopped():
+            return few, first if not over_all else first._replace(status="feasible" if first.chosen else "none")
+        whole = self.instance(None)
+        self.told("Choosing among all keys", first.cost if first.chosen else None, -math.inf)
+        return whole, self._run(whole, budget, seconds, _carried(few, first.chosen, whole))
+
+    def _run(self, instance: Instance, budget: int | None, seconds: float, start: Iterable[int], gap: float = 0.0) -> Solved:
+        program = _within(instance, budget)
+
+        def progress(chosen: tuple[int, ...], bound: float) -> None:
+            self.told("", program.cost_of(chosen) if chosen else None, bound)
+
+        return self.solver.solve(program, seconds=seconds, gap=gap, start=start, stopped=self.stopped, progress=progress)
+
+    def _no_answer(self, instance: Instance, budget: int | None) -> CannotPropose:
+        if budget is not None:
+            least = Program(
+                [float(instance.relearned.get(v, 0)) for v in range(len(instance.program.costs))], list(instance.program.rows)
+            )
+            found = self.solver.solve(least, seconds=self.question.seconds)
+            if found.chosen and found.bound > budget:
+                return CannotPropose(
+                    f"With what is pinned, {found.bound:,.0f} keys have to be relearned at least, and {budget:,} are allowed.",
+                    "Allow more, or pin less.",
+                )
+        return CannotPropose("No proposal was found in time.", "Give it longer, or pin less.")
+
+    def _made(self, instance: Instance, solved: Solved, *, over_all: bool) -> tuple[Proposal, set[tuple[int, Shortcut]]]:
+        """The proposal of a choice, judged; and what the engine objects to: keys that clash after all."""
+        self.told("Judging it", solved.cost, solved.bound)
+        explainer = Explainer(instance, solved.chosen)
+        lines, choices = instance.meaning(solved.chosen)
+        changes = [(c, explainer.why(c)) for c in choices if _is_told(c)]
+        reasons = {c.post.name: why for c, why in changes}
+        standard = standard_of(self.options, lines, choices, reasons)
+        after = estate_under(self.ground, standard, self.compiler)
+        setups = sorted({s.id for p in self.ground.places for s in p.setups})
+        makes = tuple(self.ground.now.new_in(after, setups))
+        told = tuple(self._line(explainer, wanted, candidate, choices) for wanted, candidate in lines)
+        made = Proposal(
+            question=self.question,
+            status=solved.status,
+            standard=standard,
+            lines=tuple(sorted(told, key=lambda v: (-v.people, v.wanted.name))),
+            changes=tuple(changes),
+            cost=solved.cost,
+            bound=min(solved.bound, solved.cost),
+            relearned=instance.relearned_by(solved.chosen),
+            judged=judge(self.options, standard, after),
+            today=self.today,
+            makes=makes,
+            split=self.options.split,
+            over_all=over_all,
+            after=after,
+        )
+        bad = [g.clash for g in makes if g.clash.severity in _BAD]
+        return made, {pair for clash in bad for pair in _objected(clash, choices)} - self.forbidden
+
+    def _line(self, explainer: Explainer, wanted: Wanted, candidate: Candidate, choices: Iterable[Choice]) -> ProposedLine:
+        own = {id(p) for p in wanted.followers}
+        here = [c for c in choices if id(c.post) in own]
+        setups = {s.id: s for p in wanted.followers for place in p.places for s in place.setups}
+        platform = self.question.platform
+        before = {
+            t.id: v.shortcut
+            for t in wanted.tasks
+            for v in self.ground.standard.lines_of(t.id, platform)
+            if v.layouts == wanted.layouts
+        }
+        relearned = sum(_relearned(explainer.instance, c) for c in here)
+        names = {id(p): p.places[0].program.name for p in wanted.followers}
+        follow = tuple(dict.fromkeys(names[id(c.post)] for c in here if c.does == "follows"))
+        keep = tuple(dict.fromkeys(names[id(c.post)] for c in here if c.does == "keeps"))
+        better = tuple(explainer.better(wanted, candidate))
+        people = self.ground.base.people_of(setups.values())
+        return ProposedLine(wanted, candidate, before, people, relearned, follow, keep, better, None)
+
+    def _with_prices(self, instance: Instance, solved: Solved, made: Proposal) -> Proposal:
+        """What doing without each line's key would cost, from the relaxation: a bound, found in a moment."""
+        few = self.instance(self.question.few)
+        lines = [few.of_line.get((v.wanted.name, v.candidate.shortcut)) for v in made.lines]
+        found = self.solver.relaxed(
+            _within(few, self.question.budget), seconds=self.question.seconds, without=[v for v in lines if v is not None]
+        )
+        prices = found.prices if found is not None else {}
+        told = (
+            replace(line, second=prices.get(v) if v is not None else None) for line, v in zip(made.lines, lines, strict=True)
+        )
+        return replace(made, lines=tuple(told))
+
+
+def _is_told(choice: Choice) -> bool:
+    """Whether a word on a command is worth telling: it doesn't just follow, or have what it had."""
+    return choice.does in ("moves", "loses", "clears") or (choice.does == "keeps" and choice.post.task is not None)
+
+
+def _relearned(instance: Instance, choice: Choice) -> int:
+    variable = instance.of.get((id(choice.post), choice.does, choice.shortcut))
+    return instance.relearned.get(variable, 0) if variable is not None else 0
+
+
+def _within(instance: Instance, budget: int | None) -> Program:
+    """The program with a budget of relearning, if there is one."""
+    program = instance.program
+    if budget is None:
+        return program
+    found = sorted(instance.relearned.items())
+    within = Program(program.costs, list(program.rows), program.offset)
+    within.at_most(budget, [v for v, _ in found], [float(n) for _, n in found])
+    return within
+
+
+def _carried(one: Instance, chosen: Iterable[int], other: Instance) -> tuple[int, ...]:
+    """A choice of one instance as another one of the same options says it, as far as it can be said there."""
+    lines, choices = one.meaning(chosen)
+    found = {other.of_line[w.name, c.shortcut] for w, c in lines if (w.name, c.shortcut) in other.of_line}
+    found |= {other.of[id(c.post), c.does, c.shortcut] for c in choices if (id(c.post), c.does, c.shortcut) in other.of}
+    found |= {v for (_, does, _), v in other.of.items() if does == "further" and v not in found}
+    return tuple(sorted(found))
+
+
+def _objected(clash: Clash, choices: Iterable[Choice]) -> Iterable[tuple[int, Shortcut]]:
+    """The new keys that are in a clash."""
+    for binding in clash.parties:
+        if binding.layer == LAYER:
+            for choice in choices:
+                same = choice.post.program == binding.program.id and binding.command.id in _ids(choice.post)
+                if same and choice.does in ("follows", "moves") and choice.shortcut == binding.shortcut:
+                    yield id(choice.post), choice.shortcut
+
+
+def _ids(post: Post) -> set[str]:
+    return {post.in_place(p).id for p in post.places}
+
+
+def _check(ground: Ground) -> None:
+    question = ground.question
+    if not ground.places:
+        raise CannotPropose(
+            f"Nobody works on {question.platform}, so there is nothing to choose keys for.",
+            "Choose a platform that machines have.",
+        )
+    if not any(p.task is not None for p in ground.posts):
+        raise CannotPropose("No command of a program in use has a task.", "Give commands their tasks first.")
+
+
+def _check_pins(options: Options) -> None:
+    """Raises CannotPropose where pins contradict each other, a ban, or what nobody can move."""
+    question = options.question
+    pinned: dict[Shortcut, str] = {}
+    names = {t.id: t.name for t in options.ground.estate.tasks.tasks}
+    by_task = {t.id: w for w in options.lines for t in w.tasks}
+    for task, key in sorted(question.pins.items()):
+        if task not in names:
+            raise CannotPropose(f"There is no task {task}.", "Pin a task that there is.")
+        if key in question.bans:
+            raise CannotPropose(f"{key} is pinned for {names[task]} and banned.", "Take one of the two back.")
+        if key in pinned:
+            other = pinned[key]
+            if _share(by_task.get(task), by_task.get(other)):
+                raise CannotPropose(
+                    f"{key} is pinned for {names[task]} and for {names[other]}, and a program has both.", "Pin one of them."
+                )
+        pinned[key] = task
+        wanted = by_task.get(task)
+        if wanted is not None and wanted.followers and not any(key in options.follows.get(id(p), {}) for p in wanted.followers):
+            raise CannotPropose(
+                f"No program can be given {key} for {names[task]}: it is guarded, or taken by what nobody can move.",
+                "Pin another key.",
+            )
+
+
+def _share(one: Wanted | None, other: Wanted | None) -> bool:
+    if one is None or other is None:
+        return False
+    return bool({p.program for p in one.followers} & {p.program for p in other.followers})
