@@ -72,6 +72,10 @@ def _answer(asked: argparse.Namespace, as_json: bool) -> int:
             from amberkey.cli.upgrade import upgrade
 
             answers, code = upgrade(asked)
+        case "propose":
+            from amberkey.cli.propose import propose
+
+            answers, code = propose(asked)
         case "bundle":
             from amberkey.cli.bundle import bundle
 
@@ -168,6 +172,21 @@ def _parser() -> Parser:
     _document_options(verb)
     verb.add_argument("--json", action="store_true", help="answer as JSON")
 
+    verb = verbs.add_parser("propose", help="keys for all tasks of a platform at once, and how good they are at least")
+    verb.add_argument("setup", nargs="+", help="an organisation, or setups; what they name is looked for beside them")
+    verb.add_argument("--standard", help="the standard as it is: its lines, exceptions and keys with several meanings")
+    verb.add_argument("--platform", choices=PLATFORMS, required=True, help="the platform that keys are chosen for")
+    verb.add_argument("--pin", action="append", default=[], metavar="TASK=KEYS", help="a key that a task must have; several")
+    verb.add_argument("--ban", action="append", default=[], metavar="KEYS", help="a key that no line may get; several")
+    verb.add_argument("--spare", action="append", default=[], metavar="PROGRAM", help="leave this program alone; several")
+    verb.add_argument("--budget", type=_number, metavar="N", help="the most keys relearned, over all people; else any number")
+    verb.add_argument("--seconds", type=_number, default=60, metavar="N", help="how long the solver may look (60)")
+    verb.add_argument("--gap", type=float, default=0.01, help="exit code 1 where others might be better by more (0.01)")
+    verb.add_argument("--to", metavar="PATH", help="where to write the standard that is proposed")
+    verb.add_argument("--today", help="judge exceptions as on this day (YYYY-MM-DD; else this machine's day)")
+    _document_options(verb)
+    verb.add_argument("--json", action="store_true", help="answer as JSON")
+
     whats = verbs.add_parser("bundle", help="make, inspect and verify signed bundles").add_subparsers(
         dest="what", required=True
     )
@@ -203,6 +222,13 @@ def _keyboard_options(verb: argparse.ArgumentParser) -> None:
         "--layout", action="append", default=[], help="the keyboard layout (us); several allowed, also with commas"
     )
     verb.add_argument("--platform", choices=PLATFORMS, help="the platform; else the first that has the layout")
+
+
+def _number(text: str) -> int:
+    """A whole number that isn't below nothing."""
+    if not text.isdecimal() or len(text) > 9:
+        raise argparse.ArgumentTypeError(f"{text[:40]!r} is no number from 0 to 999999999")
+    return int(text)
 
 
 def _document_options(verb: argparse.ArgumentParser) -> None:

@@ -16,6 +16,7 @@ ANSWERS = {
     "check": "find the clashes of setups",
     "trace": "follow presses through a setup",
     "coverage": "say how far setups follow a standard",
+    "propose": "choose keys for all tasks of a platform at once, and say how good they are at least",
     "upgrade": "say what a new version of a program changes, and for whom",
     "compare": "say what differs between two documents",
     "bundle": "make, inspect and verify signed bundles",

@@ -113,6 +113,8 @@ def main() -> None:
 
     from amberkey.core.proposing.highs import Highs
 
+    with contextlib.suppress(ImportError):  # told when it is asked; loading it is not what may run out of memory
+        import highspy  # noqa: F401
     out = os.fdopen(os.dup(1), "wb")
     os.dup2(os.open(os.devnull, os.O_WRONLY), 1)  # the solver greets on the standard output
     most = int(os.environ.get("AMBERKEY_SOLVER_BYTES", MEMORY))

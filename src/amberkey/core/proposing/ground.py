@@ -77,6 +77,8 @@ class Place:
     setups: tuple[Setup, ...]
     people: int
     hearing: "Hearing"
+    taken_now: frozenset[Stroke]
+    """What hotkeys take with the present lines."""
 
     @property
     def program(self) -> Program:
@@ -112,7 +114,7 @@ class Place:
         found = self._spoken_for.get(text)
         if found is None:
             strokes = frozenset(way[0] for way, _ in thinkable_on(self.part).values())
-            found = self._spoken_for[text] = frozenset(spoken_for(self.board, self.part, strokes, text=text))
+            found = self._spoken_for[text] = self.taken_now | spoken_for(self.board, self.part, strokes, text=text)
         return found
 
     @cached_property
@@ -149,9 +151,18 @@ class Place:
     @cached_property
     def within(self) -> tuple[Clash, ...]:
         """The clashes of the program's own commands with each other, without any line."""
-        if self.part.within is None:
-            self.part.within = clashes_within(self.part)
-        return tuple(c for c in self.part.within if c.loser is not None and c.holder is not None)
+        return _between(self.part)
+
+    @cached_property
+    def within_now(self) -> tuple[Clash, ...]:
+        """The same with the present lines."""
+        return _between(self.now)
+
+
+def _between(part: Part) -> tuple[Clash, ...]:
+    if part.within is None:
+        part.within = clashes_within(part)
+    return tuple(c for c in part.within if c.loser is not None and c.holder is not None)
 
 
 @dataclass(eq=False)
@@ -264,7 +275,7 @@ def ground_of(question: Question, estate: Estate, standard: Standard, compiler: 
 
 
 def _places(question: Question, base: Estate, now: Estate) -> Iterator[Place]:
-    found: dict[tuple[object, ...], tuple[Board, Part, Part, list[Setup]]] = {}
+    found: dict[tuple[object, ...], tuple[Board, Part, Part, frozenset[Stroke], list[Setup]]] = {}
     for setup_id, setup in sorted(base.setups.items()):
         if setup.works_on != question.platform:
             continue
@@ -273,15 +284,15 @@ def _places(question: Question, base: Estate, now: Estate) -> Iterator[Place]:
             if part.program.kind in NOT_ASKED or program_id not in after.parts:
                 continue
             then = after.parts[program_id]
-            key = (id(part), id(then), *_among(board, part))
-            found.setdefault(key, (board, part, then, []))[3].append(setup)
+            key = (id(part), id(then), after.taken, *_among(board, part))
+            found.setdefault(key, (board, part, then, after.taken, []))[4].append(setup)
     heard: dict[tuple[object, ...], Hearing] = {}
-    for board, part, then, setups in found.values():
+    for board, part, then, taken, setups in found.values():
         people = sum(base.people_of([s]) for s in setups)
         ground = part.ground
         hearing = Hearing(ground.keyboard, part.reads, part.pad, ground.mouse_hand)
         alike = (id(ground.keyboard), part.reads, part.pad, ground.mouse_hand)
-        yield Place(part, then, board, tuple(setups), people, heard.setdefault(alike, hearing))
+        yield Place(part, then, board, tuple(setups), people, heard.setdefault(alike, hearing), taken)
 
 
 def _among(board: Board, part: Part) -> tuple[object, ...]:

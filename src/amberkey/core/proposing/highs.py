@@ -56,12 +56,12 @@ class Highs:
         info = highs.getInfo()
         status = highs.getModelStatus()
         bound = info.mip_dual_bound / SCALE + program.offset if program.costs else program.offset
-        if status == highspy.HighsModelStatus.kInfeasible or not math.isfinite(info.objective_function_value):
-            return Solved("none", (), math.inf, bound)
-        if info.primal_solution_status != highspy.SolutionStatus.kSolutionStatusFeasible:
-            return Solved("none", (), math.inf, bound)
         values = highs.getSolution().col_value
         chosen = tuple(v for v, value in enumerate(values) if value > 0.5)
+        if info.primal_solution_status != highspy.SolutionStatus.kSolutionStatusFeasible:
+            chosen = best[0]
+        if not program.allows(chosen):
+            return Solved("none", (), math.inf, bound)
         cost = program.cost_of(chosen)
         optimal = status == highspy.HighsModelStatus.kOptimal
         return Solved("optimal" if optimal else "feasible", chosen, cost, min(cost, bound))

@@ -14,8 +14,13 @@ from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.proposing.ground import Place, Post
 from amberkey.core.proposing.options import Candidate, Option, Options, Wanted
 from amberkey.core.proposing.program import Program
+from amberkey.core.standard.compiling import LAYER
 
 Does = Literal["follows", "keeps", "moves", "loses", "further", "clears"]
+
+
+Terms = tuple[int, ...]
+"""Variables of which one at most can be yes: something is so where one is."""
 
 
 class Choice(NamedTuple):
@@ -40,10 +45,18 @@ class Instance:
     of: dict[tuple[int, Does, Shortcut], int] = field(default_factory=dict)
     """By post, word and key the variable."""
     of_line: dict[tuple[str, Shortcut], int] = field(default_factory=dict)
+    both: dict[int, tuple[Terms, Terms]] = field(default_factory=dict)
+    """By variable, two keys that clash where both stay: it is yes where they do."""
 
     def relearned_by(self, chosen: Iterable[int]) -> int:
         """How many keys are relearned, over all people."""
         return sum(self.relearned.get(v, 0) for v in chosen)
+
+    def with_both(self, chosen: Iterable[int]) -> tuple[int, ...]:
+        """A choice with what follows from it: the pairs of keys that clash since both stay."""
+        yes = set(chosen) - self.both.keys()
+        yes |= {v for v, (one, other) in self.both.items() if not yes.isdisjoint(one) and not yes.isdisjoint(other)}
+        return tuple(sorted(yes))
 
     def meaning(self, chosen: Iterable[int]) -> tuple[list[tuple[Wanted, Candidate]], list[Choice]]:
         """What a choice says of lines and of commands."""
@@ -58,10 +71,6 @@ def instance_of(options: Options, few: int | None = None, forbidden: Iterable[tu
     """The program of some options. `few`: so many of the cheapest keys of each line, and its present one, are looked at; None:
     all. `forbidden`: by post, keys that the engine found to clash after all."""
     return _Maker(options, few, frozenset(forbidden)).make()
-
-
-Terms = tuple[int, ...]
-"""Variables of which one at most can be yes: something is so where one is."""
 
 
 class _Here(NamedTuple):
@@ -161,8 +170,7 @@ class _Maker:
                 continue
             further = any(len(post.bindings(place)) > 1 for place in post.free)
             weight = self.weights.cleared if further else self.weights.lost
-            people = sum(p.people for p in post.free)
-            loses = self._post(post, "loses", Shortcut(()), weight * post.weight(post.free), people)
+            loses = self._post(post, "loses", Shortcut(()), weight * post.weight(post.free), 0)
             moves = []
             for option in self.options.moves.get(id(post), {}).values() if not further else ():
                 if (id(post), option.shortcut) not in self.forbidden:
@@ -170,7 +178,7 @@ class _Maker:
             self.program.exactly(1, [keeps, loses, *moves])
 
     def _new(self, place: Place) -> dict[Stroke, list[_Here]]:
-        """The keys that commands would have here and haven't by themselves, by their first strokes."""
+        """The keys that commands would have here and have neither by themselves nor now, by their first strokes."""
         found: dict[Stroke, list[_Here]] = {}
         for post in self.ground.at.get(id(place), ()):
             if place not in post.free:
@@ -184,14 +192,20 @@ class _Maker:
                 if (variable := self.made.of.get((id(post), "moves", option.shortcut))) is not None
             ]
             scope = post.in_place(place).scope
+            now = self._now(post, place)
             for option, variable in options:
                 if id(place) in option.new:
                     for way in place.ways(option.shortcut):
-                        found.setdefault(way[0], []).append(_Here((variable,), way, scope, post.task))
+                        if way not in now:
+                            found.setdefault(way[0], []).append(_Here((variable,), way, scope, post.task))
         return found
 
+    def _now(self, post: Post, place: Place) -> frozenset[Way]:
+        """The ways in which a line gives a command its keys here now."""
+        return frozenset(way for b in post.now(place) if b.live and b.layer == LAYER for way in b.ways)
+
     def _staying(self, place: Place) -> dict[Stroke, list[_Here]]:
-        """The keys that commands have here by themselves, and what has to be chosen for them to stay."""
+        """The keys that commands have here by themselves or now, and what has to be chosen for them to stay."""
         wanted = set(self.new_at[id(place)])
         for other in self.ground.places:
             if place.part in other.browsers:
@@ -206,7 +220,23 @@ class _Maker:
                         terms = self._terms(post, place, binding, first=n == 0)
                         if terms:
                             found.setdefault(way[0], []).append(_Here(terms, way, binding.scope, post.task))
+            for binding, terms in self._by_lines(post, place):
+                for way in binding.ways:
+                    if way[0] in wanted:
+                        found.setdefault(way[0], []).append(_Here(terms, way, binding.scope, post.task))
         return found
+
+    def _by_lines(self, post: Post, place: Place) -> Iterator[tuple[Binding, Terms]]:
+        """The keys that a line gives a command here now, each with what has to be chosen for it to stay."""
+        for binding in post.now(place):
+            if binding.live and binding.layer == LAYER:
+                same = tuple(
+                    v
+                    for key, v in self.own.get(id(post), ())
+                    if place.ways(key) == binding.ways and id(place) in self.options.follows[id(post)][key].new
+                )
+                if same:
+                    yield binding, same
 
     def _terms(self, post: Post, place: Place, binding: Binding, *, first: bool) -> Terms:
         """What has to be chosen for a key to stay; empty where it stays whatever is chosen."""
@@ -275,31 +305,41 @@ class _Maker:
         found: dict[tuple[Terms, Terms], float] = {}
         for place in self.ground.places:
             posts = {p.in_place(place).id: p for p in self.ground.at.get(id(place), ()) if place in p.free}
-            for clash in place.within:
+            told: set[str] = set()
+            for clash in (*place.within, *place.within_now):
+                if clash.identity in told:
+                    continue
+                told.add(clash.identity)
                 points = float(self.weights.clashes[clash.severity] * place.people)
                 sides = [self._side(place, posts, b) for b in (clash.holder, clash.loser) if b is not None]
-                sides = [s for s in sides if s]
-                if not sides:
+                if any(s is None for s in sides):
+                    continue
+                known = [s for s in sides if s]
+                if not known:
                     self.program.offset += points
-                elif len(sides) == 1:
-                    for variable in sides[0]:
+                elif len(known) == 1:
+                    for variable in known[0]:
                         self.program.costs[variable] += points
                 else:
-                    one, other = sorted(sides)
+                    one, other = sorted(known)
                     found[one, other] = found.get((one, other), 0.0) + points
         for (one, other), points in sorted(found.items()):
             if set(one) & set(other):
                 continue
             both = self.program.variable(points)
+            self.made.both[both] = one, other
             self.program.at_most(1, [*one, *other, both], [*[1.0] * (len(one) + len(other)), -1.0])
 
-    def _side(self, place: Place, posts: Mapping[str, Post], binding: Binding) -> Terms:
+    def _side(self, place: Place, posts: Mapping[str, Post], binding: Binding) -> Terms | None:
+        """What has to be chosen for a key to stay: nothing where it stays anyway, None where it can't."""
         post = posts.get(binding.command.id)
         if post is None or binding.arguments or binding.placed is not None:
             return ()
         own = post.bindings(place)
-        n = next((n for n, b in enumerate(own) if b is binding), None)
-        return () if n is None else self._terms(post, place, binding, first=n == 0)
+        n = next((n for n, b in enumerate(own) if b.shortcut == binding.shortcut), None)
+        if n is not None:
+            return self._terms(post, place, own[n], first=n == 0)
+        return next((terms for b, terms in self._by_lines(post, place) if b.shortcut == binding.shortcut), None)
 
 
 def _leaves(place: Place) -> Iterator[str]:

@@ -1,7 +1,7 @@
 """What could be chosen: the lines of a platform with the keys that each could have, and what each command could follow."""
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Set
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from amberkey.core.clashes.alone import awkward_on
@@ -15,7 +15,7 @@ from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.effective import EffectiveCommand
 from amberkey.core.profiles.effective import Set as Setting
 from amberkey.core.proposing.ground import Ground, Hearing, Place, Post
-from amberkey.core.proposing.question import CannotPropose, Question
+from amberkey.core.proposing.question import Question
 from amberkey.core.standard.carrying import equivalent
 from amberkey.core.standard.compiling import LAYER
 from amberkey.core.standard.setting import first_of
@@ -23,8 +23,6 @@ from amberkey.core.tasks.families import shapes_for
 from amberkey.core.tasks.model import Family, Task
 
 _PLAIN_MODIFIERS = frozenset({"Shift"})
-MOVES = 12
-"""To how many keys a command that makes room may move."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +103,7 @@ class Options:
 
 
 def options_of(ground: Ground) -> Options:
-    """Everything that could be chosen. Raises CannotPropose where a pin can't be had."""
+    """Everything that could be chosen."""
     return _Reader(ground).read()
 
 
@@ -351,14 +349,16 @@ class _Reader:
                 return None
             has = alike.has.get(ways)
             if has is None:
-                if alike.places[0].takes_from_all:
-                    return None
-                if not free and alike.before.issuperset(ways):
+                takes = alike.places[0].takes_from_all
+                if (takes or not free) and alike.before.issuperset(ways):
                     for place in alike.places:
                         today = next(b for b in post.now(place) if b.ways == ways)
                         clashing += self._clashing(post, place, today)
-                elif not free and any(
-                    key not in self._allowed_in(place, post) and not self._fits(post, place, key) for place in alike.places
+                elif alike.places[0].takes_from_all or (
+                    not free
+                    and any(
+                        key not in self._allowed_in(place, post) and not self._fits(post, place, key) for place in alike.places
+                    )
                 ):
                     return None
                 new |= alike.ids
@@ -448,7 +448,7 @@ class _Reader:
         return found
 
     def _moving(self, post: Post) -> dict[Shortcut, Option]:
-        """The keys that a command without a line could move to where it makes room, the cheapest dozen."""
+        """The keys that a command without a line could move to where it makes room, the cheapest ones."""
         if (
             post.program in self.question.spared
             or post.places[0].takes_from_all
@@ -459,12 +459,9 @@ class _Reader:
         for key in sorted(self._free(post) - self.question.bans, key=str):
             option = self._option(post, key)
             if option is not None and len(option.new) == len(post.free):
-                reach = max(place.hearing.reach(key) for place in post.free)
-                weights = self.question.weights
-                extra = round(weights.reach_share * min(reach, weights.reach_most) * post.weight(post.free))
-                found.append(Option(key, option.cost + extra, option.relearned, option.new))
+                found.append(replace(option, cost=option.cost + reach_points(self.question, post, key)))
         found.sort(key=lambda o: (o.cost, str(o.shortcut)))
-        return {o.shortcut: o for o in found[:MOVES]}
+        return {o.shortcut: o for o in found[: self.question.moves]}
 
     def _clashing(self, post: Post, place: Place, binding: Binding) -> int:
         """What the clashes of a key that a command has by itself cost the people of a place: more where a line spares them
@@ -473,6 +470,12 @@ class _Reader:
         points = sum(weights.clashes[c.severity] for c in place.alone(binding)) * place.people
         spared = points and not any(b.ways == binding.ways for b in post.now(place))
         return points * weights.anew if spared else points
+
+
+def reach_points(question: Question, post: Post, key: Shortcut) -> int:
+    """What the reach of a key costs those who have a command."""
+    reach = max((place.hearing.reach(key) for place in post.free), default=0)
+    return round(question.weights.reach_share * min(reach, question.weights.reach_most) * post.weight(post.free))
 
 
 def line_cost(ground: Ground, wanted: Wanted, keys: Mapping[str, Shortcut]) -> int:
@@ -512,6 +515,3 @@ def _is_unwanted(shortcut: Shortcut) -> bool:
     key = press.key or ""
     held = set(press.modifiers)
     return (len(key) == 1 and held <= _PLAIN_MODIFIERS) or (len(key) == 1 and held == {"Alt"} and key.isalpha())
-
-
-__all__ = ["Candidate", "CannotPropose", "Option", "Options", "Wanted", "options_of"]

@@ -6,11 +6,13 @@ from typing import NamedTuple
 
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.part import Part
 from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.proposing.ground import Ground, Place, Post
 from amberkey.core.proposing.instance import Choice
-from amberkey.core.proposing.options import Candidate, Options, Wanted, line_cost
+from amberkey.core.proposing.options import Candidate, Options, Wanted, line_cost, reach_points
 from amberkey.core.standard.compiling import Compiler, with_layer
 from amberkey.core.standard.model import Exempt, Line, MakesRoom, Standard
 
@@ -25,6 +27,8 @@ class Points(NamedTuple):
     cleared: int = 0
     lines: int = 0
     """Reach, letters and changed lines."""
+    moved: int = 0
+    """The reach of the keys of commands that make room."""
     clashes: int = 0
 
     @property
@@ -45,6 +49,9 @@ class Judged:
     worst: int
 
 
+LEFT_ALONE = "The program was left alone."
+
+
 def standard_of(
     options: Options, lines: Iterable[tuple[Wanted, Candidate]], choices: Iterable[Choice], reasons: Mapping[str, str]
 ) -> Standard:
@@ -62,6 +69,7 @@ def standard_of(
             keys[task.id, wanted.layouts] = line
     exceptions = {e.key: e for e in before.exceptions}
     rooms: dict[int, tuple[Post, list[Choice]]] = {}
+    lent: list[MakesRoom] = []
     for choice in choices:
         post = choice.post
         if choice.does in ("moves", "loses", "clears"):
@@ -72,12 +80,21 @@ def standard_of(
             reason = reasons.get(post.name) or f"It keeps its own key on {PLATFORM_NAMES[platform]}."
             made = Exempt(task=kept.task, program=post.program, platform=platform, layouts=post.layouts, reason=reason)
             exceptions.setdefault(made.key, made)
+    spared = [p for p in options.ground.posts if p.program in options.question.spared and (p.task or "", p.layouts) in keys]
+    for post in spared:
+        line = keys[post.task or "", post.layouts]
+        if any(set(place.ways(line.shortcut)).isdisjoint(_ways(post.now(place))) for place in post.free):
+            made = Exempt(task=line.task, program=post.program, platform=platform, layouts=post.layouts, reason=LEFT_ALONE)
+            exceptions.setdefault(made.key, made)
+            now = [b.shortcut for b in post.now(post.free[0])]
+            if now != [b.shortcut for b in post.bindings(post.free[0])]:
+                lent.append(_with_keys(post, now, LEFT_ALONE))
     making = [_room(post, own, reasons.get(post.name, "")) for post, own in rooms.values()]
     value = {
         **dict(before),
         "lines": tuple(found.values()),
         "exceptions": tuple(exceptions.values()),
-        "makes_room": (*(r for r in before.makes_room if r.platform != platform), *making),
+        "makes_room": (*(r for r in before.makes_room if r.platform != platform), *making, *lent),
     }
     return Standard.model_validate(value).normal()
 
@@ -93,10 +110,12 @@ def _room(post: Post, own: Iterable[Choice], reason: str) -> MakesRoom:
             shortcuts[:1] = [choice.shortcut]
         else:
             del shortcuts[:1]
-    platform = place.part.ground.platform
-    return MakesRoom(
-        program=post.program, command=post.command.id, platform=platform, keys=tuple(dict.fromkeys(shortcuts)), reason=reason
-    )
+    return _with_keys(post, shortcuts, reason)
+
+
+def _with_keys(post: Post, shortcuts: Iterable[Shortcut], reason: str) -> MakesRoom:
+    platform, keys = post.places[0].part.ground.platform, tuple(dict.fromkeys(shortcuts))
+    return MakesRoom(program=post.program, command=post.command.id, platform=platform, keys=keys, reason=reason)
 
 
 def estate_under(ground: Ground, standard: Standard, compiler: Compiler | None = None) -> Estate:
@@ -109,17 +128,23 @@ def judge(options: Options, standard: Standard, after: Estate) -> Judged:
     ground = options.ground
     weights = ground.question.weights
     parts = {id(p): after.board(p.setups[0].id).parts[p.program.id] for p in ground.places}
-    relearned = first = agree = could = people_relearning = lost = cleared = not_agreeing = 0
+    relearned = first = agree = could = people_relearning = lost = cleared = not_agreeing = moved = 0
     lined = {id(p) for w in options.lines for p in w.followers}
     for post in ground.posts:
+        if post.task is None and post.free:
+            moved += _moved(options, post, parts)
         for place in post.free:
             weight = post.factor * place.people
             now = [b for b in parts[id(place)].commanded(post.in_place(place).id) if not b.arguments]
             before, bare = _ways(post.now(place)), post.bindings(place)
             ways = _ways(now)
+            key = _key_of_line(standard, post, place)
+            agrees = key is not None and not ways.isdisjoint(key)
+            # What people press for a task from then on is the line's key, whatever else goes on working.
+            pressed = key if agrees and key is not None else ways
             if not now and bare:
                 lost += weights.lost * weight
-            elif not ways & before and ways:
+            elif ways and before.isdisjoint(pressed):
                 if before:
                     people_relearning += place.people
                     relearned += weights.relearned * weight
@@ -127,10 +152,12 @@ def judge(options: Options, standard: Standard, after: Estate) -> Judged:
                     first += weights.first * weight
             if now:
                 had = {b.shortcut for b in now}
-                cleared += weights.cleared * weight * sum(b.shortcut not in had for b in bare[1:])
+                # The first is replaced by a line's or another key, unless there is none instead.
+                replaced = post.task is not None or not had <= {b.shortcut for b in bare}
+                cleared += weights.cleared * weight * sum(b.shortcut not in had for b in bare[replaced:])
             if id(post) in lined:
                 could += place.people
-                if _agrees(standard, post, place, ways):
+                if agrees:
                     agree += place.people
                 else:
                     not_agreeing += weights.not_agreeing * weight
@@ -141,18 +168,28 @@ def judge(options: Options, standard: Standard, after: Estate) -> Judged:
             clashes += weights.clashes[clash.severity] * people
             worst += people * (clash.severity in ("blocker", "high"))
     lines = sum(_line_points(options, standard, wanted) for wanted in options.lines)
-    points = Points(relearned, first, not_agreeing, lost, cleared, lines, clashes)
+    points = Points(relearned, first, not_agreeing, lost, cleared, lines, moved, clashes)
     return Judged(points, people_relearning, agree, could, worst)
+
+
+def _moved(options: Options, post: Post, parts: Mapping[int, Part]) -> int:
+    """The reach of a key that a command without a line got instead of its own."""
+    place = post.free[0]
+    now = parts[id(place)].commanded(post.in_place(place).id)
+    bare = {b.shortcut for b in post.bindings(place)}
+    if not now or not bare or now[0].arguments or now[0].shortcut in bare:
+        return 0
+    return reach_points(options.question, post, now[0].shortcut)
 
 
 def _ways(bindings: Iterable[Binding]) -> set[Way]:
     return {way for b in bindings if b.live for way in b.ways}
 
 
-def _agrees(standard: Standard, post: Post, place: Place, ways: Set[Way]) -> bool:
-    """Whether a command has the line's key in a place."""
+def _key_of_line(standard: Standard, post: Post, place: Place) -> Set[Way] | None:
+    """The ways of the key that a command's line has in a place; None without a line."""
     ruling = standard.rulings(place.part.ground.platform, place.layout).get(post.task or "")
-    return ruling is not None and not ways.isdisjoint(place.ways(ruling.line.shortcut))
+    return set(place.ways(ruling.line.shortcut)) if ruling is not None else None
 
 
 def _line_points(options: Options, standard: Standard, wanted: Wanted) -> int:

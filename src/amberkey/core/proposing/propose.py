@@ -120,7 +120,7 @@ class Proposer:
         for n in range(_ROUNDS):
             instance, solved = self._solved(budget, seconds, over_all=over_all)
             if not solved.chosen:
-                raise self._no_answer(instance, budget)
+                raise CannotPropose("No proposal was found in time.", "Give it longer, or pin less.")
             self._last = instance, solved.chosen
             made, objected = self._made(instance, solved, over_all=over_all)
             if not objected or n == _ROUNDS - 1 or self.stopped():
@@ -130,39 +130,68 @@ class Proposer:
         return self._with_prices(instance, solved, made)
 
     def _solved(self, budget: int | None, seconds: float, *, over_all: bool) -> tuple[Instance, Solved]:
-        if self._last is not None and over_all:
-            whole = self.instance(None)
-            self.told("Choosing among all keys, without those that clash after all", None, -math.inf)
-            return whole, self._run(whole, budget, seconds, _carried(*self._last, whole))
+        whole = self.instance(None) if over_all else None
+        if whole is not None and self._last is not None:
+            start = _carried(*self._last, whole)
+            if _within(whole, budget).allows(start):
+                self.told("Choosing among all keys", None, -math.inf)
+                return whole, self._over_all(whole, budget, seconds, start)
         few = self.instance(self.question.few)
         self.told(f"Choosing among the {self.question.few} cheapest keys of each task", None, -math.inf)
-        first = self._run(few, budget, seconds, (), gap=_ROUGH if over_all else 0.0)
-        if not over_all or self.stopped():
-            return few, first if not over_all else first._replace(status="feasible" if first.chosen else "none")
-        whole = self.instance(None)
-        self.told("Choosing among all keys", first.cost if first.chosen else None, -math.inf)
-        return whole, self._run(whole, budget, seconds, _carried(few, first.chosen, whole))
+        first = self._run(few, budget, seconds, self._least(few, budget), gap=0.0 if whole is None else _ROUGH)
+        if whole is None:
+            return few, first
+        if self.stopped() or not first.chosen:
+            return few, first._replace(status="feasible" if first.chosen else "none")
+        self.told("Choosing among all keys", None, -math.inf)
+        return whole, self._over_all(whole, budget, seconds, _carried(few, first.chosen, whole))
 
-    def _run(self, instance: Instance, budget: int | None, seconds: float, start: Iterable[int], gap: float = 0.0) -> Solved:
+    def _over_all(self, whole: Instance, budget: int | None, seconds: float, start: tuple[int, ...]) -> Solved:
+        """The best over every key: what the relaxation shows to be dearer than what there is already is left out first."""
+        program = _within(whole, budget)
+        known = program.cost_of(start) if program.allows(start) else math.inf
+        relaxed = self.solver.relaxed(program, seconds=seconds)
+        dear: list[tuple[int, bool]] = []
+        if relaxed is not None and known < math.inf:
+            yes = set(start)
+            dear = [(v, False) for v, r in enumerate(relaxed.reduced) if relaxed.cost + r > known and v not in yes]
+        found = self._run(whole, budget, seconds, start if known < math.inf else (), fixed=dear)
+        bound = max(found.bound, relaxed.cost) if relaxed is not None else found.bound
+        return found._replace(bound=min(bound, found.cost))
+
+    def _run(
+        self,
+        instance: Instance,
+        budget: int | None,
+        seconds: float,
+        start: Iterable[int],
+        *,
+        gap: float = 0.0,
+        fixed: Iterable[tuple[int, bool]] = (),
+    ) -> Solved:
         program = _within(instance, budget)
 
         def progress(chosen: tuple[int, ...], bound: float) -> None:
             self.told("", program.cost_of(chosen) if chosen else None, bound)
 
-        return self.solver.solve(program, seconds=seconds, gap=gap, start=start, stopped=self.stopped, progress=progress)
+        return self.solver.solve(
+            program, seconds=seconds, gap=gap, start=start, fixed=fixed, stopped=self.stopped, progress=progress
+        )
 
-    def _no_answer(self, instance: Instance, budget: int | None) -> CannotPropose:
-        if budget is not None:
-            least = Program(
-                [float(instance.relearned.get(v, 0)) for v in range(len(instance.program.costs))], list(instance.program.rows)
+    def _least(self, instance: Instance, budget: int | None) -> tuple[int, ...]:
+        """A choice with as little relearning as can be, to begin with where there is a budget. Raises CannotPropose where even
+        that is more than the budget."""
+        if budget is None:
+            return ()
+        relearned = [float(instance.relearned.get(v, 0)) for v in range(len(instance.program.costs))]
+        least = Program(relearned, instance.program.rows)
+        found = self.solver.solve(least, seconds=self.question.seconds, stopped=self.stopped)
+        if found.chosen and found.bound > budget:
+            raise CannotPropose(
+                f"With what is pinned, {math.ceil(found.bound):,} keys have to be relearned at least; {budget:,} are allowed.",
+                "Allow more, or pin less.",
             )
-            found = self.solver.solve(least, seconds=self.question.seconds)
-            if found.chosen and found.bound > budget:
-                return CannotPropose(
-                    f"With what is pinned, {found.bound:,.0f} keys have to be relearned at least, and {budget:,} are allowed.",
-                    "Allow more, or pin less.",
-                )
-        return CannotPropose("No proposal was found in time.", "Give it longer, or pin less.")
+        return found.chosen if found.cost <= budget else ()
 
     def _made(self, instance: Instance, solved: Solved, *, over_all: bool) -> tuple[Proposal, set[tuple[int, Shortcut]]]:
         """The proposal of a choice, judged; and what the engine objects to: keys that clash after all."""
@@ -255,7 +284,7 @@ def _carried(one: Instance, chosen: Iterable[int], other: Instance) -> tuple[int
     found = {other.of_line[w.name, c.shortcut] for w, c in lines if (w.name, c.shortcut) in other.of_line}
     found |= {other.of[id(c.post), c.does, c.shortcut] for c in choices if (id(c.post), c.does, c.shortcut) in other.of}
     found |= {v for (_, does, _), v in other.of.items() if does == "further" and v not in found}
-    return tuple(sorted(found))
+    return other.with_both(found)
 
 
 def _objected(clash: Clash, choices: Iterable[Choice]) -> Iterable[tuple[int, Shortcut]]:
@@ -264,7 +293,7 @@ def _objected(clash: Clash, choices: Iterable[Choice]) -> Iterable[tuple[int, Sh
         if binding.layer == LAYER:
             for choice in choices:
                 same = choice.post.program == binding.program.id and binding.command.id in _ids(choice.post)
-                if same and choice.does in ("follows", "moves") and choice.shortcut == binding.shortcut:
+                if same and choice.does in ("follows", "moves"):
                     yield id(choice.post), choice.shortcut
 
 
@@ -298,7 +327,7 @@ def _check_pins(options: Options) -> None:
             other = pinned[key]
             if _share(by_task.get(task), by_task.get(other)):
                 raise CannotPropose(
-                    f"{key} is pinned for {names[task]} and for {names[other]}, and a program has both.", "Pin one of them."
+                    f"{key} is pinned for {names[other]} and for {names[task]}, and a program has both.", "Pin one of them."
                 )
         pinned[key] = task
         wanted = by_task.get(task)

@@ -62,6 +62,8 @@ class Question:
     weights: Weights = WEIGHTS
     seconds: float = 60.0
     few: int = 12
+    moves: int = 12
+    """To how many keys a command that makes room may move."""
 
 
 class CannotPropose(Exception):

@@ -144,10 +144,10 @@ def _in_use(estate: Estate) -> Mapping[tuple[Platform, str], _InUse]:
 
 
 def _of_rooms(rooms: Mapping[str, MakesRoom], used: _InUse, ruled: Container[str]) -> Iterator[Entry]:
-    """The entries of commands that make room and have no line themselves."""
+    """The entries of commands that make room and stand for no task with a line."""
     for room in rooms.values():
         command = used.by_id.get(room.command)
-        if command is not None and command.task not in ruled:
+        if command is not None and not (command.task in ruled and used.commands.get(command.task or "") is command):
             defaults = command.defaults_on(room.platform)
             given = tuple(Given(keys=s) for s in room.shortcuts)
             over = tuple(s for s in defaults if s not in room.shortcuts)
