@@ -211,7 +211,7 @@ def test_bad_questions_say_what_and_what_to_do():
         ),
         ({"pins": {"quote": key("F2")}, "bans": frozenset({key("F2")})}, "F2 is pinned for Quote the fare and banned"),
         ({"pins": {"attic": key("F2")}}, "There is no task attic"),
-        ({"pins": {"quote": key("Control+Q")}}, "No program can be given Control+Q for Quote the fare"),
+        ({"pins": {"quote": key("Control+Q")}}, "Nobody can have Control.Q for Quote the fare: Lock is before every program"),
         ({"platform": "macos"}, "Nobody works on macos"),
     ):
         with pytest.raises(CannotPropose, match=says) as refused:

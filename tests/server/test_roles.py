@@ -244,6 +244,12 @@ editor         POST   /api/standard/sets/removal
 reader         GET    /api/standard/findings
 reader         GET    /api/clashes/{identity}/standard
 editor         POST   /api/clashes/{identity}/standard
+reader         GET    /api/proposals
+editor         POST   /api/proposals
+reader         GET    /api/proposals/{proposal_id}
+editor         POST   /api/proposals/{proposal_id}/stop
+reader         GET    /api/proposals/{proposal_id}/points/{point_id}
+editor         POST   /api/proposals/{proposal_id}/points/{point_id}/draft
 reader         GET    /api/records
 editor         POST   /api/records
 editor         POST   /api/records/{record_id}/removal

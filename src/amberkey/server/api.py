@@ -25,6 +25,7 @@ from amberkey.server.people.acting import By
 from amberkey.server.people.api import router as people
 from amberkey.server.people.models import Role
 from amberkey.server.profiles.api import router as profiles
+from amberkey.server.proposals.api import router as proposals
 from amberkey.server.records.api import router as records
 from amberkey.server.rollouts.api import router as rollouts
 from amberkey.server.schema import ProblemOut
@@ -104,6 +105,7 @@ for router in (
     organisation,
     profiles,
     standard,
+    proposals,
     records,
     exchange,
     fleet,

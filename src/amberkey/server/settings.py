@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "amberkey.server.fleet",
     "amberkey.server.organisation",
     "amberkey.server.nightly",
+    "amberkey.server.proposals",
     "amberkey.server.records",
     "amberkey.server.rollouts",
     "amberkey.server.standard",

@@ -3127,6 +3127,107 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposals
+         * @description Everybody's proposals, the newest first.
+         */
+        get: operations["amberkey_server_proposals_api_proposals"];
+        put?: never;
+        /**
+         * Ask Proposal
+         * @description Have keys chosen for all tasks of a platform at once, by a worker.
+         */
+        post: operations["amberkey_server_proposals_api_ask_proposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals/{proposal_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** See Proposal */
+        get: operations["amberkey_server_proposals_api_see_proposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals/{proposal_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Proposal
+         * @description Stop with the best so far.
+         */
+        post: operations["amberkey_server_proposals_api_stop_proposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals/{proposal_id}/points/{point_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Point
+         * @description One point with all its lines.
+         */
+        get: operations["amberkey_server_proposals_api_see_point"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals/{proposal_id}/points/{point_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draft Point
+         * @description Make a point a what-if draft of the standard.
+         */
+        post: operations["amberkey_server_proposals_api_draft_point"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records": {
         parameters: {
             query?: never;
@@ -10577,18 +10678,35 @@ export interface components {
             people: number;
             covered: components["schemas"]["CountOut"];
         };
-        /** PointOut */
+        /**
+         * PointOut
+         * @description `gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
+         *     `over_all`: all keys were looked at, not only the cheapest of each task.
+         */
         PointOut: {
-            /** Revision */
-            revision: number;
             /**
-             * At
-             * Format: date-time
+             * Platform
+             * @enum {string}
              */
-            at: string;
-            /** Released */
-            released: boolean;
-            covered: components["schemas"]["CountOut"];
+            platform: "windows" | "macos" | "linux";
+            /** Status */
+            status: string;
+            /** Gap */
+            gap: number;
+            /** Over All */
+            over_all: boolean;
+            /** Relearned */
+            relearned: number;
+            today: components["schemas"]["JudgedOut"];
+            judged: components["schemas"]["JudgedOut"];
+            /** Lines */
+            lines: components["schemas"]["ProposedLineOut"][];
+            /** Changes */
+            changes: components["schemas"]["ProposedChangeOut"][];
+            /** Makes */
+            makes: components["schemas"]["MadeClashOut"][];
+            /** Split */
+            split: string[];
         };
         /**
          * StandardOut
@@ -11007,6 +11125,230 @@ export interface components {
             target?: string | null;
             /** Seen */
             seen?: string | null;
+        };
+        /**
+         * AskedOf
+         * @description What a proposal is asked for. `pins`: keys that tasks must have; `kept`: tasks whose line stays; `bans`: keys that no
+         *     line may get; `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any number;
+         *     `seconds`: how long each point may be looked for; `curve`: with the points below the best.
+         */
+        AskedOf: {
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["PinIn"][];
+            /**
+             * Kept
+             * @default []
+             */
+            kept: string[];
+            /**
+             * Bans
+             * @default []
+             */
+            bans: string[];
+            /**
+             * Spared
+             * @default []
+             */
+            spared: string[];
+            /** Budget */
+            budget?: number | null;
+            /**
+             * Seconds
+             * @default 60
+             */
+            seconds: number;
+            /**
+             * Curve
+             * @default true
+             */
+            curve: boolean;
+        };
+        /**
+         * AskedProposalOut
+         * @description `doing`: what is being done; `best`, `bound`: points so far; `says`: why it failed, or where the curve ends.
+         */
+        AskedProposalOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "working" | "done" | "stopped" | "failed";
+            asked: components["schemas"]["AskedOf"];
+            /** Doing */
+            doing: string;
+            /** Best */
+            best: number | null;
+            /** Bound */
+            bound: number | null;
+            /** Says */
+            says: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Points */
+            points: components["schemas"]["CurvePointOut"][];
+        };
+        /**
+         * CurvePointOut
+         * @description A point of the curve: so many keys relearned over all people, and what the standard is worth then, in points.
+         */
+        CurvePointOut: {
+            /** Id */
+            id: number;
+            /** Relearned */
+            relearned: number;
+            /** Worth */
+            worth: number;
+        };
+        /** PinIn */
+        PinIn: {
+            /** Task */
+            task: string;
+            /** Keys */
+            keys: string;
+        };
+        /**
+         * JudgedOut
+         * @description A standard as the engine finds it: `agree` of `could` programs times people have the line's key; `worst`: blocker and
+         *     high clashes times people.
+         */
+        JudgedOut: {
+            points: components["schemas"]["PointsOut"];
+            /** Relearned */
+            relearned: number;
+            /** Agree */
+            agree: number;
+            /** Could */
+            could: number;
+            /** Worst */
+            worst: number;
+        };
+        /** MadeClashOut */
+        MadeClashOut: {
+            /** Kind */
+            kind: string;
+            /** Severity */
+            severity: string;
+            /** Keys */
+            keys: string;
+            /** People */
+            people: number;
+            /** Commands */
+            commands: string[];
+        };
+        /**
+         * PointsOut
+         * @description Points of each kind of trouble, and all together.
+         */
+        PointsOut: {
+            /** Relearned */
+            relearned: number;
+            /** First */
+            first: number;
+            /** Not Agreeing */
+            not_agreeing: number;
+            /** Lost */
+            lost: number;
+            /** Cleared */
+            cleared: number;
+            /** Lines */
+            lines: number;
+            /** Moved */
+            moved: number;
+            /** Clashes */
+            clashes: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * ProposedChangeOut
+         * @description A command that keeps its own key, moves, loses its key or gives one of several up, and why.
+         */
+        ProposedChangeOut: {
+            /** Program */
+            program: string;
+            /** Program Name */
+            program_name: string;
+            /** Command */
+            command: string;
+            /** Name */
+            name: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "follows" | "keeps" | "moves" | "loses" | "further" | "clears";
+            keys: components["schemas"]["ShortcutOut"] | null;
+            /** People */
+            people: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ProposedKeyOut
+         * @description The key of one task; `before`: that of its present line, null without one.
+         */
+        ProposedKeyOut: {
+            /** Task */
+            task: string;
+            /** Name */
+            name: string;
+            keys: components["schemas"]["ShortcutOut"];
+            before: components["schemas"]["ShortcutOut"] | null;
+        };
+        /**
+         * ProposedLineOut
+         * @description A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost at
+         *     least, null where that isn't known; `keep`: programs that keep their own.
+         */
+        ProposedLineOut: {
+            /** Tasks */
+            tasks: components["schemas"]["ProposedKeyOut"][];
+            /** Layouts */
+            layouts: string[];
+            /** People */
+            people: number;
+            /** Relearned */
+            relearned: number;
+            /** Follow */
+            follow: string[];
+            /** Keep */
+            keep: string[];
+            /** Why */
+            why: string[];
+            /** Second */
+            second: number | null;
+            /** Pinned */
+            pinned: boolean;
+        };
+        /** DraftOfPointOut */
+        DraftOfPointOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** DraftOfPointIn */
+        DraftOfPointIn: {
+            /** Name */
+            name: string;
         };
         /** RecordOut */
         RecordOut: {
@@ -28327,6 +28669,486 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_proposals_api_proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedProposalOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_proposals_api_ask_proposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedProposalOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_proposals_api_see_proposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                proposal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedProposalOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_proposals_api_stop_proposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                proposal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedProposalOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The role isn't enough, or the page is too old to write. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description It is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_proposals_api_see_point: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                proposal_id: string;
+                point_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_proposals_api_draft_point: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                proposal_id: string;
+                point_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftOfPointIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOfPointOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

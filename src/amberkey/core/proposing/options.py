@@ -504,6 +504,18 @@ def _letters(question: Question, task: Task, key: Shortcut) -> int:
     return 0 if case_of_key(last) in initials else question.weights.strange_letter
 
 
+def taken_by(post: Post, key: Shortcut) -> str:
+    """Who takes a key from a command in all its places, so that nobody can have it there; empty where somebody can."""
+    found = ""
+    for place in post.free:
+        (binding,) = bindings_of(_as_if(post, place, key), place.program, place.part.ground, 0)
+        worst = next((c for c in place.alone(binding) if c.severity == "blocker"), None)
+        if worst is None:
+            return ""
+        found = worst.holder.called if worst.holder is not None and worst.holder is not binding else worst.why
+    return found
+
+
 def _as_if(post: Post, place: Place, key: Shortcut) -> EffectiveCommand:
     command = post.in_place(place)
     return EffectiveCommand(place.program.id, command, Setting(LAYER, ((key, command.scope),)), ())

@@ -11,7 +11,7 @@ from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.proposing.explaining import Explainer, Held
 from amberkey.core.proposing.ground import Ground, Post, ground_of
 from amberkey.core.proposing.instance import Choice, Instance, instance_of
-from amberkey.core.proposing.options import Candidate, Options, Wanted, options_of
+from amberkey.core.proposing.options import Candidate, Options, Wanted, options_of, taken_by
 from amberkey.core.proposing.program import Program, Solved, Solver, Status
 from amberkey.core.proposing.proposal import Judged, estate_under, judge, standard_of
 from amberkey.core.proposing.question import CannotPropose, Question
@@ -331,11 +331,14 @@ def _check_pins(options: Options) -> None:
                 )
         pinned[key] = task
         wanted = by_task.get(task)
-        if wanted is not None and wanted.followers and not any(key in options.follows.get(id(p), {}) for p in wanted.followers):
-            raise CannotPropose(
-                f"No program can be given {key} for {names[task]}: it is guarded, or taken by what nobody can move.",
-                "Pin another key.",
-            )
+        followers = wanted.followers if wanted is not None else ()
+        taken = [taken_by(p, key) for p in followers]
+        if followers and all(taken):
+            says = f"Nobody can have {key} for {names[task]}: {taken[0]} is before every program."
+            raise CannotPropose(says, "Pin another key.")
+        if followers and not any(key in options.follows.get(id(p), {}) for p in followers):
+            says = f"No program can be given {key} for {names[task]} without a clash that nobody can move."
+            raise CannotPropose(says, "Pin another key.")
 
 
 def _share(one: Wanted | None, other: Wanted | None) -> bool:

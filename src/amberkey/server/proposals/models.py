@@ -1,0 +1,53 @@
+"""A proposal from the question to the points of its curve."""
+
+import uuid
+
+from django.db import models
+
+from amberkey.server.library.models import Body
+from amberkey.server.people.models import User
+
+
+class Proposal(models.Model):
+    """`asked`: see `working.AskedOf`. `doing`: what is being done, in words; `best`, `bound`: points of the best so far, and of
+    what none can be below. `stop`: somebody wants what there is."""
+
+    class State(models.TextChoices):
+        WORKING = "working"
+        DONE = "done"
+        STOPPED = "stopped"
+        FAILED = "failed"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WORKING)
+    asked = models.JSONField()
+    doing = models.CharField(max_length=200, blank=True)
+    best = models.FloatField(null=True)
+    bound = models.FloatField(null=True)
+    stop = models.BooleanField(default=False)
+    says = models.CharField(max_length=600, blank=True)
+    by = models.ForeignKey(User, on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-at",)
+
+    def __str__(self) -> str:
+        return f"proposal for {self.asked.get('platform')}, {self.state}"
+
+
+class ProposalPoint(models.Model):
+    """One point of a proposal's curve: the best standard for so much relearning. `told`: its figures and rows as JSON, as
+    screens show them; `standard`: the whole document."""
+
+    proposal = models.ForeignKey(Proposal, on_delete=models.CASCADE, related_name="points")
+    relearned = models.PositiveIntegerField()
+    worth = models.IntegerField()
+    told = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+    standard = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("relearned", "id")
+
+    def __str__(self) -> str:
+        return f"{self.relearned} relearned, worth {self.worth}"

@@ -1,0 +1,184 @@
+"""A point of a proposal as screens show it: its figures, its lines with why, who keeps what, who makes room."""
+
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.proposing.instance import Does
+from amberkey.core.proposing.proposal import Judged
+from amberkey.core.proposing.propose import Proposal, ProposedLine
+from amberkey.server.schema import Schema
+from amberkey.server.workbench.words import ShortcutOut, shortcut_on
+
+
+class PointsOut(Schema):
+    """Points of each kind of trouble, and all together."""
+
+    relearned: int
+    first: int
+    not_agreeing: int
+    lost: int
+    cleared: int
+    lines: int
+    moved: int
+    clashes: int
+    total: int
+
+
+class JudgedOut(Schema):
+    """A standard as the engine finds it: `agree` of `could` programs times people have the line's key; `worst`: blocker and
+    high clashes times people."""
+
+    points: PointsOut
+    relearned: int
+    agree: int
+    could: int
+    worst: int
+
+
+class ProposedKeyOut(Schema):
+    """The key of one task; `before`: that of its present line, null without one."""
+
+    task: str
+    name: str
+    keys: ShortcutOut
+    before: ShortcutOut | None
+
+
+class ProposedLineOut(Schema):
+    """A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost at
+    least, null where that isn't known; `keep`: programs that keep their own."""
+
+    tasks: list[ProposedKeyOut]
+    layouts: list[str]
+    people: int
+    relearned: int
+    follow: list[str]
+    keep: list[str]
+    why: list[str]
+    second: int | None
+    pinned: bool
+
+
+class ProposedChangeOut(Schema):
+    """A command that keeps its own key, moves, loses its key or gives one of several up, and why."""
+
+    program: str
+    program_name: str
+    command: str
+    name: str
+    does: Does
+    keys: ShortcutOut | None
+    people: int
+    why: str
+
+
+class MadeClashOut(Schema):
+    kind: str
+    severity: str
+    keys: str
+    people: int
+    commands: list[str]
+
+
+class PointOut(Schema):
+    """`gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
+    `over_all`: all keys were looked at, not only the cheapest of each task."""
+
+    platform: Platform
+    status: str
+    gap: float
+    over_all: bool
+    relearned: int
+    today: JudgedOut
+    judged: JudgedOut
+    lines: list[ProposedLineOut]
+    changes: list[ProposedChangeOut]
+    makes: list[MadeClashOut]
+    split: list[str]
+
+
+def point_of(made: Proposal) -> PointOut:
+    """A proposal in the words of the API."""
+    platform = made.question.platform
+    return PointOut(
+        platform=platform,
+        status=made.status,
+        gap=made.gap,
+        over_all=made.over_all,
+        relearned=made.relearned,
+        today=_judged(made.today),
+        judged=_judged(made.judged),
+        lines=[_line(v, platform) for v in made.lines],
+        changes=[
+            ProposedChangeOut(
+                program=c.post.program,
+                program_name=c.post.places[0].program.name,
+                command=c.post.command.id,
+                name=c.post.command.name,
+                does=c.does,
+                keys=shortcut_on(c.shortcut, platform) if c.shortcut.presses else None,
+                people=sum(p.people for p in c.post.places),
+                why=why,
+            )
+            for c, why in made.changes
+        ],
+        makes=[
+            MadeClashOut(
+                kind=g.clash.kind,
+                severity=g.clash.severity,
+                keys=str(g.clash.subject.shortcut),
+                people=g.people,
+                commands=list(dict.fromkeys(f"{b.called} ({b.program.name})" for b in g.clash.parties)),
+            )
+            for g in made.makes
+        ],
+        split=[f.name for f in made.split],
+    )
+
+
+def _judged(judged: Judged) -> JudgedOut:
+    points = PointsOut(**judged.points._asdict(), total=judged.points.total)
+    return JudgedOut(points=points, relearned=judged.relearned, agree=judged.agree, could=judged.could, worst=judged.worst)
+
+
+def _line(line: ProposedLine, platform: Platform) -> ProposedLineOut:
+    keys = line.candidate.keys
+    return ProposedLineOut(
+        tasks=[
+            ProposedKeyOut(
+                task=t.id,
+                name=t.name,
+                keys=shortcut_on(keys[t.id], platform),
+                before=shortcut_on(line.before[t.id], platform) if t.id in line.before else None,
+            )
+            for t in line.wanted.tasks
+        ],
+        layouts=list(line.wanted.layouts),
+        people=line.people,
+        relearned=line.relearned,
+        follow=list(line.follow),
+        keep=list(line.keep),
+        why=_why(line, platform),
+        second=round(line.second) if line.second is not None else None,
+        pinned=line.wanted.pinned,
+    )
+
+
+def _why(line: ProposedLine, platform: Platform) -> list[str]:
+    """Why a line has its key: it had it, who holds better ones."""
+    found: list[str] = []
+    if line.wanted.pinned:
+        found.append("It was settled beforehand.")
+    elif line.before and all(line.candidate.keys[t] == key for t, key in line.before.items()):
+        found.append("As the standard has it.")
+    elif not line.relearned:
+        found.append("As people have it.")
+    if line.wanted.family is not None:
+        found.append(f"One shape for {len(line.wanted.tasks)} tasks.")
+    for held in line.better[:1]:
+        keys = _words(held.shortcut, platform)
+        found.append(f"{keys} would be better by itself, but {held.by} has it in {held.program}, for {held.people} people.")
+    return found
+
+
+def _words(shortcut: Shortcut, platform: Platform) -> str:
+    return shortcut_on(shortcut, platform).words

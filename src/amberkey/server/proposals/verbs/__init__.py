@@ -1,0 +1,1 @@
+"""What is done with proposals: one verb a file, each with its permission and its audit entry."""

@@ -1,0 +1,137 @@
+"""The work on a proposal: the best without a limit first, then the points of the curve below it, each kept as it is found."""
+
+import math
+import time
+from typing import Annotated
+from uuid import UUID
+
+from django.db import transaction
+from pydantic import Field
+
+from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.proposing.apart import Apart
+from amberkey.core.proposing.program import Solver
+from amberkey.core.proposing.propose import Proposal as Found
+from amberkey.core.proposing.propose import Proposer
+from amberkey.core.proposing.question import CannotPropose, Question
+from amberkey.server.estate import current_estate, current_standard
+from amberkey.server.library.models import Body
+from amberkey.server.proposals.models import Proposal, ProposalPoint
+from amberkey.server.proposals.told import PointOut, point_of
+from amberkey.server.schema import Schema
+
+POINTS = 10
+"""Of the curve, its ends with it."""
+_LOOK = 0.5
+"""Seconds between two looks at whether somebody wants to stop, and two words on how far it is."""
+_Id = Annotated[str, Field(min_length=1, max_length=80)]
+_Keys = Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class PinIn(Schema):
+    task: _Id
+    keys: _Keys
+
+
+class AskedOf(Schema):
+    """What a proposal is asked for. `pins`: keys that tasks must have; `kept`: tasks whose line stays; `bans`: keys that no
+    line may get; `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
+    number; `seconds`: how long each point may be looked for; `curve`: with the points below the best."""
+
+    platform: Platform
+    pins: Annotated[list[PinIn], Field(max_length=500)] = []
+    kept: Annotated[list[_Id], Field(max_length=2_000)] = []
+    bans: Annotated[list[_Keys], Field(max_length=500)] = []
+    spared: Annotated[list[_Id], Field(max_length=500)] = []
+    budget: Annotated[int, Field(ge=0, le=100_000_000)] | None = None
+    seconds: Annotated[int, Field(ge=5, le=600)] = 60
+    curve: bool = True
+
+
+def question_of(asked: AskedOf) -> Question:
+    """The question in the core's words. Raises ShortcutError."""
+    platform = asked.platform
+    return Question(
+        platform,
+        pins={p.task: _key(p.keys, platform) for p in asked.pins},
+        kept=frozenset(asked.kept),
+        bans=frozenset(_key(k, platform) for k in asked.bans),
+        spared=frozenset(asked.spared),
+        budget=asked.budget,
+        seconds=float(asked.seconds),
+    )
+
+
+def _key(text: str, platform: Platform) -> Shortcut:
+    return read_shortcut(text).resolve(platform)
+
+
+class _Watch:
+    """Says how far a proposal is, and hears whether it is to stop, without asking the database all the time."""
+
+    def __init__(self, found: UUID) -> None:
+        self.found, self.looked, self.stop = found, 0.0, False
+        self.doing = ""
+
+    def stopped(self) -> bool:
+        if not self.stop and time.monotonic() - self.looked > _LOOK:
+            self.looked = time.monotonic()
+            known = Proposal.objects.filter(pk=self.found).values_list("stop", flat=True).first()
+            self.stop = known is not False
+        return self.stop
+
+    def told(self, doing: str, cost: float | None, bound: float) -> None:
+        self.doing = doing or self.doing
+        known = bound if math.isfinite(bound) else None
+        Proposal.objects.filter(pk=self.found).update(doing=self.doing[:200], best=cost, bound=known)
+
+
+def work(found_id: UUID, solver: Solver | None = None) -> None:
+    """The job. Begun again it begins anew; stopped, it keeps the points that it has."""
+    found = Proposal.objects.filter(pk=found_id).first()
+    if found is None or found.state != Proposal.State.WORKING:
+        return
+    asked = AskedOf.model_validate(found.asked)
+    estate, standard = current_estate(), current_standard()
+    watch = _Watch(found_id)
+    found.points.all().delete()
+    try:
+        proposer = Proposer(question_of(asked), estate, standard, solver or Apart(), stopped=watch.stopped, told=watch.told)
+        best = proposer.propose(asked.budget)
+        _keep(found, best)
+        least = 0
+        for n in range(1, POINTS) if asked.curve else ():
+            if watch.stopped():
+                break
+            budget = best.relearned * (POINTS - 1 - n) // (POINTS - 1)
+            if budget >= best.relearned:
+                continue
+            watch.told(f"The curve: the best with {budget:,} keys relearned", None, -math.inf)
+            try:
+                _keep(found, proposer.propose(budget, over_all=False))
+            except CannotPropose as error:
+                found.says = f"With fewer than {least:,} keys: {error.says}"[:600] if least else error.says[:600]
+                break
+            least = budget
+    except CannotPropose as error:
+        _end(found, Proposal.State.FAILED, f"{error.says} {error.cure}")
+        return
+    _end(found, Proposal.State.STOPPED if watch.stop else Proposal.State.DONE, found.says)
+
+
+def _keep(found: Proposal, made: Found) -> None:
+    point: PointOut = point_of(made)
+    with transaction.atomic():
+        ProposalPoint.objects.create(
+            proposal=found,
+            relearned=made.relearned,
+            worth=made.today.points.total - made.judged.points.total,
+            told=Body.keep_json(point.model_dump(mode="json")),
+            standard=Body.keep(made.standard.to_bytes()),
+        )
+
+
+def _end(found: Proposal, state: Proposal.State, says: str) -> None:
+    Proposal.objects.filter(pk=found.pk).update(state=state, says=says[:600], doing="")

@@ -1,0 +1,105 @@
+"""Proposals over the API: asked for, worked out, walked, stopped, made a draft, and what can't be asked."""
+
+import uuid
+
+import pytest
+
+from amberkey.core.proposing.apart import Apart
+from amberkey.core.proposing.highs import Highs
+from amberkey.server.proposals.models import Proposal
+from amberkey.server.proposals.tasks import proposals_without_a_job
+from amberkey.server.proposals.working import work
+
+ASKED = {"platform": "windows", "seconds": 20, "curve": False}
+
+
+def ask(api, **more):
+    status, made = api.post("/proposals", {**ASKED, **more})
+    assert status == 200, made
+    return made
+
+
+def worked_out(api, made, solver=None):
+    work(uuid.UUID(made["id"]), solver or Highs())
+    return api.get(f"/proposals/{made['id']}")[1]
+
+
+def test_a_proposal_is_asked_for_worked_out_walked_and_made_a_draft(ines):
+    made = ask(ines, curve=True, pins=[{"task": "save", "keys": "Ctrl+S"}], bans=["F9"])
+    assert (made["state"], made["points"], made["by"]) == ("working", [], "Ines")
+    assert ines.post("/proposals", ASKED)[1]["title"] == "A proposal of yours is being worked out already."
+    done = worked_out(ines, made)
+    assert (done["state"], done["doing"]) == ("done", "")
+    assert [p["relearned"] for p in done["points"]] == sorted(p["relearned"] for p in done["points"])
+    assert [p["worth"] for p in done["points"]] == sorted(p["worth"] for p in done["points"])
+    best = done["points"][-1]
+    point = ines.get(f"/proposals/{made['id']}/points/{best['id']}")[1]
+    assert (point["status"], point["gap"], point["over_all"], point["platform"]) == ("optimal", 0, True, "windows")
+    keys = {k["task"]: k["keys"]["text"] for line in point["lines"] for k in line["tasks"]}
+    assert keys["save"] == "Control+S"
+    assert "F9" not in keys.values()
+    assert best["worth"] == point["today"]["points"]["total"] - point["judged"]["points"]["total"]
+    assert all(line["why"] for line in point["lines"] if line["pinned"])
+    none = ines.post(f"/proposals/{made['id']}/points/{best['id']}/draft", {"name": "Everything at once"})
+    assert (none[0], none[1]["cure"]) == (409, "Begin one first, with any line.")
+    assert ines.post("/standard/beginnings", {"way": "empty"})[0] == 200
+    before = ines.get("/standard/drafts")[1]
+    status, draft = ines.post(f"/proposals/{made['id']}/points/{best['id']}/draft", {"name": "Everything at once"})
+    assert status == 200, draft
+    assert (status, draft["name"]) == (200, "Everything at once")
+    assert len(ines.get("/standard/drafts")[1]) == len(before) + 1
+    status, plan = ines.get(f"/standard/drafts/{draft['id']}/plan")
+    assert status == 200
+    assert plan
+    assert ines.post(f"/standard/drafts/{draft['id']}/removal", {"removed": True})[0] == 200
+    assert [p["id"] for p in ines.get("/proposals")[1]] == [made["id"]]
+
+
+def test_what_is_stopped_keeps_what_there_is_and_what_has_no_job_is_taken_up(ines):
+    made = ask(ines)
+    assert ines.post(f"/proposals/{made['id']}/stop")[1]["state"] == "working"
+    stopped = worked_out(ines, made)
+    assert stopped["state"] in ("stopped", "failed")
+    again = ask(ines)
+    assert proposals_without_a_job() == 0
+    assert worked_out(ines, again)["state"] == "done"
+    work(uuid.UUID(again["id"]), Highs())
+    assert len(ines.get(f"/proposals/{again['id']}")[1]["points"]) == 1
+    Proposal.objects.create(asked=ASKED, by=Proposal.objects.first().by)
+    assert proposals_without_a_job() == 1
+
+
+def test_a_solver_that_dies_is_told_in_a_line(ines):
+    failed = worked_out(ines, ask(ines), Apart(("-c", "raise SystemExit(1)")))
+    assert (failed["state"], failed["points"]) == ("failed", [])
+    assert failed["says"] == "No proposal was found in time. Give it longer, or pin less."
+
+
+@pytest.mark.parametrize(
+    ("asked", "status", "says"),
+    [
+        ({"pins": [{"task": "attic", "keys": "F2"}]}, 400, "There is no task attic."),
+        ({"pins": [{"task": "save", "keys": "Strg+Qq"}]}, 400, ""),
+        ({"bans": ["no such key at all"]}, 400, ""),
+        ({"spared": ["attic"]}, 400, "There is no program attic."),
+        ({"kept": ["attic"]}, 400, "There is no task attic."),
+        ({"platform": "amiga"}, 422, ""),
+        ({"budget": -1}, 422, ""),
+        ({"seconds": 10**9}, 422, ""),
+    ],
+)
+def test_what_cant_be_asked_is_said_and_nothing_is_begun(ines, asked, status, says):
+    refused = ines.post("/proposals", {**ASKED, **asked})
+    assert refused[0] == status
+    assert not says or refused[1]["title"] == says
+    assert ines.get("/proposals")[1] == []
+
+
+def test_a_question_without_an_answer_says_why(ines):
+    pins = [{"task": "save", "keys": "F2"}, {"task": "undo", "keys": "F2"}]
+    failed = worked_out(ines, ask(ines, pins=pins))
+    assert failed["state"] == "failed"
+    assert "F2 is pinned for" in failed["says"]
+    nowhere = ines.get(f"/proposals/{failed['id']}/points/99999")
+    assert nowhere[0] == 404
+    assert ines.get(f"/proposals/{uuid.uuid4()}")[0] == 404
