@@ -16,6 +16,7 @@ export const KEYS = {
   clashes: "first",
   meant: "first",
   standard: "first",
+  proposals: "kept",
   programs: "first",
   commands: "first",
   commandChoices: "last",

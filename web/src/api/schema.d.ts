@@ -10678,35 +10678,18 @@ export interface components {
             people: number;
             covered: components["schemas"]["CountOut"];
         };
-        /**
-         * PointOut
-         * @description `gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
-         *     `over_all`: all keys were looked at, not only the cheapest of each task.
-         */
+        /** PointOut */
         PointOut: {
+            /** Revision */
+            revision: number;
             /**
-             * Platform
-             * @enum {string}
+             * At
+             * Format: date-time
              */
-            platform: "windows" | "macos" | "linux";
-            /** Status */
-            status: string;
-            /** Gap */
-            gap: number;
-            /** Over All */
-            over_all: boolean;
-            /** Relearned */
-            relearned: number;
-            today: components["schemas"]["JudgedOut"];
-            judged: components["schemas"]["JudgedOut"];
-            /** Lines */
-            lines: components["schemas"]["ProposedLineOut"][];
-            /** Changes */
-            changes: components["schemas"]["ProposedChangeOut"][];
-            /** Makes */
-            makes: components["schemas"]["MadeClashOut"][];
-            /** Split */
-            split: string[];
+            at: string;
+            /** Released */
+            released: boolean;
+            covered: components["schemas"]["CountOut"];
         };
         /**
          * StandardOut
@@ -11129,8 +11112,8 @@ export interface components {
         /**
          * AskedOf
          * @description What a proposal is asked for. `pins`: keys that tasks must have; `kept`: tasks whose line stays; `bans`: keys that no
-         *     line may get; `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any number;
-         *     `seconds`: how long each point may be looked for; `curve`: with the points below the best.
+         *     line may get; `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
+         *     number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
          */
         AskedOf: {
             /**
@@ -11337,6 +11320,36 @@ export interface components {
             second: number | null;
             /** Pinned */
             pinned: boolean;
+        };
+        /**
+         * ProposedPointOut
+         * @description `gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
+         *     `over_all`: all keys were looked at, not only the cheapest of each task.
+         */
+        ProposedPointOut: {
+            /**
+             * Platform
+             * @enum {string}
+             */
+            platform: "windows" | "macos" | "linux";
+            /** Status */
+            status: string;
+            /** Gap */
+            gap: number;
+            /** Over All */
+            over_all: boolean;
+            /** Relearned */
+            relearned: number;
+            today: components["schemas"]["JudgedOut"];
+            judged: components["schemas"]["JudgedOut"];
+            /** Lines */
+            lines: components["schemas"]["ProposedLineOut"][];
+            /** Changes */
+            changes: components["schemas"]["ProposedChangeOut"][];
+            /** Makes */
+            makes: components["schemas"]["MadeClashOut"][];
+            /** Split */
+            split: string[];
         };
         /** DraftOfPointOut */
         DraftOfPointOut: {
@@ -29067,7 +29080,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PointOut"];
+                    "application/json": components["schemas"]["ProposedPointOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

@@ -36,6 +36,7 @@ import {
   PlanView,
   ProfilesView,
   ProgramEditor,
+  ProposeView,
   ReleasesView,
   ReleaseView,
   SetupFilesView,
@@ -69,6 +70,7 @@ export function App() {
         <Route path="today" element={<Screen of={TodayView} />} />
         <Route path="account" element={<Screen of={AccountView} />} />
         <Route path="standard" element={<Standard />} />
+        <Route path="standard/propose" element={<Through of={ProposeView} />} />
         <Route path="standard/tasks" element={<Screen of={TasksView} />} />
         <Route path="clashes" element={<Through of={ClashesView} />} />
         <Route path="try" element={<Through of={TryView} />} />

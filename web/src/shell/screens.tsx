@@ -30,6 +30,10 @@ export const StandardView = screen(
   () => import("../standard/StandardView"),
   (m) => m.StandardView,
 );
+export const ProposeView = screen(
+  () => import("../proposing/ProposeView"),
+  (m) => m.ProposeView,
+);
 export const TryView = screen(
   () => import("../trying/TryView"),
   (m) => m.TryView,
@@ -200,6 +204,7 @@ const CODE: readonly (readonly [string, readonly Loaded[]])[] = [
   ["/machines/releases", [ReleasesView]],
   ["/machines/drift", [DriftView]],
   ["/machines", [AgentsView]],
+  ["/standard/propose", [ProposeView]],
   ["/standard", [StandardView, BeginStandard]],
   ["/clashes", [ClashesView]],
   ["/account", [AccountView]],

@@ -107,6 +107,7 @@ export function StandardView() {
           </Button>
         )}
         <span className={screen.right}>
+          <Link to="/standard/propose">Propose</Link>
           <Link to="/standard/tasks">Edit tasks</Link>
           {data.waiting.entries > 0 && (
             <Button

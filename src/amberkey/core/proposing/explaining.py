@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.keys.wording import words_of
 from amberkey.core.proposing.ground import Post
 from amberkey.core.proposing.instance import Choice, Instance
 from amberkey.core.proposing.options import Candidate, Wanted
@@ -90,13 +91,13 @@ class Explainer:
             return "No line speaks of it."
         key = line.keys[post.task or ""]
         variable = self.instance.of.get((id(post), "follows", key))
-        program = post.places[0].program.name
+        program, words = post.places[0].program.name, words_of(key, self.instance.options.question.platform)
         if variable is None:
-            return f"{program} can't take {key} for it without a clash that nobody can move."
+            return f"{program} can't take {words} for it without a clash that nobody can move."
         names = [self.instance.posts[h].post.command.name for h in self.holders(variable) if h in self.instance.posts]
         if names:
-            return f"{names[0]} has {key} in {program}."
-        return f"Learning {key} anew would cost its people more than agreeing is worth."
+            return f"{names[0]} has {words} in {program}."
+        return f"Learning {words} anew would cost its people more than agreeing is worth."
 
     def _line_of(self, post: Post) -> Candidate | None:
         for variable in self.chosen & self.instance.lines.keys():

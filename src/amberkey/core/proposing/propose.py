@@ -183,15 +183,24 @@ class Proposer:
         that is more than the budget."""
         if budget is None:
             return ()
-        relearned = [float(instance.relearned.get(v, 0)) for v in range(len(instance.program.costs))]
-        least = Program(relearned, instance.program.rows)
-        found = self.solver.solve(least, seconds=self.question.seconds, stopped=self.stopped)
+        found = self._with_least(instance)
         if found.chosen and found.bound > budget:
             raise CannotPropose(
-                f"With what is pinned, {math.ceil(found.bound):,} keys have to be relearned at least; {budget:,} are allowed.",
+                f"{math.ceil(found.bound):,} keys have to be relearned at least, and {budget:,} are allowed.",
                 "Allow more, or pin less.",
             )
         return found.chosen if found.cost <= budget else ()
+
+    def _with_least(self, instance: Instance) -> Solved:
+        relearned = [float(instance.relearned.get(v, 0)) for v in range(len(instance.program.costs))]
+        least = Program(relearned, instance.program.rows)
+        return self.solver.solve(least, seconds=self.question.seconds, stopped=self.stopped)
+
+    def least_relearned(self) -> int | None:
+        """How many keys have to be relearned at least, over all people, among the cheapest keys of each task; None where that
+        wasn't found."""
+        found = self._with_least(self.instance(self.question.few))
+        return round(found.cost) if found.chosen else None
 
     def _made(self, instance: Instance, solved: Solved, *, over_all: bool) -> tuple[Proposal, set[tuple[int, Shortcut]]]:
         """The proposal of a choice, judged; and what the engine objects to: keys that clash after all."""

@@ -11,7 +11,7 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
 from amberkey.server.proposals.models import Proposal, ProposalPoint
-from amberkey.server.proposals.told import PointOut
+from amberkey.server.proposals.told import ProposedPointOut
 from amberkey.server.proposals.verbs.ask import ask, draft_of, stop
 from amberkey.server.proposals.working import AskedOf
 from amberkey.server.schema import Name, Number, Schema
@@ -75,13 +75,13 @@ def stop_proposal(request: HttpRequest, proposal_id: UUID) -> AskedProposalOut:
     return _out(stop(actor_of(request), proposal_id))
 
 
-@router.get("/proposals/{proposal_id}/points/{point_id}", response=PointOut)
-def see_point(request: HttpRequest, proposal_id: UUID, point_id: Number) -> PointOut:
+@router.get("/proposals/{proposal_id}/points/{point_id}", response=ProposedPointOut)
+def see_point(request: HttpRequest, proposal_id: UUID, point_id: Number) -> ProposedPointOut:
     """One point with all its lines."""
     found = ProposalPoint.objects.select_related("told").filter(pk=point_id, proposal_id=proposal_id).first()
     if found is None:
         raise NotFound("such point of a proposal")
-    return PointOut.model_validate(cast(object, found.told.json()))
+    return ProposedPointOut.model_validate(cast(object, found.told.json()))
 
 
 @router.post("/proposals/{proposal_id}/points/{point_id}/draft", response=DraftOfPointOut, auth=By(Role.EDITOR))

@@ -79,7 +79,7 @@ class MadeClashOut(Schema):
     commands: list[str]
 
 
-class PointOut(Schema):
+class ProposedPointOut(Schema):
     """`gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
     `over_all`: all keys were looked at, not only the cheapest of each task."""
 
@@ -96,10 +96,10 @@ class PointOut(Schema):
     split: list[str]
 
 
-def point_of(made: Proposal) -> PointOut:
+def point_of(made: Proposal) -> ProposedPointOut:
     """A proposal in the words of the API."""
     platform = made.question.platform
-    return PointOut(
+    return ProposedPointOut(
         platform=platform,
         status=made.status,
         gap=made.gap,

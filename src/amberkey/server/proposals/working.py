@@ -19,7 +19,7 @@ from amberkey.core.proposing.question import CannotPropose, Question
 from amberkey.server.estate import current_estate, current_standard
 from amberkey.server.library.models import Body
 from amberkey.server.proposals.models import Proposal, ProposalPoint
-from amberkey.server.proposals.told import PointOut, point_of
+from amberkey.server.proposals.told import ProposedPointOut, point_of
 from amberkey.server.schema import Schema
 
 POINTS = 10
@@ -101,28 +101,27 @@ def work(found_id: UUID, solver: Solver | None = None) -> None:
         proposer = Proposer(question_of(asked), estate, standard, solver or Apart(), stopped=watch.stopped, told=watch.told)
         best = proposer.propose(asked.budget)
         _keep(found, best)
-        least = 0
-        for n in range(1, POINTS) if asked.curve else ():
+        for budget in _below(proposer, best.relearned) if asked.curve else ():
             if watch.stopped():
                 break
-            budget = best.relearned * (POINTS - 1 - n) // (POINTS - 1)
-            if budget >= best.relearned:
-                continue
             watch.told(f"The curve: the best with {budget:,} keys relearned", None, -math.inf)
-            try:
-                _keep(found, proposer.propose(budget, over_all=False))
-            except CannotPropose as error:
-                found.says = f"With fewer than {least:,} keys: {error.says}"[:600] if least else error.says[:600]
-                break
-            least = budget
+            _keep(found, proposer.propose(budget, over_all=False))
     except CannotPropose as error:
         _end(found, Proposal.State.FAILED, f"{error.says} {error.cure}")
         return
-    _end(found, Proposal.State.STOPPED if watch.stop else Proposal.State.DONE, found.says)
+    _end(found, Proposal.State.STOPPED if watch.stop else Proposal.State.DONE, "")
+
+
+def _below(proposer: Proposer, most: int) -> list[int]:
+    """The budgets of the curve below the best: the least that is possible, and some in even steps from there."""
+    least = proposer.least_relearned()
+    if least is None or least >= most:
+        return []
+    return sorted({least + (most - least) * n // (POINTS - 1) for n in range(POINTS - 1)}, reverse=True)
 
 
 def _keep(found: Proposal, made: Found) -> None:
-    point: PointOut = point_of(made)
+    point: ProposedPointOut = point_of(made)
     with transaction.atomic():
         ProposalPoint.objects.create(
             proposal=found,

@@ -1,0 +1,132 @@
+import Autocomplete from "@mui/material/Autocomplete";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import { PLATFORMS, useCatalogue, useTasks } from "../programs/making/useCatalogue";
+import { Many, One } from "../shared/fields";
+import styles from "./Propose.module.css";
+import type { AskedOf } from "./useProposals";
+
+interface AskPanelProps {
+  asked: AskedOf;
+  busy: boolean;
+  onChange: (asked: AskedOf) => void;
+  onAsk: () => void;
+}
+
+/** What a proposal is asked for: a platform, what is settled beforehand, how much may be relearned. */
+export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
+  const tasks = useTasks().data?.tasks ?? [];
+  const programs = useCatalogue().data?.programs ?? [];
+  const named = [...new Map(programs.filter((p) => !p.table).map((p) => [p.id, p])).values()];
+  const [task, setTask] = useState("");
+  const [keys, setKeys] = useState("");
+  const [ban, setBan] = useState("");
+  const set = (part: Partial<AskedOf>) => onChange({ ...asked, ...part });
+  const nameOf = (id: string) => tasks.find((t) => t.id === id)?.name ?? id;
+  const pin = () => {
+    if (!task || !keys.trim()) return;
+    set({ pins: [...asked.pins.filter((p) => p.task !== task), { task, keys: keys.trim() }] });
+    setTask("");
+    setKeys("");
+  };
+  const addBan = () => {
+    if (!ban.trim()) return;
+    set({ bans: [...new Set([...asked.bans, ban.trim()])] });
+    setBan("");
+  };
+  return (
+    <form
+      className={styles.ask}
+      aria-label="What is asked for"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onAsk();
+      }}
+    >
+      <span className={styles.narrow}>
+        <One
+          label="Platform"
+          value={asked.platform}
+          choices={[...PLATFORMS]}
+          onChange={(id) => set({ platform: id as AskedOf["platform"] })}
+        />
+      </span>
+      <TextField
+        label="Keys relearned at most"
+        type="number"
+        value={asked.budget ?? ""}
+        placeholder="any number"
+        sx={{ width: 190 }}
+        slotProps={{ inputLabel: { shrink: true }, htmlInput: { min: 0, max: 100_000_000 } }}
+        onChange={(e) =>
+          set({ budget: e.target.value === "" ? null : Math.max(0, Math.round(Number(e.target.value))) })
+        }
+      />
+      <fieldset>
+        <legend>Pinned: keys that tasks must have</legend>
+        <ul>
+          {asked.pins.map((p) => (
+            <li key={p.task}>
+              {nameOf(p.task)} <b>{p.keys}</b>
+              <Button
+                color="inherit"
+                aria-label={`Unpin ${nameOf(p.task)}`}
+                onClick={() => set({ pins: asked.pins.filter((o) => o !== p) })}
+              >
+                Unpin
+              </Button>
+            </li>
+          ))}
+        </ul>
+        <span className={styles.add}>
+          <Autocomplete
+            size="small"
+            sx={{ width: 220 }}
+            options={tasks.map((t) => t.id)}
+            getOptionLabel={nameOf}
+            value={task || null}
+            onChange={(_, id) => setTask(id ?? "")}
+            renderInput={(props) => <TextField {...props} label="Task" />}
+          />
+          <TextField label="Its keys" value={keys} sx={{ width: 150 }} onChange={(e) => setKeys(e.target.value)} />
+          <Button variant="outlined" color="inherit" disabled={!task || !keys.trim()} onClick={pin}>
+            Pin
+          </Button>
+        </span>
+      </fieldset>
+      <fieldset>
+        <legend>Banned: keys that no task may get</legend>
+        <ul>
+          {asked.bans.map((k) => (
+            <li key={k}>
+              <b>{k}</b>
+              <Button
+                color="inherit"
+                aria-label={`Allow ${k}`}
+                onClick={() => set({ bans: asked.bans.filter((o) => o !== k) })}
+              >
+                Allow
+              </Button>
+            </li>
+          ))}
+        </ul>
+        <span className={styles.add}>
+          <TextField label="Keys" value={ban} sx={{ width: 150 }} onChange={(e) => setBan(e.target.value)} />
+          <Button variant="outlined" color="inherit" disabled={!ban.trim()} onClick={addBan}>
+            Ban
+          </Button>
+        </span>
+      </fieldset>
+      <span className={styles.wide}>
+        <Many label="Programs left alone" value={asked.spared} choices={named} onChange={(spared) => set({ spared })} />
+      </span>
+      <span className={styles.wide}>
+        <Many label="Tasks whose line stays" value={asked.kept} choices={tasks} onChange={(kept) => set({ kept })} />
+      </span>
+      <Button type="submit" variant="contained" loading={busy}>
+        Find the best keys
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,183 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import { session, stage } from "../testing/stage";
+import { ProposeView } from "./ProposeView";
+import type { Line, Point, Proposal } from "./useProposals";
+
+const keys = (text: string) => ({ text, words: text.replaceAll("+", " "), caps: [text.split("+")] });
+const line = (task: string, now: string, before: string | null, more: Partial<Line> = {}): Line => ({
+  tasks: [{ task, name: task, keys: keys(now), before: before === null ? null : keys(before) }],
+  layouts: [],
+  people: 40,
+  relearned: 0,
+  follow: ["Till"],
+  keep: [],
+  why: ["As people have it."],
+  second: null,
+  pinned: false,
+  ...more,
+});
+const figures = (total: number, agree: number) => ({
+  points: {
+    relearned: 0,
+    first: 0,
+    not_agreeing: 0,
+    lost: 0,
+    cleared: 0,
+    lines: 0,
+    moved: 0,
+    clashes: 0,
+    total,
+  },
+  relearned: 0,
+  agree,
+  could: 100,
+  worst: 0,
+});
+const point = (more: Partial<Point> = {}): Point => ({
+  platform: "windows",
+  status: "optimal",
+  gap: 0,
+  over_all: true,
+  relearned: 300,
+  today: figures(9000, 40),
+  judged: figures(2000, 88),
+  lines: [
+    line("Quote the fare", "Control+K", "Control+E", {
+      relearned: 300,
+      second: 1200,
+      why: ["Ctrl J would be better by itself, but Bold has it in Folio, for 9 people."],
+    }),
+    line("Save", "Control+S", "Control+S"),
+  ],
+  changes: [
+    {
+      program: "folio",
+      program_name: "Folio",
+      command: "link",
+      name: "Insert a link",
+      does: "moves",
+      keys: keys("Control+L"),
+      people: 9,
+      why: "It makes room for Quote the fare.",
+    },
+  ],
+  makes: [],
+  split: [],
+  ...more,
+});
+const proposal = (more: Partial<Proposal> = {}): Proposal => ({
+  id: "p1",
+  state: "done",
+  asked: { platform: "windows", pins: [], kept: [], bans: ["F9"], spared: [], budget: null, seconds: 60, curve: true },
+  doing: "",
+  best: null,
+  bound: null,
+  says: "",
+  by: "Ines",
+  at: "2026-11-28T09:00:00Z",
+  points: [
+    { id: 1, relearned: 100, worth: 5000 },
+    { id: 2, relearned: 300, worth: 7000 },
+  ],
+  ...more,
+});
+const small = point({
+  relearned: 100,
+  over_all: false,
+  judged: figures(4000, 70),
+  lines: [line("Quote the fare", "Control+E", "Control+E"), line("Save", "Control+S", "Control+S")],
+});
+const answers = {
+  ...session("editor"),
+  "GET /api/proposals": [proposal()],
+  "GET /api/proposals/p1": proposal(),
+  "GET /api/proposals/p1/points/2": point(),
+  "GET /api/proposals/p1/points/1": small,
+  "GET /api/tasks": { tasks: [{ id: "save", name: "Save" }], families: [], without_task: 0 },
+  "GET /api/catalogue": { programs: [] },
+};
+
+describe("a proposal for the standard", () => {
+  it("is walked along its curve by keys, its rows told with why", async () => {
+    stage(<ProposeView />, answers);
+    expect(await screen.findByText("Quote the fare")).toBeTruthy();
+    expect(screen.queryByText("Save")).toBeNull();
+    expect(screen.getByText(/Control E before\. Ctrl J would be better/)).toBeTruthy();
+    expect(screen.getByText(/Any other key costs 1,200 points more at least/)).toBeTruthy();
+    expect(screen.getByText("Proven: none for so much relearning is better.")).toBeTruthy();
+    const curve = screen.getByRole("slider");
+    expect(curve.getAttribute("aria-valuetext")).toBe(
+      "300 relearned, worth 7,000 points; 88 % of what could agree does",
+    );
+    fireEvent.keyDown(curve, { key: "ArrowLeft" });
+    await waitFor(() => expect(curve.getAttribute("aria-valuenow")).toBe("100"));
+    expect(await screen.findByText("Nothing differs.")).toBeTruthy();
+    expect(screen.getByText("Proven among the cheapest keys of each task.")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Keep theirs, make room 1" }));
+    expect(await screen.findByText("It makes room for Quote the fare.")).toBeTruthy();
+  });
+
+  it("is held against another point", async () => {
+    stage(<ProposeView />, answers, "/?at=2&against=1");
+    expect(await screen.findByText(/the plan with 100 relearned/)).toBeTruthy();
+    expect(await screen.findByText(/Control E before/)).toBeTruthy();
+  });
+
+  it("is made a draft, and its keys are pinned for the next one", async () => {
+    const sent = stage(<ProposeView />, {
+      ...answers,
+      "POST /api/proposals/p1/points/2/draft": { id: 7, name: "Proposal" },
+      "POST /api/proposals": proposal({ id: "p2" }),
+      "GET /api/proposals/p2": proposal({ id: "p2" }),
+      "GET /api/proposals/p2/points/2": point(),
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "Make it a draft of the standard" }));
+    await waitFor(() =>
+      expect(sent.find((s) => s.path.endsWith("/draft"))?.body).toEqual({
+        name: "Proposal for Windows, 300 keys relearned",
+      }),
+    );
+    fireEvent.click(screen.getByRole("button", { name: "Pin Quote the fare" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Find the best keys" }));
+    await waitFor(() =>
+      expect(sent.find((s) => s.method === "POST" && s.path === "/api/proposals")?.body).toMatchObject({
+        pins: [{ task: "Quote the fare", keys: "Control+K" }],
+        bans: ["F9"],
+      }),
+    );
+  });
+
+  it("says how far it is and is stopped, and why it failed", async () => {
+    const sent = stage(<ProposeView />, {
+      ...answers,
+      "GET /api/proposals/p1": proposal({
+        state: "working",
+        points: [],
+        doing: "Choosing among all keys",
+        best: 2400,
+        bound: 2000,
+      }),
+      "POST /api/proposals/p1/stop": proposal(),
+    });
+    expect(
+      await screen.findByText("Choosing among all keys: 2,400 points so far, none below 2,000 points"),
+    ).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Stop with the best so far" }));
+    await waitFor(() => expect(sent.some((s) => s.path.endsWith("/stop"))).toBe(true));
+  });
+
+  it("is asked for where there is none, with pins and bans", async () => {
+    const sent = stage(<ProposeView />, {
+      ...answers,
+      "GET /api/proposals": [],
+      "POST /api/proposals": [400, { title: "There is no task attic.", cure: "Pin a task that there is." }],
+    });
+    fireEvent.change(await screen.findByLabelText("Keys"), { target: { value: "F9" } });
+    fireEvent.click(screen.getByRole("button", { name: "Ban" }));
+    fireEvent.change(screen.getByLabelText("Keys relearned at most"), { target: { value: "250" } });
+    fireEvent.click(screen.getByRole("button", { name: "Find the best keys" }));
+    expect(await screen.findByText(/There is no task attic/)).toBeTruthy();
+    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ bans: ["F9"], budget: 250 });
+  });
+});

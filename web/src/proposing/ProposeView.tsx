@@ -1,0 +1,245 @@
+import Button from "@mui/material/Button";
+import LinearProgress from "@mui/material/LinearProgress";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { Part } from "../shared/Part";
+import screen from "../shared/screen.module.css";
+import { Empty, Trouble, Waiting } from "../shared/states";
+import { useAddress } from "../shared/useAddress";
+import { useRights } from "../shared/useSession";
+import { AskPanel } from "./AskPanel";
+import { Curve } from "./Curve";
+import styles from "./Propose.module.css";
+import { Rows, type Shown } from "./Rows";
+import type { AskedOf, Point, Proposal } from "./useProposals";
+import { useAsk, useDraftOf, usePoint, useProposal, useProposals, useStop } from "./useProposals";
+
+const ANYTHING: AskedOf = {
+  platform: "windows",
+  pins: [],
+  kept: [],
+  bans: [],
+  spared: [],
+  budget: null,
+  seconds: 60,
+  curve: true,
+};
+const PLATFORM: Record<AskedOf["platform"], string> = { windows: "Windows", macos: "macOS", linux: "Linux" };
+
+/** Keys for all tasks at once: asked for, walked along what relearning buys, made a draft of the standard. */
+export function ProposeView() {
+  const [params, change] = useAddress();
+  const rights = useRights();
+  const all = useProposals();
+  const id = params.get("of") ?? all.data?.[0]?.id ?? null;
+  const found = useProposal(id);
+  const [asking, setAsking] = useState<AskedOf | null>(null);
+  const ask = useAsk((made) => {
+    setAsking(null);
+    change({ of: made, at: null });
+  });
+  if (all.isError) return <Trouble error={all.error} again={() => all.refetch()} />;
+  if (!all.data || (id !== null && found.isPending)) return <Waiting what="the proposals" />;
+  if (found.isError) return <Trouble error={found.error} again={() => found.refetch()} />;
+  const now = found.data;
+  const panel = asking ?? (now ? null : rights.edit ? ANYTHING : null);
+  return (
+    <div className={styles.screen}>
+      <div className={screen.top}>
+        <h1>Propose a standard</h1>
+        {now && <span>{told(now.asked)}</span>}
+        <span className={screen.right}>
+          {all.data.length > 1 && now && (
+            <Part
+              label="Proposal"
+              value={when(now)}
+              choices={all.data.map((p) => ({ key: p.id, text: when(p), more: told(p.asked), parts: { of: p.id } }))}
+              chosen={now.id}
+              change={(parts) => change({ ...parts, at: null })}
+            />
+          )}
+          <Link to="/standard">Standard</Link>
+        </span>
+      </div>
+      {panel && rights.edit && (
+        <AskPanel asked={panel} busy={ask.isPending} onChange={setAsking} onAsk={() => ask.mutate(panel)} />
+      )}
+      {!now && !rights.edit && (
+        <Empty title="Nobody has asked for a proposal yet." whole>
+          <p>Editors have keys chosen for all tasks of a platform at once.</p>
+        </Empty>
+      )}
+      {now && !asking && (
+        <Found
+          key={now.id}
+          proposal={now}
+          onAsk={() => setAsking(now.asked)}
+          onPin={(pins) => setAsking({ ...now.asked, pins })}
+        />
+      )}
+    </div>
+  );
+}
+
+interface FoundProps {
+  proposal: Proposal;
+  onAsk: () => void;
+  onPin: (pins: AskedOf["pins"]) => void;
+}
+
+function Found({ proposal, onAsk, onPin }: FoundProps) {
+  const [params, change] = useAddress();
+  const rights = useRights();
+  const stop = useStop(proposal.id);
+  const points = proposal.points;
+  const asked = Number(params.get("at")) || null;
+  const at = points.find((p) => p.id === asked)?.id ?? points.at(-1)?.id ?? null;
+  const point = usePoint(proposal.id, at);
+  const beside = points.find((p) => p.id === Number(params.get("against")))?.id ?? null;
+  const other = usePoint(proposal.id, beside);
+  const shown = (params.get("rows") ?? "changed") as Shown;
+  return (
+    <>
+      {proposal.state === "working" && (
+        <div className={styles.busy} role="status">
+          <span>
+            {proposal.doing || "Waiting for a worker"}
+            {proposal.best !== null && `: ${points_(proposal.best)} so far`}
+            {proposal.best !== null && proposal.bound !== null && `, none below ${points_(proposal.bound)}`}
+          </span>
+          <LinearProgress aria-label="How far it is" />
+          {rights.edit && (
+            <Button color="inherit" variant="outlined" loading={stop.isPending} onClick={() => stop.mutate()}>
+              Stop with the best so far
+            </Button>
+          )}
+        </div>
+      )}
+      {proposal.says && (
+        <p className={proposal.state === "failed" ? styles.failed : styles.note} role="status">
+          {proposal.says}
+        </p>
+      )}
+      {points.length > 0 && (
+        <Curve
+          points={points}
+          chosen={at}
+          says={point.data ? said(point.data) : ""}
+          onChoose={(next) => change({ at: String(next) }, true)}
+        />
+      )}
+      {point.isError && <Trouble error={point.error} again={() => point.refetch()} />}
+      {point.data && at !== null && (
+        <>
+          <div className={styles.bar}>
+            <ToggleButtonGroup
+              exclusive
+              size="small"
+              value={shown}
+              aria-label="Which rows"
+              onChange={(_, next: Shown | null) => next && change({ rows: next === "changed" ? null : next }, true)}
+            >
+              <ToggleButton value="changed">What changes</ToggleButton>
+              <ToggleButton value="all">All tasks {point.data.lines.length}</ToggleButton>
+              <ToggleButton value="commands">Keep theirs, make room {point.data.changes.length}</ToggleButton>
+              <ToggleButton value="clashes">Clashes made {point.data.makes.length}</ToggleButton>
+            </ToggleButtonGroup>
+            {shown === "changed" && points.length > 1 && (
+              <span>
+                against{" "}
+                <Part
+                  label="Held against"
+                  value={against(points, beside)}
+                  choices={[
+                    { key: "", text: "the standard as it is", parts: { against: "" } },
+                    ...points
+                      .filter((p) => p.id !== at)
+                      .map((p) => ({
+                        key: String(p.id),
+                        text: against(points, p.id),
+                        parts: { against: String(p.id) },
+                      })),
+                  ]}
+                  chosen={beside === null ? "" : String(beside)}
+                  change={change}
+                />
+              </span>
+            )}
+          </div>
+          <Rows
+            point={point.data}
+            against={beside === null ? null : (other.data ?? null)}
+            shown={shown}
+            pins={proposal.asked.pins}
+            onPin={rights.edit ? onPin : null}
+          />
+          <div className={styles.foot}>
+            {rights.edit && <Draft proposal={proposal} at={at} relearned={point.data.relearned} />}
+            {rights.edit && (
+              <Button variant="outlined" color="inherit" onClick={onAsk}>
+                Pin or ban ...
+              </Button>
+            )}
+            <span>{proven(point.data)}</span>
+          </div>
+        </>
+      )}
+      {points.length === 0 && proposal.state !== "working" && rights.edit && (
+        <div className={styles.foot}>
+          <Button variant="contained" onClick={onAsk}>
+            Ask anew
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+function Draft({ proposal, at, relearned }: { proposal: Proposal; at: number; relearned: number }) {
+  const go = useNavigate();
+  const draft = useDraftOf(proposal.id, at, (made) => go(`/standard?draft=${made}`));
+  const name = `Proposal for ${PLATFORM[proposal.asked.platform]}, ${relearned.toLocaleString("en")} keys relearned`;
+  return (
+    <Button variant="contained" loading={draft.isPending} onClick={() => draft.mutate(name)}>
+      Make it a draft of the standard
+    </Button>
+  );
+}
+
+function told(asked: AskedOf): string {
+  const parts = [PLATFORM[asked.platform]];
+  if (asked.pins.length) parts.push(`${asked.pins.length} pinned`);
+  if (asked.bans.length) parts.push(`${asked.bans.join(", ")} banned`);
+  if (asked.spared.length) parts.push(`${asked.spared.length} left alone`);
+  if (asked.budget !== null && asked.budget !== undefined)
+    parts.push(`at most ${asked.budget.toLocaleString("en")} relearned`);
+  return parts.join("; ");
+}
+
+function when(proposal: Proposal): string {
+  const at = new Date(proposal.at);
+  return `${proposal.by}, ${at.toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ${at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`;
+}
+
+function against(points: Proposal["points"], id: number | null): string {
+  const found = points.find((p) => p.id === id);
+  return found ? `the plan with ${found.relearned.toLocaleString("en")} relearned` : "the standard as it is";
+}
+
+function points_(points: number): string {
+  return `${Math.round(points).toLocaleString("en")} points`;
+}
+
+function said(point: Point): string {
+  const saved = point.today.points.total - point.judged.points.total;
+  const share = point.judged.could ? Math.round((100 * point.judged.agree) / point.judged.could) : 100;
+  return `${point.relearned.toLocaleString("en")} relearned, worth ${points_(saved)}; ${share} % of what could agree does`;
+}
+
+function proven(point: Point): string {
+  if (point.status === "optimal" && point.over_all) return "Proven: none for so much relearning is better.";
+  if (point.gap < 0.0005) return "Proven among the cheapest keys of each task.";
+  return `None can be better by more than ${(100 * point.gap).toFixed(1)} %.`;
+}
