@@ -21,7 +21,7 @@ from amberkey.core.profiles.model import Entry, Given, NamedSet, Profile
 from amberkey.core.programs.model import Program
 from amberkey.core.standard.coverage import Gauge
 from amberkey.core.standard.judging import STATE_WORDS
-from amberkey.core.standard.model import Exempt, Line, Meanings, Standard
+from amberkey.core.standard.model import Exempt, Line, MakesRoom, Meanings, Standard
 from amberkey.core.tasks.model import Tasks
 from tests.core.test_example import documents, estate
 
@@ -142,6 +142,10 @@ def test_the_standard_comes_back_the_same(form):
             "exceptions": (
                 *STANDARD.exceptions,
                 Exempt(task="save", program="hewer", platform="macos", reason="as ever", until=datetime.date(2027, 1, 1)),
+            ),
+            "makes_room": (
+                MakesRoom(program="hewer", command="link", platform="macos", keys=(read_shortcut("F12"), read_shortcut("F6"))),
+                MakesRoom(program="hewer", command="stamp", platform="linux", reason="for Save"),
             ),
         }
     ).normal()

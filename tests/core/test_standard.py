@@ -22,7 +22,7 @@ from amberkey.core.standard.choices import choices_for
 from amberkey.core.standard.compiling import LAYER, Compiler, compile_standard, says_the_same, with_layer
 from amberkey.core.standard.coverage import Count, Covered, Gauge
 from amberkey.core.standard.findings import findings
-from amberkey.core.standard.model import Exempt, Line, Standard
+from amberkey.core.standard.model import Exempt, Line, MakesRoom, Standard
 from amberkey.core.standard.setting import Planner, family_is_whole, family_lines, with_lines
 from tests.core.estates import TODAY, drawings, put_up
 from tests.core.scenes import command, entry, office, program, scene
@@ -148,6 +148,35 @@ def test_a_line_for_a_layout_goes_before_the_one_for_all():
     standard = standard_of(line("jump", "F9"), line("jump", "F8", layouts=("de",)))
     assert cell_of(scene("windows", here, tasks=tasks, layout="de", body="iso"), standard, "jump").state == "agrees"
     assert cell_of(scene("windows", here, tasks=tasks), standard, "jump").state == "differs"
+
+
+def test_a_command_makes_room_with_its_line_without_one_and_where_it_is_let_off():
+    estate = scene(
+        "windows",
+        office(
+            "windows",
+            command("save", "window", "Control+S", "F12", task="save"),
+            command("link", "window", "Control+K"),
+            command("next", "window", "F3", task="next"),
+        ),
+        tasks={"tasks": [{"id": "save", "name": "Save"}, {"id": "next", "name": "Next"}]},
+    )
+    rooms = (
+        MakesRoom(program="office", command="link", platform="windows", keys=("F7",)),
+        MakesRoom(program="office", command="save", platform="windows", keys=("Control+S",)),
+        MakesRoom(program="office", command="next", platform="windows"),
+        MakesRoom(program="office", command="gone", platform="windows"),
+    )
+    exempt = Exempt(task="next", program="office", platform="windows", reason="as ever")
+    standard = standard_of(line("save", "F8"), line("next", "F9"), exceptions=(exempt,)).model_copy(
+        update={"makes_room": rooms}
+    )
+    after = with_layer(estate, compile_standard(standard, estate)).board("here").parts["office"]
+    keys = {c: [str(b.shortcut) for b in after.commanded(c)] for c in ("save", "link", "next")}
+    assert keys == {"save": ["F8"], "link": ["F7"], "next": []}
+    assert compile_standard(standard, estate).entries == Compiler().compile(standard, estate).entries
+    with pytest.raises(DocumentError, match="link in office on windows stands twice"):
+        read_document({**standard.to_json(), "makes_room": [rooms[0].model_dump(mode="json")] * 2}, FORMATS)
 
 
 def test_an_exception_counts_until_its_day():

@@ -112,7 +112,7 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
           ))}
         </ul>
         <span className={styles.add}>
-          <TextField label="Keys" value={ban} sx={{ width: 150 }} onChange={(e) => setBan(e.target.value)} />
+          <TextField label="Keys to ban" value={ban} sx={{ width: 150 }} onChange={(e) => setBan(e.target.value)} />
           <Button variant="outlined" color="inherit" disabled={!ban.trim()} onClick={addBan}>
             Ban
           </Button>

@@ -173,7 +173,7 @@ describe("a proposal for the standard", () => {
       "GET /api/proposals": [],
       "POST /api/proposals": [400, { title: "There is no task attic.", cure: "Pin a task that there is." }],
     });
-    fireEvent.change(await screen.findByLabelText("Keys"), { target: { value: "F9" } });
+    fireEvent.change(await screen.findByLabelText("Keys to ban"), { target: { value: "F9" } });
     fireEvent.click(screen.getByRole("button", { name: "Ban" }));
     fireEvent.change(screen.getByLabelText("Keys relearned at most"), { target: { value: "250" } });
     fireEvent.click(screen.getByRole("button", { name: "Find the best keys" }));
