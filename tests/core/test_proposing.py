@@ -174,6 +174,9 @@ def test_a_key_that_the_system_takes_is_given_up_and_who_is_in_the_way_makes_roo
     assert (found.status, found.gap) == ("optimal", 0.0)
     assert found.judged.agree == found.judged.could
     taken = proposer(desk(), pins={"quote": key("Control+K")}).propose()
+    # The example of docs/proposing.md: two keys learned anew by seven people who use them five times a week; and Back, which
+    # follows the shape of Next.
+    assert (taken.judged.points.relearned, taken.judged.points.not_agreeing) == ((2 + 1) * 20 * 7 * 3, 0)
     ((choice, why),) = taken.changes
     assert (choice.post.command.id, choice.does) == ("link", "moves")
     assert why == "It makes room for Quote."

@@ -111,6 +111,9 @@ def options_of(ground: Ground) -> Options:
 class _Alike:
     """Places before one keyboard in which a command has the same keys: `before` with the present lines, `has` without any."""
 
+    hearing: Hearing
+    takes: bool
+    """Whether what it takes is taken from every program."""
     before: frozenset[Way]
     has: Mapping[tuple[Way, ...], Binding]
     places: list[Place]
@@ -344,13 +347,12 @@ class _Reader:
         clashing = 0
         free = key in self._free(post)
         for alike in self._alike(post):
-            ways = alike.places[0].ways(key)
+            ways = alike.hearing.ways(key)[0]
             if not ways or (not free and alike.places[0].why_not(key)):
                 return None
             has = alike.has.get(ways)
             if has is None:
-                takes = alike.places[0].takes_from_all
-                if (takes or not free) and alike.before.issuperset(ways):
+                if (alike.takes or not free) and alike.before.issuperset(ways):
                     for place in alike.places:
                         today = next(b for b in post.now(place) if b.ways == ways)
                         clashing += self._clashing(post, place, today)
@@ -380,7 +382,7 @@ class _Reader:
                 before = frozenset(way for b in post.now(place) if b.live for way in b.ways)
                 has = {b.ways: b for b in post.bindings(place) if b.ways}
                 key = (id(place.hearing), id(place.program), before, frozenset(has))
-                found.setdefault(key, _Alike(before, has, [])).places.append(place)
+                found.setdefault(key, _Alike(place.hearing, place.takes_from_all, before, has, [])).places.append(place)
             known = self._alike_of[id(post)] = tuple(found.values())
         return known
 
@@ -424,7 +426,7 @@ class _Reader:
             if key is None:
                 after = {way for b in alike.has.values() if b.live for way in b.ways}
             else:
-                after = set(alike.places[0].ways(key))
+                after = set(alike.hearing.ways(key)[0])
             if after & alike.before or not after:
                 continue
             if alike.before:
