@@ -244,6 +244,7 @@ editor         POST   /api/standard/sets/removal
 reader         GET    /api/standard/findings
 reader         GET    /api/clashes/{identity}/standard
 editor         POST   /api/clashes/{identity}/standard
+reader         GET    /api/cards/keyboard.{form}
 reader         GET    /api/proposals
 editor         POST   /api/proposals
 reader         GET    /api/proposals/{proposal_id}

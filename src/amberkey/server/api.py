@@ -10,6 +10,7 @@ from amberkey.server import problems
 from amberkey.server.beginning.api import router as beginning
 from amberkey.server.boundary import CarefulParser
 from amberkey.server.cards.api import router as cards
+from amberkey.server.cards.keyboards import router as keyboards
 from amberkey.server.catalogue.api import router as catalogue
 from amberkey.server.comparing.api import router as comparing
 from amberkey.server.exchange.api import router as exchange
@@ -113,6 +114,7 @@ for router in (
     comparing,
     guide,
     cards,
+    keyboards,
     today,
     beginning,
 ):

@@ -84,6 +84,15 @@ describe("the keyboard strip", () => {
     fireEvent.click(screen.getByRole("button", { name: "take reach off" }));
     expect(screen.queryByRole("button", { name: /Reach 1/ })).toBeNull();
   });
+  it("is printed with who takes each key, or with reach where that is laid over", async () => {
+    window.localStorage.removeItem("amberkey.reach");
+    show();
+    const link = await screen.findByRole("link", { name: "print it" });
+    expect(link.getAttribute("href")).toMatch(/^\/api\/cards\/keyboard\.pdf\?setup=.*shows=owners/);
+    fireEvent.click(screen.getByRole("button", { name: "lay reach over" }));
+    expect(screen.getByRole("link", { name: "print it" }).getAttribute("href")).toMatch(/shows=reach/);
+    fireEvent.click(screen.getByRole("button", { name: "take reach off" }));
+  });
   it("lists free keys, the easiest first, where modifiers are held", async () => {
     const keys = [...keyboard.keys, key("KeyJ", 3, { reach: 2 })];
     stage(<KeyboardStrip />, {

@@ -123,6 +123,9 @@ function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
         <button type="button" className={styles.small} aria-pressed={reach} onClick={toggleReach}>
           {reach ? "take reach off" : "lay reach over"}
         </button>
+        <a className={styles.small} href={printed(lens.setup.setup, lens.program, lens.scope, reach)}>
+          print it
+        </a>
         <button type="button" className={styles.small} onClick={onHide} aria-expanded={true}>
           hide the keyboard
         </button>
@@ -226,4 +229,14 @@ function differingKeys(here: Key[], there: Key[]): ReadonlySet<string> {
       })
       .map((k) => k.code),
   );
+}
+
+/** Where the keyboard is fetched as a PDF: with reach where it is laid over, else with who takes each key. */
+function printed(setup: string, program: string | null, scope: string | null, reach: boolean): string {
+  const asked = new URLSearchParams({ setup, shows: reach ? "reach" : "owners" });
+  if (program && scope) {
+    asked.set("program", program);
+    asked.set("scope", scope);
+  }
+  return `/api/cards/keyboard.pdf?${asked}`;
 }

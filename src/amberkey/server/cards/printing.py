@@ -53,6 +53,13 @@ def pdf_of(drawn: Drawn) -> bytes:
     return bytes(html.write_pdf(stylesheets=[style], font_config=fonts, pdf_variant="pdf/ua-1"))
 
 
+def pdf_of_page(page: str) -> bytes:
+    """Any page of ours as a PDF. Raises Problem where Pango isn't there."""
+    html = _read(page)
+    style, fonts = _fonts()
+    return bytes(html.write_pdf(stylesheets=[style], font_config=fonts))
+
+
 def pages_of(drawn: Drawn) -> int:
     """How many pages it needs."""
     html = _html(drawn)
@@ -62,6 +69,10 @@ def pages_of(drawn: Drawn) -> int:
 
 
 def _html(drawn: Drawn) -> "HTML":
+    return _read(page_of(drawn))
+
+
+def _read(page: str) -> "HTML":
     try:
         from weasyprint import HTML
     except OSError as missing:
@@ -71,7 +82,7 @@ def _html(drawn: Drawn) -> "HTML":
             str(missing).splitlines()[0][:200],
             "Ask root for: apt-get install -y --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0",
         ) from missing
-    return HTML(string=page_of(drawn), url_fetcher=_nothing_from_elsewhere)
+    return HTML(string=page, url_fetcher=_nothing_from_elsewhere)
 
 
 def _nothing_from_elsewhere(url: str, *_: Any, **__: Any) -> Any:

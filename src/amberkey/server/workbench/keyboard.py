@@ -110,16 +110,17 @@ def keyboard(
     `after`: presses that went before, as the beginning of a sequence.
     """
     modifiers = [m for m in held.split(",") if m]
-    return _keyboard(KeyboardIn(setup=setup, program=program, scope=scope, held=modifiers, after=after))
+    return keyboard_shown(KeyboardIn(setup=setup, program=program, scope=scope, held=modifiers, after=after))
 
 
 @router.post("/keyboard", response=KeyboardOut)
 def keyboard_with_drafts(request: HttpRequest, given: KeyboardIn) -> KeyboardOut:
     """The same with drafts in it. Nothing is saved."""
-    return _keyboard(given)
+    return keyboard_shown(given)
 
 
-def _keyboard(given: KeyboardIn) -> KeyboardOut:
+def keyboard_shown(given: KeyboardIn) -> KeyboardOut:
+    """The keyboard of a lens. Raises Problem and NotFound for what isn't there."""
     estate = current_estate()
     board = board_of(draft(estate, given.drafts).after if given.drafts else estate, given.setup)
     modifiers = frozenset(given.held)
