@@ -4,8 +4,10 @@ import datetime
 import io
 import json
 import re
+import subprocess
 import zipfile
 import zlib
+from collections import Counter
 from urllib.parse import quote
 
 import pytest
@@ -13,6 +15,7 @@ from django.conf import settings
 from django.test import Client
 from django.utils import timezone
 
+from amberkey.core.cards.wish import PAPERS
 from amberkey.server.cards import printing, staff, tasks
 from amberkey.server.cards.models import CardBatch, CardGiven
 from amberkey.server.cards.working import make
@@ -104,6 +107,40 @@ def test_the_pdf_is_tagged_and_has_the_applications_own_font(ines, wish):
     assert b"/StructTreeRoot" in objects
     assert b"Inter" in objects
     assert (settings.ROOT / "web/node_modules/inter-ui/web/Inter-Regular.woff2").is_file()
+
+
+@pytest.mark.parametrize("paper", PAPERS)
+def test_what_stands_on_paper_is_what_stands_on_the_card(ines, wish, tmp_path, paper):
+    asked = {**wish, "paper": paper, "whole": "by program", "most": 60}
+    card = draw(ines, asked)
+    file = tmp_path / "card.pdf"
+    file.write_bytes(ines.client.get(f"/api/cards/card.pdf?wish={quote(json.dumps(asked))}").content)
+    told = subprocess.run(["pdftotext", "-raw", file, "-"], capture_output=True, check=True, text=True).stdout
+    wanted = f"{card['title']} {card['organisation']} {card['foot']}".split()
+    for part in card["parts"]:
+        wanted += part["title"].split()
+        for line in part["lines"]:
+            wanted += line["name"].split()
+            for n, key in enumerate(line["keys"]):
+                wanted += ["or"] * (n > 0) + ["then"] * (len(key["caps"]) - 1)
+                wanted += [word for press in key["caps"] for cap in press for word in cap.split()]
+    # The programs beside a line, and what has to be known of it, are more words; none of the card's own is missing.
+    missing = Counter(" ".join(wanted).replace(",", " ").split()) - Counter(told.replace(",", " ").split())
+    assert not missing
+    assert told.count("\f") == card["pages"]
+
+
+def test_a_card_says_what_would_have_to_go_and_a_folded_one_has_two_sides(ines, wish):
+    long = {**wish, "whole": "by program", "most": 0, "hurry": False}
+    small = draw(ines, {**long, "paper": "A5 across"})
+    assert small["pages"] > 1
+    names = {line["name"] for part in small["parts"] for line in part["lines"]}
+    assert small["beyond"]
+    assert {one["name"] for one in small["beyond"]} < names
+    without = draw(ines, {**long, "paper": "A5 across", "left_out": [one["id"] for one in small["beyond"]]})
+    assert (without["pages"], without["beyond"]) == (1, [])
+    folded = draw(ines, {**long, "paper": "A4 folded"})
+    assert len(folded["beyond"]) < len(small["beyond"])
 
 
 def test_cards_of_all_roles_come_in_one_file(ines, jorun, wish, example):

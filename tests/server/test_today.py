@@ -37,7 +37,9 @@ def test_a_day_is_as_far_as_the_role_can_do_something(ines, jorun, tove):
 def test_every_matter_leads_to_a_screen_and_says_one_sentence(ines):
     for one in ines.get("/today")[1]["matters"]:
         assert one["says"].endswith(".")
-        assert one["to"].startswith(("/clashes", "/standard", "/machines", "/profiles", "/programs", "/try", "/organisation"))
+        assert one["to"].startswith(
+            ("/clashes", "/standard", "/machines", "/profiles", "/programs", "/try", "/organisation", "/cards")
+        )
         assert len(one["id"]) <= 200
 
 
@@ -53,6 +55,26 @@ def test_an_allowance_is_told_before_it_ends_and_leaves_when_the_clash_does(ines
     assert f"clash={clash['identity']}" in first["to"]
     assert ines.post(f"/history/{done['id']}/undo")[0] == 200
     assert "allowance" not in kinds(ines)
+
+
+def test_a_card_that_says_what_holds_no_longer_is_told_until_a_newer_one_is_handed_out(ines):
+    keyboard = ines.get("/cards/choices")[1]["keyboards"][0]
+    wish = {"platform": keyboard["platform"], "layout": keyboard["layout"]}
+    assert ines.post("/cards", wish)[0] == 200
+    assert "card" not in kinds(ines)
+    setup = ines.get("/lenses")[1][0]["setup"]
+    given = {"setup": setup, "program": "quaysheet", "command": "filter", "shortcuts": ["F9"]}
+    status, done = ines.post("/commands/shortcuts", given)
+    assert status == 200
+    (one,) = [m for m in ines.get("/today")[1]["matters"] if m["kind"] == "card"]
+    assert one["says"] == "Card 1, For everybody, is out of date: 1 command has other keys now."
+    assert one["to"] == f"/cards?whom=everybody&keyboard={keyboard['platform']}+{keyboard['layout']}"
+    assert one["people"] == keyboard["people"]
+    assert ines.post(f"/history/{done['id']}/undo")[0] == 200
+    assert "card" not in kinds(ines)
+    assert ines.post("/commands/shortcuts", given)[0] == 200
+    assert ines.post("/cards", wish)[0] == 200
+    assert "card" not in kinds(ines)
 
 
 def test_an_allowance_that_ends_later_is_nobodys_matter_yet(ines):

@@ -13,6 +13,7 @@ PANGO = (
     ("libpangoft2-1.0-0", "what sets the type of printed cards"),
     ("libharfbuzz-subset0", "what puts fonts into printed cards"),
 )
+READER = ("poppler-utils", "what reads printed cards back, in the tests")
 BROWSER = ("chromium", "the browser that the tests drive")
 KEYMAPS = ("libxkbcommon0", "the keyboard layouts that the shipped ones are checked against")
 DRIVER = ("libatomic1", "what the program that drives the browser needs")

@@ -28,6 +28,7 @@ def test(parts: Sequence[str]) -> None:
     chosen = {name: c for name, c in checks.items() if not parts or name in parts}
     packages = [debian.KEYMAPS] if "core" in chosen else []
     packages += [debian.DATABASE, *debian.PANGO] if chosen.keys() & {"server", "browser", "agent"} else []
+    packages += [debian.READER] if "server" in chosen else []
     packages += [debian.BROWSER, debian.DRIVER] if "browser" in chosen else []
     if packages:
         debian.ensure(*packages)

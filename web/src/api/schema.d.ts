@@ -13090,7 +13090,7 @@ export interface components {
             /** Languages */
             languages: components["schemas"]["NamedOut"][];
             /** Papers */
-            papers: ("A4" | "A4 across" | "A5" | "A5 across")[];
+            papers: ("A4" | "A4 across" | "A4 folded" | "A5" | "A5 across")[];
         };
         /**
          * CardKeyboardOut
@@ -13131,7 +13131,8 @@ export interface components {
         };
         /**
          * CardOut
-         * @description `pages`: how many it needs; null where it can't be printed here (`why_not`). `last`: the card that the same people were
+         * @description `pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go for
+         *     it to fit on its paper. `last`: the card that the same people were
          *     handed before.
          */
         CardOut: {
@@ -13152,6 +13153,8 @@ export interface components {
             last: components["schemas"]["LastCardOut"] | null;
             /** Pages */
             pages: number | null;
+            /** Beyond */
+            beyond: components["schemas"]["NamedOut"][];
             /** Why Not */
             why_not: string;
             /** Text */
@@ -13221,7 +13224,7 @@ export interface components {
              * @default A5 across
              * @enum {string}
              */
-            paper: "A4" | "A4 across" | "A5" | "A5 across";
+            paper: "A4" | "A4 across" | "A4 folded" | "A5" | "A5 across";
             /**
              * Most
              * @default 8
@@ -13349,7 +13352,7 @@ export interface components {
              * @default A5 across
              * @enum {string}
              */
-            paper: "A4" | "A4 across" | "A5" | "A5 across";
+            paper: "A4" | "A4 across" | "A4 folded" | "A5" | "A5 across";
             /**
              * Most
              * @default 8
@@ -13374,7 +13377,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "new clashes" | "allowance" | "exception" | "release" | "drift" | "unreadable" | "approval" | "list" | "upgrade" | "untested" | "unreleased" | "without a task";
+            kind: "new clashes" | "allowance" | "exception" | "release" | "drift" | "unreadable" | "approval" | "list" | "upgrade" | "untested" | "unreleased" | "without a task" | "card";
             /** Says */
             says: string;
             /** To */

@@ -21,7 +21,7 @@ const choices: Schemas["CardChoicesOut"] = {
 };
 const card: Schemas["CardOut"] = {
   ...{ title: "For everybody", organisation: "Merrow Strait Ferries", foot: "Draft", people: 47, desks: ["Desk"] },
-  ...{ last: null, pages: 1, why_not: "", text: "" },
+  ...{ last: null, pages: 1, beyond: [], why_not: "", text: "" },
   parts: [
     {
       title: "Every day",
@@ -129,8 +129,16 @@ describe("cards", () => {
   });
 
   it("say what doesn't fit, and what can't be printed here", async () => {
-    put({ "POST /api/cards/draw": { ...card, pages: 2 } });
-    await screen.findByText("It needs 2 pages of A5 across: take a larger paper, or fewer keys.");
+    put({
+      "POST /api/cards/draw": {
+        ...card,
+        pages: 2,
+        beyond: ["Save", "Find", "Undo", "Redo"].map((name) => ({ id: name, name })),
+      },
+    });
+    await screen.findByText(
+      "It needs 2 pages of A5 across: take a larger paper, or fewer keys. To fit, Save, Find, Undo and 1 more would have to go.",
+    );
   });
 
   it("are looked at only by readers, and need a keyboard", async () => {

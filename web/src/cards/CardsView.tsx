@@ -10,6 +10,7 @@ import { PACES, wishFrom } from "./asked";
 import styles from "./Cards.module.css";
 import { ManyCards } from "./ManyCards";
 import { Sheet } from "./Sheet";
+import type { Card } from "./useCards";
 import { fileOf, useCard, useCardChoices, useCardPage, useCardsGiven, useGiveCard } from "./useCards";
 
 /** Cards: chosen by a sentence, shown as they will lie on the desk, handed out. */
@@ -208,9 +209,10 @@ function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof
   return (
     <>
       {card.why_not && <p role="status">{card.why_not}</p>}
-      {card.pages !== null && card.pages > 1 && (
+      {card.beyond.length > 0 && (
         <p role="status" className={styles.long}>
-          It needs {card.pages} pages of {wish.paper}: take a larger paper, or fewer keys.
+          It needs {card.pages} pages of {wish.paper}: take a larger paper, or fewer keys. To fit, {gone(card.beyond)}{" "}
+          would have to go.
         </p>
       )}
       {first && (
@@ -299,4 +301,11 @@ function Act({ number, says, act }: { number: number; says: string; act: (number
       <span className="unseen">: card {number}</span>
     </button>
   );
+}
+
+/** The lines that don't fit, the first few by name. */
+function gone(lines: Card["beyond"]): string {
+  const named = lines.slice(0, 3).map((l) => l.name);
+  const more = lines.length - named.length;
+  return more > 0 ? `${named.join(", ")} and ${more} more` : named.join(", ");
 }

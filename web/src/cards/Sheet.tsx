@@ -5,6 +5,7 @@ import type { Card } from "./useCards";
 const SHAPES: Record<string, string> = {
   A4: styles.tall ?? "",
   "A4 across": styles.wide ?? "",
+  "A4 folded": styles.wide ?? "",
   A5: styles.tall ?? "",
   "A5 across": styles.wide ?? "",
 };

@@ -95,6 +95,13 @@ def card_of(
     return Card(tuple(parts), tuple(left_out), stood, tuple(setups), people)
 
 
+def changed_since(estate: Estate, setups: Sequence[str], stood: Mapping[str, Sequence[str]]) -> tuple[str, ...]:
+    """The commands, by their ids on cards, that have other keys for most of some people than when they were handed a card, on
+    which `stood` what held then. Commands that are new or gone don't count."""
+    rows = _rows(estate, [estate.board(i) for i in setups])
+    return tuple(i for i, row in rows.items() if i in stood and tuple(map(str, _main(row))) != tuple(stood[i]))
+
+
 def _rows(estate: Estate, boards: Iterable[Board]) -> dict[str, _Row]:
     found: dict[str, _Row] = {}
     # Desks may have several versions of a program: a command that was renamed in between is one line all the same.

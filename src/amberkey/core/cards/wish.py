@@ -9,7 +9,8 @@ from amberkey.core.documents.model import Flag, Value, Whole
 from amberkey.core.keys.platform import Platform
 from amberkey.core.layouts.field import LayoutId
 
-Paper = Literal["A4", "A4 across", "A5", "A5 across"]
+Paper = Literal["A4", "A4 across", "A4 folded", "A5", "A5 across"]
+"""Folded: across, with the fold in the middle, printed on both sides."""
 Whom = Literal["everybody", "role", "department"]
 PAPERS: tuple[Paper, ...] = get_args(Paper)
 LANGUAGES: dict[Language, str] = {"en": "English", "de": "German", "fr": "French", "sv": "Swedish"}

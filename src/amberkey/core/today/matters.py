@@ -18,6 +18,7 @@ MatterKind = Literal[
     "untested",
     "unreleased",
     "without a task",
+    "card",
 ]
 KINDS: tuple[MatterKind, ...] = get_args(MatterKind)
 Put = Literal["not mine", "until Monday"]

@@ -1,6 +1,7 @@
 """Cards over the API: chosen, drawn, handed out, printed."""
 
 import datetime
+from collections.abc import Sequence
 from typing import Annotated, Literal, cast
 from uuid import UUID
 
@@ -21,7 +22,7 @@ from amberkey.core.worth.telling import say_minutes
 from amberkey.core.worth.weighing import FEWEST
 from amberkey.server.cards.drawing import Drawn, drawn
 from amberkey.server.cards.models import CardBatch, CardGiven
-from amberkey.server.cards.printing import FORMS, pages_of
+from amberkey.server.cards.printing import FORMS, Laid, laid_out
 from amberkey.server.cards.tasks import put_to_work
 from amberkey.server.cards.verbs import close_page, give, open_page, take_back
 from amberkey.server.estate import current_derived, current_estate, current_organisation
@@ -85,8 +86,8 @@ class LastCardOut(Schema):
 
 
 class CardOut(Schema):
-    """`pages`: how many it needs; null where it can't be printed here (`why_not`). `last`: the card that the same people were
-    handed before."""
+    """`pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go
+    for it to fit on its paper. `last`: the card that the same people were handed before."""
 
     title: str
     organisation: str
@@ -97,6 +98,7 @@ class CardOut(Schema):
     desks: list[str]
     last: LastCardOut | None
     pages: int | None
+    beyond: list[NamedOut]
     why_not: str
     text: str
 
@@ -293,11 +295,17 @@ def _attachment(name: str, content_type: str, data: bytes) -> HttpResponse:
 _TYPES: dict[Form, str] = {"pdf": "application/pdf", "html": "text/html; charset=utf-8", "txt": "text/plain; charset=utf-8"}
 
 
+def _lines_of(card: Drawn, ids: Sequence[str]) -> list[CardLine]:
+    """The lines of a card with some ids, each once."""
+    found = {line.id: line for part in card.card.parts for line in part.lines}
+    return [found[i] for i in ids]
+
+
 def _out(card: Drawn) -> CardOut:
     estate, of = current_estate(), card.card
-    pages, why_not = None, ""
+    laid, why_not = Laid(0, ()), ""
     try:
-        pages = pages_of(card)
+        laid = laid_out(card)
     except Problem as problem:
         why_not = f"{problem} {problem.body['cure']}"
     last = card.last
@@ -310,7 +318,8 @@ def _out(card: Drawn) -> CardOut:
         people=of.people,
         desks=[estate.setups[i].name for i in of.setups],
         last=LastCardOut(number=last.number, at=last.at, by=last.by.display_name) if last is not None else None,
-        pages=pages,
+        pages=laid.pages or None,
+        beyond=[NamedOut(id=line.id, name=line.name) for line in _lines_of(card, laid.beyond)],
         why_not=why_not,
         text=card.text,
     )

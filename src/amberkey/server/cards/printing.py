@@ -5,7 +5,8 @@ import pathlib
 import threading
 from collections.abc import Callable
 from functools import lru_cache
-from typing import TYPE_CHECKING, Any, cast
+from itertools import count
+from typing import TYPE_CHECKING, Any, NamedTuple, cast
 
 from django.conf import settings
 from django.template import Context, Engine
@@ -21,8 +22,16 @@ if TYPE_CHECKING:
     from weasyprint.document import Document
 
 PAPER = pathlib.Path(__file__).parent / "paper"
-_SIZES: dict[Paper, str] = {"A4": "A4", "A4 across": "A4 landscape", "A5": "A5", "A5 across": "A5 landscape"}
-_COLUMNS: dict[Paper, int] = {"A4": 2, "A4 across": 3, "A5": 1, "A5 across": 2}
+_SIZES: dict[Paper, str] = {
+    "A4": "A4",
+    "A4 across": "A4 landscape",
+    "A4 folded": "A4 landscape",
+    "A5": "A5",
+    "A5 across": "A5 landscape",
+}
+_COLUMNS: dict[Paper, int] = {"A4": 2, "A4 across": 3, "A4 folded": 2, "A5": 1, "A5 across": 2}
+_SIDES: dict[Paper, int] = {"A4 folded": 2}
+"""Pages that a card may have; one unless it says otherwise."""
 _FONTS = settings.ROOT / "web/node_modules/inter-ui/web"
 _WEIGHTS = ((400, "Regular"), (600, "SemiBold"))
 _kept = threading.local()
@@ -32,18 +41,26 @@ atexit.register(_kept.__dict__.clear)  # fonts are let go while the library that
 def page_of(drawn: Drawn) -> str:
     """The card as an HTML page of its own, that asks nobody for anything."""
     wish, templates = drawn.wish, engine()
-    css = templates.get_template("card.css").render(Context({"size": _SIZES[wish.paper], "columns": _COLUMNS[wish.paper]}))
+    css = templates.get_template("card.css").render(
+        Context({"size": _SIZES[wish.paper], "columns": _COLUMNS[wish.paper], "folded": wish.paper == "A4 folded"})
+    )
     told = {
         "language": wish.language,
         "title": drawn.title,
         "organisation": drawn.organisation,
-        "parts": drawn.card.parts,
+        "parts": _numbered(drawn),
         "foot": drawn.foot,
         "or": word("or", wish.language),
         "then": word("then", wish.language),
         "css": mark_safe(css),  # noqa: S308  our own style sheet
     }
     return templates.get_template("card.html").render(Context(told))
+
+
+def _numbered(drawn: Drawn) -> list[dict[str, Any]]:
+    """The parts with their lines, each with the number by which it is found again on paper."""
+    number = count()
+    return [{"title": p.title, "lines": [(next(number), line) for line in p.lines]} for p in drawn.card.parts]
 
 
 def pdf_of(drawn: Drawn) -> bytes:
@@ -60,12 +77,22 @@ def pdf_of_page(page: str) -> bytes:
     return bytes(html.write_pdf(stylesheets=[style], font_config=fonts))
 
 
-def pages_of(drawn: Drawn) -> int:
-    """How many pages it needs."""
+class Laid(NamedTuple):
+    """`pages` that a card needs, and its lines, by their ids, that stand on more than its paper has: they would have to go."""
+
+    pages: int
+    beyond: tuple[str, ...]
+
+
+def laid_out(drawn: Drawn) -> Laid:
+    """How a card lies on its paper. Raises Problem where Pango isn't there."""
     html = _html(drawn)
     style, fonts = _fonts()
     document: Document = html.render(stylesheets=[style], font_config=fonts)
-    return len(document.pages)
+    lines = [line.id for part in drawn.card.parts for line in part.lines]
+    late = {name for page in document.pages[_SIDES.get(drawn.wish.paper, 1) :] for name in page.anchors}
+    found = (line for n, line in enumerate(lines) if f"line-{n}" in late)
+    return Laid(len(document.pages), tuple(dict.fromkeys(found)))
 
 
 def _html(drawn: Drawn) -> "HTML":

@@ -3,17 +3,21 @@
 import datetime
 from collections.abc import Iterator, Mapping
 from urllib.parse import urlencode
+from weakref import WeakKeyDictionary
 
 from django.db.models import Count, Q
 from django.utils import timezone
 
+from amberkey.core.cards.content import changed_since, setups_for
+from amberkey.core.cards.wish import CardWish
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.untested import untested
 from amberkey.core.exchange.approving import Sensitive
 from amberkey.core.profiles.decisions import Allowance
 from amberkey.core.standard.findings import running_out
 from amberkey.core.today.matters import Matter, in_order
-from amberkey.server.estate import current_estate, current_standard, decisions, in_sight, new_since_given
+from amberkey.server.cards.models import CardGiven
+from amberkey.server.estate import current_derived, current_estate, current_standard, decisions, in_sight, new_since_given
 from amberkey.server.fleet.kept import refresh
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.inventory.upgrades import waiting_upgrades
@@ -37,7 +41,7 @@ def matters_for(user: User) -> list[Matter]:
     rank = user.acting_role.rank
     found: list[Matter] = []
     if rank >= Role.EDITOR.rank:
-        found += [*_clashes(), *_exceptions(), *_upgrades(), *_untested(), *_without_a_task(), *_lists()]
+        found += [*_clashes(), *_exceptions(), *_upgrades(), *_untested(), *_without_a_task(), *_lists(), *_cards()]
     if rank >= Role.RELEASER.rank:
         found += [*_releases(), *_drift(), *_approvals(user), *_unreleased()]
     return in_order(found, timezone.localdate())
@@ -111,6 +115,32 @@ def _without_a_task() -> Iterator[Matter]:
     if tasks and open_ones:
         says = f"{_many(len(open_ones), 'command has', 'commands have')} no task: say yes to what is proposed for them."
         yield Matter("without a task", "without a task", says, "/programs/matching")
+
+
+_cards_of: WeakKeyDictionary[Estate, dict[int, int]] = WeakKeyDictionary()
+"""For each state of the estate, by the number of a card, on how many of its keys something else holds by now."""
+_CARDS = 20
+"""So many audiences are looked at, those that were handed a card last."""
+
+
+def _cards() -> Iterator[Matter]:
+    """Cards that were handed out and say of keys what holds no longer."""
+    estate, departments = current_estate(), current_derived().departments
+    known = _cards_of.setdefault(estate, {})
+    newest: dict[str, CardGiven] = {}
+    for given in CardGiven.objects.order_by("-number")[: 10 * _CARDS]:
+        newest.setdefault(given.audience, given)
+    for given in list(newest.values())[:_CARDS]:
+        setups = setups_for(estate, CardWish.model_validate(given.wish), departments)
+        if given.number not in known:
+            known[given.number] = len(changed_since(estate, setups, given.stood)) if setups else 0
+        changed = known[given.number]
+        if changed:
+            says = f"Card {given.number}, {given.title}, is out of date: {_many(changed, 'command has', 'commands have')} other keys now."
+            wish = CardWish.model_validate(given.wish)
+            whom = f"{wish.of} {wish.who}" if wish.who is not None else wish.of
+            to = f"/cards?{urlencode({'whom': whom, 'keyboard': f'{wish.platform} {wish.layout}'})}"
+            yield Matter(f"card {given.number}", "card", says, to, estate.people_of([estate.setups[i] for i in setups]))
 
 
 def _lists() -> Iterator[Matter]:
