@@ -111,7 +111,7 @@ def test_the_pdf_is_tagged_and_has_the_applications_own_font(ines, wish):
 
 @pytest.mark.parametrize("paper", PAPERS)
 def test_what_stands_on_paper_is_what_stands_on_the_card(ines, wish, tmp_path, paper):
-    asked = {**wish, "paper": paper, "whole": "by program", "most": 60}
+    asked = {**wish, "paper": paper, "most": 14}
     card = draw(ines, asked)
     file = tmp_path / "card.pdf"
     file.write_bytes(ines.client.get(f"/api/cards/card.pdf?wish={quote(json.dumps(asked))}").content)
@@ -131,14 +131,14 @@ def test_what_stands_on_paper_is_what_stands_on_the_card(ines, wish, tmp_path, p
 
 
 def test_a_card_says_what_would_have_to_go_and_a_folded_one_has_two_sides(ines, wish):
-    long = {**wish, "whole": "by program", "most": 0, "hurry": False}
+    long = {**wish, "most": 44, "hurry": False}
     small = draw(ines, {**long, "paper": "A5 across"})
     assert small["pages"] > 1
     names = {line["name"] for part in small["parts"] for line in part["lines"]}
     assert small["beyond"]
     assert {one["name"] for one in small["beyond"]} < names
-    without = draw(ines, {**long, "paper": "A5 across", "left_out": [one["id"] for one in small["beyond"]]})
-    assert (without["pages"], without["beyond"]) == (1, [])
+    fewer = draw(ines, {**long, "paper": "A5 across", "most": 44 - len(small["beyond"])})
+    assert (fewer["pages"], fewer["beyond"]) == (1, [])
     folded = draw(ines, {**long, "paper": "A4 folded"})
     assert len(folded["beyond"]) < len(small["beyond"])
 
