@@ -90,8 +90,11 @@ def laid_out(drawn: Drawn) -> Laid:
     style, fonts = _fonts()
     document: Document = html.render(stylesheets=[style], font_config=fonts)
     lines = [line.id for part in drawn.card.parts for line in part.lines]
-    late = {name for page in document.pages[_SIDES.get(drawn.wish.paper, 1) :] for name in page.anchors}
-    found = (line for n, line in enumerate(lines) if f"line-{n}" in late)
+    sides = _SIDES.get(drawn.wish.paper, 1)
+    late = {name for page in document.pages[sides:] for name in page.anchors}
+    found = [line for n, line in enumerate(lines) if f"line-{n}" in late]
+    if len(document.pages) > sides and not found:
+        found = lines[-1:]  # only its foot has no room
     return Laid(len(document.pages), tuple(dict.fromkeys(found)))
 
 

@@ -136,7 +136,8 @@ def _cards() -> Iterator[Matter]:
             known[given.number] = len(changed_since(estate, setups, given.stood)) if setups else 0
         changed = known[given.number]
         if changed:
-            says = f"Card {given.number}, {given.title}, is out of date: {_many(changed, 'command has', 'commands have')} other keys now."
+            have = _many(changed, "command has", "commands have")
+            says = f"Card {given.number}, {given.title}, is out of date: {have} other keys now."
             wish = CardWish.model_validate(given.wish)
             whom = f"{wish.of} {wish.who}" if wish.who is not None else wish.of
             to = f"/cards?{urlencode({'whom': whom, 'keyboard': f'{wish.platform} {wish.layout}'})}"
