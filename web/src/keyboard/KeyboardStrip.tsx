@@ -123,8 +123,14 @@ function OpenStrip({ lens: own, onHide }: { lens: Lens; onHide: () => void }) {
         <button type="button" className={styles.small} aria-pressed={reach} onClick={toggleReach}>
           {reach ? "take reach off" : "lay reach over"}
         </button>
-        <a className={styles.small} href={printed(lens.setup.setup, lens.program, lens.scope, reach)}>
+        <a
+          className={styles.small}
+          href={printed(lens.setup.setup, lens.program, lens.scope, reach ? "reach" : "owners")}
+        >
           print it
+        </a>
+        <a className={styles.small} href={printed(lens.setup.setup, lens.program, lens.scope, "use")}>
+          print its use
         </a>
         <button type="button" className={styles.small} onClick={onHide} aria-expanded={true}>
           hide the keyboard
@@ -231,9 +237,14 @@ function differingKeys(here: Key[], there: Key[]): ReadonlySet<string> {
   );
 }
 
-/** Where the keyboard is fetched as a PDF: with reach where it is laid over, else with who takes each key. */
-function printed(setup: string, program: string | null, scope: string | null, reach: boolean): string {
-  const asked = new URLSearchParams({ setup, shows: reach ? "reach" : "owners" });
+/** Where the keyboard is fetched as a PDF. */
+function printed(
+  setup: string,
+  program: string | null,
+  scope: string | null,
+  shows: "owners" | "reach" | "use",
+): string {
+  const asked = new URLSearchParams({ setup, shows });
   if (program && scope) {
     asked.set("program", program);
     asked.set("scope", scope);
