@@ -1,6 +1,12 @@
 """Proposals for a whole standard: the best there is, kept to what was asked, and true to what the engine finds."""
 
+import contextlib
+import os
+import pathlib
 import random
+import subprocess
+import sys
+import threading
 
 import pytest
 from hypothesis import Phase, given, settings
@@ -247,3 +253,30 @@ def test_a_solver_that_dies_or_is_missing_leaves_a_plain_line_or_the_best_so_far
     assert starved.solve(program, seconds=20).status == "none"
     stopped = Apart().solve(program, seconds=20, start=[one], stopped=lambda: True)
     assert (stopped.status, stopped.chosen) == ("feasible", (one,))
+
+
+def test_a_solver_ends_with_who_started_it(tmp_path):
+    """A worker that is killed leaves no process behind that goes on burning time."""
+    told, child_is, parent_is = (tmp_path / name for name in ("pid", "child.py", "parent.py"))
+    child_is.write_text(
+        "import os, threading\nimport amberkey.core.proposing.apart as apart\n"
+        f"def load(file):\n    open({str(told)!r}, 'w').write(str(os.getpid()))\n    threading.Event().wait(600)\n"
+        "apart.pickle.load = load\napart.main()\n"
+    )
+    parent_is.write_text(
+        f"from amberkey.core.proposing.apart import Apart\nApart(({str(child_is)!r},)).relaxed(None, seconds=600)\n"
+    )
+    with subprocess.Popen([sys.executable, parent_is], env={**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)}) as parent:
+        for _ in range(10_000):
+            if told.exists() and told.read_text():
+                break
+            with contextlib.suppress(subprocess.TimeoutExpired):
+                parent.wait(0.05)
+        child = int(told.read_text())
+        parent.kill()
+    for _ in range(10_000):
+        state = pathlib.Path(f"/proc/{child}/stat")
+        if not state.exists() or state.read_text().split()[2] == "Z":
+            return
+        threading.Event().wait(0.01)
+    raise AssertionError("it goes on")

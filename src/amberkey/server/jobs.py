@@ -34,6 +34,8 @@ _FIRST_PAUSE, _LONGEST_PAUSE = 0.5, 30.0
 AGAIN = RetryStrategy(max_attempts=9, exponential_wait=2, retry_exceptions=DATABASE_AWAY)
 """How a job is tried again that the database broke off: after 2, 4, 8 ... seconds, seventeen minutes in all."""
 _AWAY: tuple[type[Exception], ...] = (ConnectorException, *DATABASE_AWAY, OSError)
+AT_ONCE = 2
+"""Jobs that one worker does at once: what takes minutes (proposals, of which one is worked out at a time) holds nothing up."""
 _taken_up: list[Callable[[], int]] = []
 
 
@@ -106,6 +108,7 @@ async def _work_while_connected(asked: asyncio.Event) -> None:
         async with worker_app.open_async():
             working = asyncio.create_task(
                 worker_app.run_worker_async(
+                    concurrency=AT_ONCE,
                     install_signal_handlers=True,
                     update_heartbeat_interval=HEARTBEAT,
                     stalled_worker_timeout=GIVEN_UP,

@@ -108,13 +108,17 @@ def _tell(out: IO[bytes], *said: object) -> None:
 
 
 def main() -> None:
-    """The process: reads what is asked, says how far it is, and what came of it."""
+    """The process: reads what is asked, says how far it is, and what came of it. It ends with the one that started it."""
+    import ctypes
     import resource
+    import signal
 
     from amberkey.core.proposing.highs import Highs
 
     with contextlib.suppress(ImportError):  # told when it is asked; loading it is not what may run out of memory
         import highspy  # noqa: F401
+    with contextlib.suppress(OSError, AttributeError):  # Linux: PR_SET_PDEATHSIG is 1
+        ctypes.CDLL(None).prctl(1, signal.SIGKILL)
     out = os.fdopen(os.dup(1), "wb")
     os.dup2(os.open(os.devnull, os.O_WRONLY), 1)  # the solver greets on the standard output
     most = int(os.environ.get("AMBERKEY_SOLVER_BYTES", MEMORY))

@@ -76,7 +76,7 @@ def keyboard_file(
             drawings.append((" + ".join(shown.modifier_caps[m] for m in held) or "alone", shown, uses))
     title = f"{_TITLES[shows]}: {board.setup.setup.name}"
     if program is not None and shows == "owners":
-        title += f", {board.parts[program].program.name}"
+        title += f", {board.part_of(program).program.name}"
     svg = keyboard_svg(title, drawings, shows)
     name = id_from(f"keyboard {shows} {board.setup.setup.name}")
     if form == "pdf":

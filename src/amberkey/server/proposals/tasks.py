@@ -28,8 +28,8 @@ def fail(proposal_id: UUID, why: str) -> None:
 
 
 def put_to_work(found: Proposal) -> None:
-    """A job for a proposal; in the transaction that made it."""
-    work_out.defer(proposal_id=str(found.pk), asked_in=current_id())
+    """A job for a proposal, one of all at a time; in the transaction that made it."""
+    work_out.configure(lock="proposals").defer(proposal_id=str(found.pk), asked_in=current_id())
 
 
 @for_the_worker
