@@ -78,6 +78,7 @@ function OfWish({ wish }: { wish: Wish }) {
           <Given />
         </div>
         <div className={styles.table}>
+          {!drawn && !card.isError && <Waiting what="the card" />}
           {drawn && !card.isError && <Sheet card={drawn} paper={wish.paper ?? "A5 across"} />}
         </div>
       </div>

@@ -14,6 +14,8 @@ interface CommandListProps {
   asked: Asked;
   through: string;
   lines: number;
+  /** How many commands the rows have, those in folded groups with them. */
+  found: number;
   /** The place of the row that was open from the beginning. */
   begin: number | null;
   at: string;
@@ -29,7 +31,7 @@ interface CommandListProps {
 /** The rows, however many: only those in sight are asked for and drawn. Arrows lead from row to row, Shift with them chooses,
  * Enter tells the life of one at the side. */
 export function CommandList(props: CommandListProps) {
-  const { asked, through, lines, begin, at, onOpen, onFold, chosen, onChosen, onAll, onGroup } = props;
+  const { asked, through, lines, found, begin, at, onOpen, onFold, chosen, onChosen, onAll, onGroup } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: lines,
@@ -83,6 +85,9 @@ export function CommandList(props: CommandListProps) {
         <input
           type="checkbox"
           checked={chosen.size > 0}
+          ref={(box) => {
+            if (box) box.indeterminate = chosen.size > 0 && chosen.size < found;
+          }}
           onChange={() => onAll(chosen.size === 0)}
           aria-label="Choose all that were found"
         />

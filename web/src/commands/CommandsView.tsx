@@ -92,6 +92,7 @@ export function CommandsView() {
             asked={asked}
             through={through}
             lines={lines}
+            found={found}
             begin={commands.data.place}
             at={at}
             onOpen={(row) => {
