@@ -21,17 +21,21 @@ from amberkey.core.proposing.instance import instance_of
 from amberkey.core.proposing.options import options_of
 from amberkey.core.proposing.program import Program
 from amberkey.core.proposing.propose import Proposer
-from amberkey.core.proposing.question import CannotPropose, Question
-from amberkey.core.standard.model import NO_STANDARD
+from amberkey.core.proposing.question import WEIGHTS, CannotPropose, Question, Weights
+from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.families import is_whole
 from tests.core.estates import drawings, put_up
 from tests.core.scenes import command, entry, office, program, scene, system
+from tests.core.test_example import documents
+from tests.core.test_example import estate as example
 from tests.core.test_laws_of_clashes import seldom, slowly
 from tests.core.test_standard import line, standard_of
 
 # What fails is not made smaller: each try solves a program, and that takes too long.
 seldom = settings(seldom, phases=[Phase.explicit, Phase.generate])
-few = settings(seldom, max_examples=40)
+some = settings(seldom, max_examples=50)
+few = settings(seldom, max_examples=20)
+fewest = settings(seldom, max_examples=10)
 
 TASKS = {
     "format": "amberkey/tasks@1",
@@ -88,7 +92,7 @@ def test_the_solver_finds_what_trying_everything_finds(seed):
         assert half.cost <= wanted.cost + 1e-6
 
 
-@seldom
+@some
 @given(drawings)
 def test_a_proposal_is_the_best_of_all_that_could_be_chosen(drawn):
     estate = put_up(*drawn)
@@ -124,15 +128,19 @@ def test_a_proposal_keeps_to_what_was_asked_and_is_what_the_engine_finds(drawn, 
     chosen = asked._last[1]
     own = sum(instance.program.costs[v] for v in chosen if v in instance.lines)
     assert judged.points.lines == own
-    for group in found.makes:
-        assert group.people >= 0
+    for place in asked.ground.places:
+        before, after = place.now, found.after.board(place.setups[0].id).parts[place.program.id]
+        kept = {w for b in after.bindings if b.live and b.command.task == "save" for w in b.ways}
+        own = [b for b in before.bindings if b.live and b.command.task == "save" and b.layer == "default"]
+        if place.program.kind not in ("system", "utility"):
+            assert all(b.shortcut != key("Control+E") or kept & set(b.ways) for b in own)
     for setup in found.after.setups:
         for part in found.after.board(setup).parts.values():
             keys = {v.shortcut for v in said.values()}
             assert not [b for b in part.bindings if b.layer == "standard" and b.refused and b.shortcut in keys]
 
 
-@few
+@fewest
 @given(drawings)
 def test_the_same_question_has_the_same_answer(drawn):
     estate = put_up(*drawn)
@@ -280,3 +288,65 @@ def test_a_solver_ends_with_who_started_it(tmp_path):
             return
         threading.Event().wait(0.01)
     raise AssertionError("it goes on")
+
+
+def test_what_holds_a_better_key_is_told_with_its_people():
+    found = proposer(
+        scene(
+            "windows",
+            office(
+                "windows",
+                command("quote", "window", "Control+K", task="quote"),
+                command("next", "window", "Control+J", task="next"),
+                command("back", "window", "Control+Shift+J", task="back"),
+            ),
+            house={"entries": [entry("windows", "next", "Control+Q")]},
+            tasks=TASKS,
+        ),
+        pins={"quote": key("Control+J")},
+    ).propose()
+    (quote,) = [v for v in found.lines if v.wanted.name == "quote"]
+    assert quote.wanted.pinned
+    assert (quote.relearned, quote.follow, quote.keep) == (7, ("Office",), ())
+    assert keys_of(found)["quote"] == "Control+J"
+    # What somebody set by hand is nobody's to choose: the task keeps its key there.
+    after = found.after.board("here").parts["office"]
+    assert [str(b.shortcut) for b in after.commanded("next")] == ["Control+Q"]
+
+
+def test_a_line_for_some_layouts_is_chosen_for_them_alone():
+    estate = desk()
+    lines = (line("quote", "F8", layouts=("de",)), line("quote", "F9", layouts=("us",)))
+    found = proposer(estate, standard_of(*lines)).propose()
+    own = {v.wanted.layouts: v for v in found.lines if v.wanted.tasks[0].id == "quote"}
+    assert set(own) == {("us",)}
+    kept = [v for v in found.standard.lines if v.layouts == ("de",)]
+    assert [str(v.keys) for v in kept] == ["F8"]
+
+
+def test_no_setups_and_no_tasks_are_told():
+    with pytest.raises(CannotPropose, match="Nobody works on linux"):
+        proposer(desk(), platform="linux")
+    bare = scene("windows", office("windows", command("link", "window", "Control+K")), tasks=TASKS)
+    with pytest.raises(CannotPropose, match="No command of a program in use has a task"):
+        proposer(bare)
+
+
+def test_weights_decide():
+    """Where agreeing is worth nothing, nobody relearns; where it is worth much, everybody does."""
+    cheap = proposer(desk(), weights=Weights(not_agreeing=0, clashes=dict.fromkeys(WEIGHTS.clashes, 0))).propose()
+    assert cheap.relearned == 0
+    dear = proposer(desk(), weights=Weights(not_agreeing=300)).propose()
+    assert dear.judged.agree == dear.judged.could
+
+
+def test_the_examples_linux_desks_before_and_after():
+    """Five desks, nine people: what stands today, and the best there is, held as figures. Half of what could agree does today,
+    as most programs have no line there; what is left over clashes with presses of the desktop that nobody can move."""
+    standard = next(d for d in documents() if isinstance(d, Standard))
+    found = Proposer(Question("linux"), example(), standard, Highs()).propose(over_all=False)
+    assert (found.status, found.gap) == ("optimal", 0.0)
+    assert (found.today.agree, found.judged.agree, found.judged.could) == (972, 1973, 2096)
+    assert (found.today.worst, found.judged.worst) == (140, 48)
+    assert found.judged.points.total < found.today.points.total
+    assert found.relearned == found.judged.relearned

@@ -143,6 +143,8 @@ class _Maker:
                 self.own.setdefault(id(post), []).append((key, follows))
                 own.append(follows)
                 self.program.at_most(0, [follows, *lines], [1.0, *[-1.0] * len(lines)])
+                if any(t.protected for t in wanted.tasks) and not option.relearned and not option.new:
+                    self.program.at_most(0, own[:1])  # nothing takes the press of a protected task
             self.program.exactly(1, own)
 
     def _looked_at(self, wanted: Wanted) -> Sequence[Candidate]:
