@@ -19,6 +19,15 @@ describe("keys of answers", () => {
   });
   it("keeps only what no document makes another one", () => {
     const kept = Object.entries(KEYS).filter(([, moment]) => moment === "kept");
-    expect(kept.map(([name]) => name)).toEqual(["session", "link", "accounts", "own", "unseen", "guide", "cardBatch"]);
+    expect(kept.map(([name]) => name)).toEqual([
+      "session",
+      "link",
+      "accounts",
+      "own",
+      "unseen",
+      "guide",
+      "proposals",
+      "cardBatch",
+    ]);
   });
 });
