@@ -264,7 +264,7 @@ def test_every_word_is_there_in_every_language():
     }
     assert all(set(of) == set(LANGUAGES) for of in WORDS.values())
     assert all(len(found) == 1 for found in gaps.values())
-    assert len(PAPERS) == 4
+    assert len(PAPERS) == 5
 
 
 def test_a_card_is_told_as_text():
