@@ -145,7 +145,7 @@ def test_a_sheet_of_commands_read_as_a_list_changes_nothing(ines):
     data = out(ines, "/catalogue/quaysheet/7.2/commands.csv").content
     found = ines.send("/command-lists", upload(data, "commands.csv"))[1]
     found = ask(ines, found, program="quaysheet@7.2")
-    assert found["counts"] == {"same": 40, "guessed": 0, "retires": 0, "returns": 0}
+    assert found["counts"] == {"same": 40, "guessed": 0, "retires": 0, "returns": 0, "gone": 0}
     assert {r["what"] for r in rows(ines, found)} == {"same"}
 
 
