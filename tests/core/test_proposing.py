@@ -7,6 +7,7 @@ import random
 import subprocess
 import sys
 import threading
+from dataclasses import replace
 
 import pytest
 from hypothesis import Phase, given, settings
@@ -19,7 +20,7 @@ from amberkey.core.proposing.ground import ground_of
 from amberkey.core.proposing.highs import Highs
 from amberkey.core.proposing.instance import instance_of
 from amberkey.core.proposing.options import options_of
-from amberkey.core.proposing.program import Program
+from amberkey.core.proposing.program import Program, Search
 from amberkey.core.proposing.propose import Proposer
 from amberkey.core.proposing.question import WEIGHTS, CannotPropose, Question, Weights
 from amberkey.core.standard.model import NO_STANDARD, Standard
@@ -33,6 +34,7 @@ from tests.core.test_standard import line, standard_of
 
 # What fails is not made smaller: each try solves a program, and that takes too long.
 seldom = settings(seldom, phases=[Phase.explicit, Phase.generate])
+SOON = Search(20)
 some = settings(seldom, max_examples=50)
 few = settings(seldom, max_examples=20)
 fewest = settings(seldom, max_examples=10)
@@ -83,12 +85,12 @@ def test_the_solver_finds_what_trying_everything_finds(seed):
         drawn.at_least(1, rnd.sample(everything, 2))
     times = [float(rnd.randint(0, 9)) for _ in everything]
     drawn.at_most(rnd.randint(0, 30), everything, times)
-    found, wanted = Highs().solve(drawn, seconds=20), Exactly().solve(drawn, seconds=20)
+    found, wanted = Highs().solve(drawn, SOON), Exactly().solve(drawn, SOON)
     assert found.status == wanted.status
     if wanted.status == "optimal":
         assert (found.cost, drawn.allows(found.chosen)) == (pytest.approx(wanted.cost), True)
         assert found.bound == pytest.approx(wanted.cost, abs=0.5)
-        half = Highs().relaxed(drawn, seconds=20)
+        half = Highs().relaxed(drawn, SOON)
         assert half.cost <= wanted.cost + 1e-6
 
 
@@ -100,7 +102,7 @@ def test_a_proposal_is_the_best_of_all_that_could_be_chosen(drawn):
     program = instance_of(options, 2).program
     if len(program.costs) > 40:
         return
-    found, wanted = Highs().solve(program, seconds=20), Exactly().solve(program, seconds=20)
+    found, wanted = Highs().solve(program, SOON), Exactly().solve(program, SOON)
     assert (found.status, found.cost) == (wanted.status, pytest.approx(wanted.cost))
 
 
@@ -249,17 +251,17 @@ def test_a_solver_that_dies_or_is_missing_leaves_a_plain_line_or_the_best_so_far
     program = Program()
     one, other = program.variable(5), program.variable(3)
     program.exactly(1, [one, other])
-    assert Apart().solve(program, seconds=20).chosen == (other,)
+    assert Apart().solve(program, SOON).chosen == (other,)
     dies = Apart(("-c", "import os; os._exit(9)"))
-    assert dies.solve(program, seconds=20).status == "none"
-    kept = dies.solve(program, seconds=20, start=[one])
+    assert dies.solve(program, SOON).status == "none"
+    kept = dies.solve(program, replace(SOON, start=(one,)))
     assert (kept.status, kept.chosen, kept.cost) == ("feasible", (one,), 5)
-    assert dies.relaxed(program, seconds=20) is None
+    assert dies.relaxed(program, SOON) is None
     with pytest.raises(CannotPropose, match="No proposal was found"):
         proposer(desk(), solver=dies).propose()
     starved = Apart(memory=64 * 1024 * 1024)
-    assert starved.solve(program, seconds=20).status == "none"
-    stopped = Apart().solve(program, seconds=20, start=[one], stopped=lambda: True)
+    assert starved.solve(program, SOON).status == "none"
+    stopped = Apart().solve(program, replace(SOON, start=(one,), stopped=lambda: True))
     assert (stopped.status, stopped.chosen) == ("feasible", (one,))
 
 
@@ -272,7 +274,8 @@ def test_a_solver_ends_with_who_started_it(tmp_path):
         "apart.pickle.load = load\napart.main()\n"
     )
     parent_is.write_text(
-        f"from amberkey.core.proposing.apart import Apart\nApart(({str(child_is)!r},)).relaxed(None, seconds=600)\n"
+        "from amberkey.core.proposing.apart import Apart\nfrom amberkey.core.proposing.program import Search\n"
+        f"Apart(({str(child_is)!r},)).relaxed(None, Search(600))\n"
     )
     with subprocess.Popen([sys.executable, parent_is], env={**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)}) as parent:
         for _ in range(10_000):

@@ -1,13 +1,19 @@
 """Proposals over the API: asked for, worked out, walked, stopped, made a draft, and what can't be asked."""
 
 import uuid
+from dataclasses import replace
 
 import pytest
 
+from amberkey.core.clashes.estate import Group
 from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.highs import Highs
+from amberkey.core.proposing.propose import Proposer
+from amberkey.core.proposing.question import Question
+from amberkey.server.estate import current_estate, current_standard
 from amberkey.server.proposals.models import Proposal
 from amberkey.server.proposals.tasks import proposals_without_a_job
+from amberkey.server.proposals.told import point_of
 from amberkey.server.proposals.working import work
 
 ASKED = {"platform": "windows", "seconds": 20, "curve": False}
@@ -53,6 +59,31 @@ def test_a_proposal_is_asked_for_worked_out_walked_and_made_a_draft(ines):
     assert plan
     assert ines.post(f"/standard/drafts/{draft['id']}/removal", {"removed": True})[0] == 200
     assert [p["id"] for p in ines.get("/proposals")[1]] == [made["id"]]
+
+
+def test_what_others_save_after_a_proposal_stays_in_its_draft(ines, jorun):
+    line = {"task": "save", "platform": "windows", "keys": "Control+S"}
+    assert ines.post("/standard/lines", {"lines": [line]})[0] == 200
+    done = worked_out(ines, ask(ines))
+    mac = {"task": "find", "platform": "macos", "keys": "Meta+F"}
+    assert jorun.post("/standard/lines", {"lines": [mac]})[0] == 200
+    path = f"/proposals/{done['id']}/points/{done['points'][-1]['id']}/draft"
+    draft = ines.post(path, {"name": "Everything at once"})[1]
+    assert ines.post(f"/standard/drafts/{draft['id']}/take", {"chosen": []})[0] == 200
+    lines = {(v.task, v.platform): str(v.keys) for v in current_standard().lines}
+    assert lines["find", "macos"] == "Meta+F"
+    assert len(lines) > 2
+
+
+def test_of_somebodys_own_settings_no_command_is_named(ines):
+    asked = Question("windows", seconds=20)
+    made = Proposer(asked, current_estate(), current_standard(), Highs()).propose()
+    (setup, *_) = made.after.setups.values()
+    clash = made.after.groups()[0].clash
+    one = replace(made, makes=(Group(clash, (setup,), 1),))
+    assert point_of(one, ()).makes[0].commands[0].startswith(clash.holder.called if clash.holder else "")
+    (told,) = point_of(one, {setup.id}).makes
+    assert (told.keys, told.commands) == ("", ["one in somebody's own settings"])
 
 
 def test_what_is_stopped_keeps_what_there_is_and_what_has_no_job_is_taken_up(ines):

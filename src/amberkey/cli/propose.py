@@ -38,7 +38,6 @@ def propose(asked: Namespace) -> tuple[list[Answer], int]:
         pins=dict(_pin(text, platform) for text in asked.pin),
         bans=frozenset(_key(text, platform, "ban") for text in asked.ban),
         spared=frozenset(asked.spare),
-        budget=asked.budget,
         seconds=asked.seconds,
     )
     try:

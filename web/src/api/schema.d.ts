@@ -11318,8 +11318,8 @@ export interface components {
         };
         /**
          * ProposedLineOut
-         * @description A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost at
-         *     least, null where that isn't known; `keep`: programs that keep their own.
+         * @description A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost,
+         *     about; null where that isn't known; `keep`: programs that keep their own.
          */
         ProposedLineOut: {
             /** Tasks */
@@ -13131,9 +13131,8 @@ export interface components {
         };
         /**
          * CardOut
-         * @description `pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go for
-         *     it to fit on its paper. `last`: the card that the same people were
-         *     handed before.
+         * @description `pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go
+         *     for it to fit on its paper. `last`: the card that the same people were handed before.
          */
         CardOut: {
             /** Title */

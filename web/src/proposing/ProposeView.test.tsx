@@ -104,7 +104,7 @@ describe("a proposal for the standard", () => {
     expect(await screen.findByText("Quote the fare")).toBeTruthy();
     expect(screen.queryByText("Save")).toBeNull();
     expect(screen.getByText(/Control E before\. Ctrl J would be better/)).toBeTruthy();
-    expect(screen.getByText(/Any other key costs 1,200 points more at least/)).toBeTruthy();
+    expect(screen.getByText(/Any other key costs about 1,200 points more/)).toBeTruthy();
     expect(screen.getByText("Proven: none for so much relearning is better.")).toBeTruthy();
     const curve = screen.getByRole("slider");
     expect(curve.getAttribute("aria-valuetext")).toBe(

@@ -240,6 +240,7 @@ function said(point: Point): string {
 
 function proven(point: Point): string {
   if (point.status === "optimal" && point.over_all) return "Proven: none for so much relearning is better.";
-  if (point.gap < 0.0005) return "Proven among the cheapest keys of each task.";
-  return `None can be better by more than ${(100 * point.gap).toFixed(1)} %.`;
+  const among = point.over_all ? "" : " among the cheapest keys of each task";
+  if (point.gap < 0.0005) return `Proven${among}.`;
+  return `None${among} can be better by more than ${(100 * point.gap).toFixed(1)} %.`;
 }

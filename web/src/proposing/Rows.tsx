@@ -92,7 +92,7 @@ function why(line: Line, against: Point | null): string[] {
     ...line.why,
     ...(line.keep.length ? [`${line.keep.join(", ")} keeps its own.`] : []),
     ...(line.second !== null && line.second > 0
-      ? [`Any other key costs ${line.second.toLocaleString("en")} points more at least.`]
+      ? [`Any other key costs about ${line.second.toLocaleString("en")} points more.`]
       : []),
   ];
 }

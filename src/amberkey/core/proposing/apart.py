@@ -7,10 +7,11 @@ import pickle
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
+from dataclasses import replace
 from typing import IO, Any
 
-from amberkey.core.proposing.program import Program, Progress, Relaxed, Solved, untold
+from amberkey.core.proposing.program import Program, Relaxed, Search, Solved
 from amberkey.core.proposing.question import CannotPropose
 
 MEMORY = 3 * 1024**3
@@ -26,57 +27,44 @@ class Apart:
     def __init__(self, command: tuple[str, ...] = ("-m", "amberkey.core.proposing.apart"), memory: int = MEMORY) -> None:
         self.command, self.memory = command, memory
 
-    def solve(
-        self,
-        program: Program,
-        *,
-        seconds: float,
-        gap: float = 0.0,
-        start: Iterable[int] = (),
-        fixed: Iterable[tuple[int, bool]] = (),
-        stopped: Callable[[], bool] = lambda: False,
-        progress: Progress = untold,
-    ) -> Solved:
+    def solve(self, program: Program, search: Search) -> Solved:
         """The cheapest choice, or the best that there was when time ran out, somebody stopped it or the process died."""
-        best, bound = tuple(sorted(start)), -math.inf
-        asked = ("solve", program, {"seconds": seconds, "gap": gap, "start": best, "fixed": tuple(fixed)})
-        for kind, *said in self._answers(asked, seconds, stopped):
+        best, bound = search.start, -math.inf
+        for kind, *said in self._answers(("solve", program, search.alone), search):
             if kind == "solved":
                 return Solved(*said[0])
             if kind == "progress":
                 best, bound = said[0] or best, max(bound, said[1])
-                progress(best, bound)
+                search.progress(best, bound)
             elif kind == "refused":
                 raise CannotPropose(*said)
         if best and program.allows(best):
             return Solved("feasible", best, program.cost_of(best), bound)
         return Solved("none", (), math.inf, bound)
 
-    def relaxed(self, program: Program, *, seconds: float, without: Iterable[int] = ()) -> Relaxed | None:
+    def relaxed(self, program: Program, search: Search, without: Iterable[int] = ()) -> Relaxed | None:
         """The bound with its prices; None where the process gave none."""
-        asked = ("relaxed", program, {"seconds": seconds, "without": tuple(without)})
-        for kind, *said in self._answers(asked, seconds, lambda: False):
+        for kind, *said in self._answers(("relaxed", program, search.alone, tuple(without)), search):
             if kind == "relaxed":
                 return said[0]  # type: ignore[no-any-return]
             if kind == "refused":
                 raise CannotPropose(*said)
         return None
 
-    def _answers(self, asked: tuple[Any, ...], seconds: float, stopped: Callable[[], bool]) -> Iterable[tuple[Any, ...]]:
+    def _answers(self, asked: tuple[Any, ...], search: Search) -> Iterable[tuple[Any, ...]]:
         """What the process says until it ends, is stopped, or has taken too long."""
         env = {**os.environ, "PYTHONPATH": os.pathsep.join(p for p in sys.path if p), "AMBERKEY_SOLVER_BYTES": str(self.memory)}
         command = [sys.executable, *self.command]
         child = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=env)
         assert child.stdin is not None
         assert child.stdout is not None
-        until = time.monotonic() + seconds + _OVERTIME
+        until = time.monotonic() + search.seconds + _OVERTIME
         try:
-            with contextlib.suppress(BrokenPipeError):
+            with contextlib.suppress(BrokenPipeError), child.stdin:
                 pickle.dump(asked, child.stdin)
-                child.stdin.close()
             os.set_blocking(child.stdout.fileno(), False)
             waiting = b""
-            while not stopped() and time.monotonic() < until:
+            while not search.stopped() and time.monotonic() < until:
                 ended = child.poll() is not None
                 waiting += child.stdout.read() or b""
                 waiting, whole = _split(waiting)
@@ -123,7 +111,7 @@ def main() -> None:
     os.dup2(os.open(os.devnull, os.O_WRONLY), 1)  # the solver greets on the standard output
     most = int(os.environ.get("AMBERKEY_SOLVER_BYTES", MEMORY))
     resource.setrlimit(resource.RLIMIT_AS, (most, most))
-    what, program, named = pickle.load(sys.stdin.buffer)  # noqa: S301 - from the process that started this one
+    what, program, search, *more = pickle.load(sys.stdin.buffer)  # noqa: S301 - from the process that started this one
     last = [0.0, ()]
 
     def progress(chosen: tuple[int, ...], bound: float) -> None:
@@ -134,9 +122,9 @@ def main() -> None:
 
     try:
         if what == "solve":
-            _tell(out, "solved", tuple(Highs().solve(program, progress=progress, **named)))
+            _tell(out, "solved", tuple(Highs().solve(program, replace(search, progress=progress))))
         else:
-            _tell(out, "relaxed", Highs().relaxed(program, **named))
+            _tell(out, "relaxed", Highs().relaxed(program, search, *more))
     except CannotPropose as error:
         _tell(out, "refused", error.says, error.cure)
 

@@ -1,37 +1,27 @@
 """A solver that tries everything, for programs that are small enough: what the other one finds is held against it."""
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 
-from amberkey.core.proposing.program import Program, Progress, Relaxed, Row, Solved, untold
+from amberkey.core.proposing.program import Program, Relaxed, Row, Search, Solved
 
 
 class Exactly:
     """The port's twin: depth first over all choices, cut off where a row can no longer hold or the cost is too high already."""
 
-    def solve(
-        self,
-        program: Program,
-        *,
-        seconds: float,
-        gap: float = 0.0,
-        start: Iterable[int] = (),
-        fixed: Iterable[tuple[int, bool]] = (),
-        stopped: Callable[[], bool] = lambda: False,
-        progress: Progress = untold,
-    ) -> Solved:
+    def solve(self, program: Program, search: Search) -> Solved:
         """The cheapest of all choices. It takes what time it takes."""
-        best = _Search(program, dict(fixed)).best()
+        best = _Tries(program, dict(search.fixed)).best()
         if best is None:
             return Solved("none", (), math.inf, math.inf)
         return Solved("optimal", best, program.cost_of(best), program.cost_of(best))
 
-    def relaxed(self, program: Program, *, seconds: float, without: Iterable[int] = ()) -> Relaxed | None:
+    def relaxed(self, program: Program, search: Search, without: Iterable[int] = ()) -> Relaxed | None:
         """It knows no halves."""
         return None
 
 
-class _Search:
+class _Tries:
     def __init__(self, program: Program, fixed: dict[int, bool]) -> None:
         self.program, self.fixed = program, fixed
         self.of: list[list[tuple[int, float]]] = [[] for _ in program.costs]

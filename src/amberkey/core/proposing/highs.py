@@ -1,39 +1,29 @@
 """The solver HiGHS: one thread, fixed seed. Loaded where it is first asked, so that nothing else needs it."""
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from typing import Any
 
-from amberkey.core.proposing.program import Program, Progress, Relaxed, Solved, untold
+from amberkey.core.proposing.program import Program, Relaxed, Search, Solved
 from amberkey.core.proposing.question import CannotPropose
 
 SCALE = 0.01
 """Points are in the hundred thousands; a solver is at its best with smaller figures."""
 GAP = 0.004
-"""A choice is the best where no other one can be better by more than so many hundredths of points: points are whole."""
+"""The solver goes on until no other choice can be better by more than so many hundreds of points."""
 
 
 class Highs:
     """The port's implementation."""
 
-    def solve(
-        self,
-        program: Program,
-        *,
-        seconds: float,
-        gap: float = 0.0,
-        start: Iterable[int] = (),
-        fixed: Iterable[tuple[int, bool]] = (),
-        stopped: Callable[[], bool] = lambda: False,
-        progress: Progress = untold,
-    ) -> Solved:
+    def solve(self, program: Program, search: Search) -> Solved:
         """The cheapest choice, or the best until time ran out or it was stopped. Raises CannotPropose without HiGHS."""
         highspy = _loaded()
-        highs = _told(highspy, program, whole=True, fixed=dict(fixed))
-        highs.setOptionValue("time_limit", max(0.1, seconds))
-        highs.setOptionValue("mip_rel_gap", gap)
+        highs = _told(highspy, program, whole=True, fixed=dict(search.fixed))
+        highs.setOptionValue("time_limit", max(0.1, search.seconds))
+        highs.setOptionValue("mip_rel_gap", search.gap)
         highs.setOptionValue("mip_abs_gap", GAP)
-        given = set(start)
+        given = set(search.start)
         if given:
             solution = highspy.HighsSolution()
             solution.col_value = [1.0 if v in given else 0.0 for v in range(len(program.costs))]
@@ -43,11 +33,11 @@ class Highs:
 
         def better(event: Any) -> None:
             best[0] = tuple(v for v, value in enumerate(event.data_out.mip_solution) if value > 0.5)
-            progress(best[0], event.data_out.mip_dual_bound / SCALE + program.offset)
+            search.progress(best[0], event.data_out.mip_dual_bound / SCALE + program.offset)
 
         def look(event: Any) -> None:
-            progress(best[0], event.data_out.mip_dual_bound / SCALE + program.offset)
-            if stopped():
+            search.progress(best[0], event.data_out.mip_dual_bound / SCALE + program.offset)
+            if search.stopped():
                 event.data_in.user_interrupt = True
 
         highs.cbMipImprovingSolution += better
@@ -63,14 +53,15 @@ class Highs:
         if not program.allows(chosen):
             return Solved("none", (), math.inf, bound)
         cost = program.cost_of(chosen)
-        optimal = status == highspy.HighsModelStatus.kOptimal
+        # Points are whole: what no other choice can be better than by one is the best.
+        optimal = status == highspy.HighsModelStatus.kOptimal and cost - bound < 1
         return Solved("optimal" if optimal else "feasible", chosen, cost, min(cost, bound))
 
-    def relaxed(self, program: Program, *, seconds: float, without: Iterable[int] = ()) -> Relaxed | None:
+    def relaxed(self, program: Program, search: Search, without: Iterable[int] = ()) -> Relaxed | None:
         """The linear relaxation; the prices are found from where it ended, one after the other."""
         highspy = _loaded()
         highs = _told(highspy, program, whole=False, fixed={})
-        highs.setOptionValue("time_limit", max(0.1, seconds))
+        highs.setOptionValue("time_limit", max(0.1, search.seconds))
         highs.run()
         if highs.getModelStatus() != highspy.HighsModelStatus.kOptimal:
             return None
@@ -79,6 +70,8 @@ class Highs:
         reduced = tuple(d / SCALE for d in solution.col_dual)
         prices: dict[int, float] = {}
         for variable in without:
+            if search.stopped():
+                break
             highs.changeColBounds(variable, 0.0, 0.0)
             highs.run()
             if highs.getModelStatus() == highspy.HighsModelStatus.kOptimal:

@@ -1,7 +1,7 @@
 """Integer programs over yes and no: what is chosen, what it costs, and what can't be chosen together. Knows nothing of keys."""
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal, NamedTuple, Protocol
 
 Status = Literal["optimal", "feasible", "none"]
@@ -72,6 +72,29 @@ def untold(chosen: tuple[int, ...], bound: float) -> None:
     """Nobody asks how far it is."""
 
 
+def never() -> bool:
+    """Nobody stops it."""
+    return False
+
+
+@dataclass(frozen=True)
+class Search:
+    """How a program is looked through: for so many `seconds`, until a choice is dearer than the best by a share of `gap` at
+    most, beginning with `start`, with some variables `fixed` to yes or no, until it is `stopped`."""
+
+    seconds: float
+    gap: float = 0.0
+    start: tuple[int, ...] = ()
+    fixed: tuple[tuple[int, bool], ...] = ()
+    stopped: Callable[[], bool] = never
+    progress: Progress = untold
+
+    @property
+    def alone(self) -> "Search":
+        """The same with nobody beside it: what another process can be told."""
+        return replace(self, stopped=never, progress=untold)
+
+
 class Relaxed(NamedTuple):
     """The same program where halves may be chosen: `cost` is a bound, `reduced`: by how much it would grow at least for
     choosing a variable that isn't chosen at all; `prices`: by variable, how much it would grow without it."""
@@ -82,25 +105,14 @@ class Relaxed(NamedTuple):
 
 
 class Solver(Protocol):
-    """Finds the cheapest choice. The same program, limits and start have the same answer, unless time ran out or somebody
-    stopped it."""
+    """Finds the cheapest choice. The same program and search have the same answer, unless time ran out or somebody stopped
+    it."""
 
-    def solve(
-        self,
-        program: Program,
-        *,
-        seconds: float,
-        gap: float = 0.0,
-        start: Iterable[int] = (),
-        fixed: Iterable[tuple[int, bool]] = (),
-        stopped: Callable[[], bool] = lambda: False,
-        progress: Progress = untold,
-    ) -> Solved:
-        """The cheapest choice that agrees with `fixed`, or one that is dearer by a share of `gap` at most. `start`: one to
-        begin with. Raises CannotPropose."""
+    def solve(self, program: Program, search: Search) -> Solved:
+        """The cheapest choice. Raises CannotPropose."""
         ...
 
-    def relaxed(self, program: Program, *, seconds: float, without: Iterable[int] = ()) -> Relaxed | None:
+    def relaxed(self, program: Program, search: Search, without: Iterable[int] = ()) -> Relaxed | None:
         """The bound where halves may be chosen, with the prices of doing `without` some variables, one at a time; None where
-        time ran out."""
+        it didn't come to that."""
         ...

@@ -12,7 +12,7 @@ from amberkey.core.proposing.explaining import Explainer, Held
 from amberkey.core.proposing.ground import Ground, Post, ground_of
 from amberkey.core.proposing.instance import Choice, Instance, instance_of
 from amberkey.core.proposing.options import Candidate, Options, Wanted, options_of, taken_by
-from amberkey.core.proposing.program import Program, Solved, Solver, Status
+from amberkey.core.proposing.program import Program, Search, Solved, Solver, Status
 from amberkey.core.proposing.proposal import Judged, estate_under, judge, standard_of
 from amberkey.core.proposing.question import CannotPropose, Question
 from amberkey.core.standard.compiling import LAYER, Compiler
@@ -30,7 +30,7 @@ _BAD = ("blocker", "high")
 class ProposedLine:
     """A line as it is proposed: `tasks` of more than one keep one shape. `before`: the present key of each task, if any;
     `relearned` over all people, who are `people`; `better`: keys that others hold; `second`: points that doing without this
-    key would cost at least, None where nobody asked."""
+    key would cost, about; None where that isn't known."""
 
     wanted: Wanted
     candidate: Candidate
@@ -115,68 +115,57 @@ class Proposer:
         return found
 
     def propose(self, budget: int | None = None, *, over_all: bool = True) -> Proposal:
-        """The best proposal for a budget of relearning. Raises CannotPropose where none keeps within it."""
-        seconds = self.question.seconds
+        """The best proposal for a budget: the most keys relearned, over all people; None: any number. Raises CannotPropose
+        where none keeps within it."""
         for n in range(_ROUNDS):
-            instance, solved = self._solved(budget, seconds, over_all=over_all)
+            instance, solved = self._solved(budget, over_all=over_all)
             if not solved.chosen:
                 raise CannotPropose("No proposal was found in time.", "Give it longer, or pin less.")
             self._last = instance, solved.chosen
-            made, objected = self._made(instance, solved, over_all=over_all)
+            made, objected = self._made(instance, solved)
             if not objected or n == _ROUNDS - 1 or self.stopped():
                 break
             self.forbidden |= objected
             self._instances.clear()
-        return self._with_prices(instance, solved, made)
+        return made if self.stopped() else self._with_prices(made, budget)
 
-    def _solved(self, budget: int | None, seconds: float, *, over_all: bool) -> tuple[Instance, Solved]:
-        whole = self.instance(None) if over_all else None
-        if whole is not None and self._last is not None:
+    def _solved(self, budget: int | None, *, over_all: bool) -> tuple[Instance, Solved]:
+        if over_all and self._last is not None:
+            whole = self.instance(None)
             start = _carried(*self._last, whole)
             if _within(whole, budget).allows(start):
-                self.told("Choosing among all keys", None, -math.inf)
-                return whole, self._over_all(whole, budget, seconds, start)
+                return whole, self._over_all(whole, budget, start)
         few = self.instance(self.question.few)
         self.told(f"Choosing among the {self.question.few} cheapest keys of each task", None, -math.inf)
-        first = self._run(few, budget, seconds, self._least(few, budget), gap=0.0 if whole is None else _ROUGH)
-        if whole is None:
+        start = self._least(few, budget)
+        first = self._run(few, budget, Search(self.question.seconds, gap=_ROUGH if over_all else 0.0, start=start))
+        if not over_all or self.stopped() or not first.chosen:
             return few, first
-        if self.stopped() or not first.chosen:
-            return few, first._replace(status="feasible" if first.chosen else "none")
-        self.told("Choosing among all keys", None, -math.inf)
-        return whole, self._over_all(whole, budget, seconds, _carried(few, first.chosen, whole))
+        whole = self.instance(None)
+        return whole, self._over_all(whole, budget, _carried(few, first.chosen, whole))
 
-    def _over_all(self, whole: Instance, budget: int | None, seconds: float, start: tuple[int, ...]) -> Solved:
+    def _over_all(self, whole: Instance, budget: int | None, start: tuple[int, ...]) -> Solved:
         """The best over every key: what the relaxation shows to be dearer than what there is already is left out first."""
         program = _within(whole, budget)
         known = program.cost_of(start) if program.allows(start) else math.inf
-        relaxed = self.solver.relaxed(program, seconds=seconds)
-        dear: list[tuple[int, bool]] = []
+        self.told("Choosing among all keys", known if known < math.inf else None, -math.inf)
+        search = Search(self.question.seconds, start=start if known < math.inf else (), stopped=self.stopped)
+        relaxed = self.solver.relaxed(program, search)
         if relaxed is not None and known < math.inf:
             yes = set(start)
-            dear = [(v, False) for v, r in enumerate(relaxed.reduced) if relaxed.cost + r > known and v not in yes]
-        found = self._run(whole, budget, seconds, start if known < math.inf else (), fixed=dear)
+            dear = (v for v, r in enumerate(relaxed.reduced) if relaxed.cost + r > known and v not in yes)
+            search = replace(search, fixed=tuple((v, False) for v in dear))
+        found = self._run(whole, budget, search)
         bound = max(found.bound, relaxed.cost) if relaxed is not None else found.bound
         return found._replace(bound=min(bound, found.cost))
 
-    def _run(
-        self,
-        instance: Instance,
-        budget: int | None,
-        seconds: float,
-        start: Iterable[int],
-        *,
-        gap: float = 0.0,
-        fixed: Iterable[tuple[int, bool]] = (),
-    ) -> Solved:
+    def _run(self, instance: Instance, budget: int | None, search: Search) -> Solved:
         program = _within(instance, budget)
 
         def progress(chosen: tuple[int, ...], bound: float) -> None:
             self.told("", program.cost_of(chosen) if chosen else None, bound)
 
-        return self.solver.solve(
-            program, seconds=seconds, gap=gap, start=start, fixed=fixed, stopped=self.stopped, progress=progress
-        )
+        return self.solver.solve(program, replace(search, stopped=self.stopped, progress=progress))
 
     def _least(self, instance: Instance, budget: int | None) -> tuple[int, ...]:
         """A choice with as little relearning as can be, to begin with where there is a budget. Raises CannotPropose where even
@@ -193,8 +182,8 @@ class Proposer:
 
     def _with_least(self, instance: Instance) -> Solved:
         relearned = [float(instance.relearned.get(v, 0)) for v in range(len(instance.program.costs))]
-        least = Program(relearned, instance.program.rows)
-        return self.solver.solve(least, seconds=self.question.seconds, stopped=self.stopped)
+        search = Search(self.question.seconds, stopped=self.stopped)
+        return self.solver.solve(Program(relearned, instance.program.rows), search)
 
     def least_relearned(self) -> int | None:
         """How many keys have to be relearned at least, over all people, among the cheapest keys of each task; None where that
@@ -202,7 +191,7 @@ class Proposer:
         found = self._with_least(self.instance(self.question.few))
         return round(found.cost) if found.chosen else None
 
-    def _made(self, instance: Instance, solved: Solved, *, over_all: bool) -> tuple[Proposal, set[tuple[int, Shortcut]]]:
+    def _made(self, instance: Instance, solved: Solved) -> tuple[Proposal, set[tuple[int, Shortcut]]]:
         """The proposal of a choice, judged; and what the engine objects to: keys that clash after all."""
         self.told("Judging it", solved.cost, solved.bound)
         explainer = Explainer(instance, solved.chosen)
@@ -227,7 +216,7 @@ class Proposer:
             today=self.today,
             makes=makes,
             split=self.options.split,
-            over_all=over_all,
+            over_all=instance is self._instances.get(None),
             after=after,
         )
         bad = [g.clash for g in makes if g.clash.severity in _BAD]
@@ -252,13 +241,12 @@ class Proposer:
         people = self.ground.base.people_of(setups.values())
         return ProposedLine(wanted, candidate, before, people, relearned, follow, keep, better, None)
 
-    def _with_prices(self, instance: Instance, solved: Solved, made: Proposal) -> Proposal:
-        """What doing without each line's key would cost, from the relaxation: a bound, found in a moment."""
+    def _with_prices(self, made: Proposal, budget: int | None) -> Proposal:
+        """What doing without each line's key would cost, from the relaxation: near the exact price, found in a moment."""
         few = self.instance(self.question.few)
         lines = [few.of_line.get((v.wanted.name, v.candidate.shortcut)) for v in made.lines]
-        found = self.solver.relaxed(
-            _within(few, self.question.budget), seconds=self.question.seconds, without=[v for v in lines if v is not None]
-        )
+        search = Search(self.question.seconds, stopped=self.stopped)
+        found = self.solver.relaxed(_within(few, budget), search, [v for v in lines if v is not None])
         prices = found.prices if found is not None else {}
         told = (
             replace(line, second=prices.get(v) if v is not None else None) for line, v in zip(made.lines, lines, strict=True)

@@ -9,8 +9,8 @@ from amberkey.server.people.models import User
 
 
 class Proposal(models.Model):
-    """`asked`: see `working.AskedOf`. `doing`: what is being done, in words; `best`, `bound`: points of the best so far, and of
-    what none can be below. `stop`: somebody wants what there is."""
+    """`asked`: see `working.AskedOf`; `base`: the standard that it was worked out from. `doing`: what is being done, in words;
+    `best`, `bound`: points of the best so far, and of what none can be below. `stop`: somebody wants what there is."""
 
     class State(models.TextChoices):
         WORKING = "working"
@@ -21,6 +21,7 @@ class Proposal(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WORKING)
     asked = models.JSONField()
+    base = models.ForeignKey(Body, null=True, on_delete=models.PROTECT, related_name="+")
     doing = models.CharField(max_length=200, blank=True)
     best = models.FloatField(null=True)
     bound = models.FloatField(null=True)

@@ -1,5 +1,8 @@
 """A point of a proposal as screens show it: its figures, its lines with why, who keeps what, who makes room."""
 
+from collections.abc import Container
+
+from amberkey.core.clashes.estate import Group
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.proposing.instance import Does
@@ -44,8 +47,8 @@ class ProposedKeyOut(Schema):
 
 
 class ProposedLineOut(Schema):
-    """A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost at
-    least, null where that isn't known; `keep`: programs that keep their own."""
+    """A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost,
+    about; null where that isn't known; `keep`: programs that keep their own."""
 
     tasks: list[ProposedKeyOut]
     layouts: list[str]
@@ -96,8 +99,8 @@ class ProposedPointOut(Schema):
     split: list[str]
 
 
-def point_of(made: Proposal) -> ProposedPointOut:
-    """A proposal in the words of the API."""
+def point_of(made: Proposal, personal: Container[str]) -> ProposedPointOut:
+    """A proposal in the words of the API, which everybody reads: of setups that are `personal` no command is named."""
     platform = made.question.platform
     return ProposedPointOut(
         platform=platform,
@@ -121,18 +124,19 @@ def point_of(made: Proposal) -> ProposedPointOut:
             )
             for c, why in made.changes
         ],
-        makes=[
-            MadeClashOut(
-                kind=g.clash.kind,
-                severity=g.clash.severity,
-                keys=str(g.clash.subject.shortcut),
-                people=g.people,
-                commands=list(dict.fromkeys(f"{b.called} ({b.program.name})" for b in g.clash.parties)),
-            )
-            for g in made.makes
-        ],
+        makes=[_made(g, platform, personal) for g in made.makes],
         split=[f.name for f in made.split],
     )
+
+
+def _made(group: Group, platform: Platform, personal: Container[str]) -> MadeClashOut:
+    clash = group.clash
+    if all(s.id in personal for s in group.setups):
+        keys, commands = "", ["one in somebody's own settings"]
+    else:
+        keys = _words(clash.subject.shortcut, platform)
+        commands = list(dict.fromkeys(f"{b.called} ({b.program.name})" for b in clash.parties))
+    return MadeClashOut(kind=clash.kind, severity=clash.severity, keys=keys, people=group.people, commands=commands)
 
 
 def _judged(judged: Judged) -> JudgedOut:

@@ -16,7 +16,7 @@ from amberkey.core.proposing.program import Solver
 from amberkey.core.proposing.propose import Proposal as Found
 from amberkey.core.proposing.propose import Proposer
 from amberkey.core.proposing.question import CannotPropose, Question
-from amberkey.server.estate import current_estate, current_standard
+from amberkey.server.estate import current_derived, current_estate, current_standard
 from amberkey.server.library.models import Body
 from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.told import ProposedPointOut, point_of
@@ -59,7 +59,6 @@ def question_of(asked: AskedOf) -> Question:
         kept=frozenset(asked.kept),
         bans=frozenset(_key(k, platform) for k in asked.bans),
         spared=frozenset(asked.spared),
-        budget=asked.budget,
         seconds=float(asked.seconds),
     )
 
@@ -97,6 +96,8 @@ def work(found_id: UUID, solver: Solver | None = None) -> None:
     estate, standard = current_estate(), current_standard()
     watch = _Watch(found_id)
     found.points.all().delete()
+    found.base = Body.keep(standard.to_bytes())
+    found.save(update_fields=["base"])
     try:
         proposer = Proposer(question_of(asked), estate, standard, solver or Apart(), stopped=watch.stopped, told=watch.told)
         best = proposer.propose(asked.budget)
@@ -121,7 +122,7 @@ def _below(proposer: Proposer, most: int) -> list[int]:
 
 
 def _keep(found: Proposal, made: Found) -> None:
-    point: ProposedPointOut = point_of(made)
+    point: ProposedPointOut = point_of(made, current_derived().personal)
     with transaction.atomic():
         ProposalPoint.objects.create(
             proposal=found,

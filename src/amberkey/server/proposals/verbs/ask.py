@@ -49,13 +49,15 @@ def stop(actor: Actor, proposal_id: UUID) -> Proposal:
 
 
 def draft_of(actor: Actor, proposal_id: UUID, point_id: int, name: str) -> Draft:
-    """Make one point of a proposal a what-if draft of the standard."""
+    """Make one point of a proposal a what-if draft of the standard: what others have saved since stays."""
     actor.require(Role.EDITOR)
-    point = ProposalPoint.objects.select_related("standard").filter(pk=point_id, proposal_id=proposal_id).first()
+    point = (
+        ProposalPoint.objects.select_related("standard", "proposal__base").filter(pk=point_id, proposal_id=proposal_id).first()
+    )
     if point is None:
         raise NotFound("such point of a proposal")
     if STANDARD not in digests():
         raise Problem(409, "There is no standard yet that this could be a draft of.", cure="Begin one first, with any line.")
     wanted = read_document(point.standard.json(), FORMATS)
     assert isinstance(wanted, Standard)
-    return keep_draft(actor, name, wanted)
+    return keep_draft(actor, name, wanted, made_from=point.proposal.base)

@@ -41,13 +41,16 @@ def standard_of(draft: Draft) -> Standard:
 
 
 @transaction.atomic
-def keep_draft(actor: Actor, name: str, wanted: Standard, draft: Draft | None = None) -> Draft:
-    """Begin a draft, or keep it as it is now, made from the newest standard. Nothing of it counts before it is taken over."""
+def keep_draft(
+    actor: Actor, name: str, wanted: Standard, draft: Draft | None = None, *, made_from: Body | None = None
+) -> Draft:
+    """Begin a draft, or keep it as it is now, made from the newest standard, or from an older one that is named. Nothing of it
+    counts before it is taken over."""
     actor.require(Role.EDITOR)
     name = name.strip()
     if not name:
         raise Problem(400, "A draft needs a name.", cure="Say in a few words what it tries.")
-    base, body = newest_of(find(STANDARD)).body, Body.keep(wanted.to_bytes())
+    base, body = made_from or newest_of(find(STANDARD)).body, Body.keep(wanted.to_bytes())
     if draft is None:
         draft = Draft.objects.create(name=name[:200], owner=actor.user, base=base, body=body)
         actor.record("began", f"draft {draft.id}", name)
