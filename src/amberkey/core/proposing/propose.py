@@ -137,7 +137,7 @@ class Proposer:
                 return whole, self._over_all(whole, budget, start)
         few = self.instance(self.question.few)
         self.told(f"Choosing among the {self.question.few} cheapest keys of each task", None, -math.inf)
-        start = self._least(few, budget)
+        start = self._begun(few, budget)
         first = self._run(few, budget, Search(self.question.seconds, gap=_ROUGH if over_all else 0.0, start=start))
         if not over_all or self.stopped() or not first.chosen:
             return few, first
@@ -167,11 +167,14 @@ class Proposer:
 
         return self.solver.solve(program, replace(search, stopped=self.stopped, progress=progress))
 
-    def _least(self, instance: Instance, budget: int | None) -> tuple[int, ...]:
-        """A choice with as little relearning as can be, to begin with where there is a budget. Raises CannotPropose where even
-        that is more than the budget."""
+    def _begun(self, instance: Instance, budget: int | None) -> tuple[int, ...]:
+        """A choice to begin with where there is a budget: the last one where that keeps within it, else one with as little
+        relearning as can be. Raises CannotPropose where even that is more than the budget."""
         if budget is None:
             return ()
+        last = _carried(*self._last, instance) if self._last is not None else ()
+        if last and _within(instance, budget).allows(last):
+            return last
         found = self._with_least(instance)
         if found.chosen and found.bound > budget:
             raise CannotPropose(

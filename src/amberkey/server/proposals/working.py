@@ -114,11 +114,12 @@ def work(found_id: UUID, solver: Solver | None = None) -> None:
 
 
 def _below(proposer: Proposer, most: int) -> list[int]:
-    """The budgets of the curve below the best: the least that is possible, and some in even steps from there."""
+    """The budgets of the curve below the best: the least that is possible, and some in even steps from there, so that each
+    begins with what the one before found."""
     least = proposer.least_relearned()
     if least is None or least >= most:
         return []
-    return sorted({least + (most - least) * n // (POINTS - 1) for n in range(POINTS - 1)}, reverse=True)
+    return sorted({least + (most - least) * n // (POINTS - 1) for n in range(POINTS - 1)})
 
 
 def _keep(found: Proposal, made: Found) -> None:
