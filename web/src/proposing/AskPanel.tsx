@@ -44,6 +44,10 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
         onAsk();
       }}
     >
+      <p>
+        Keys for all tasks of a platform at once: nobody's press stops, families keep their shape, and people relearn as
+        little as you can bear. Say what is settled beforehand, if anything.
+      </p>
       <span className={styles.narrow}>
         <One
           label="Platform"
@@ -63,6 +67,12 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
           set({ budget: e.target.value === "" ? null : Math.max(0, Math.round(Number(e.target.value))) })
         }
       />
+      <span className={styles.wide}>
+        <Many label="Programs left alone" value={asked.spared} choices={named} onChange={(spared) => set({ spared })} />
+      </span>
+      <span className={styles.wide}>
+        <Many label="Tasks whose line stays" value={asked.kept} choices={tasks} onChange={(kept) => set({ kept })} />
+      </span>
       <fieldset>
         <legend>Pinned: keys that tasks must have</legend>
         <ul>
@@ -118,15 +128,12 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
           </Button>
         </span>
       </fieldset>
-      <span className={styles.wide}>
-        <Many label="Programs left alone" value={asked.spared} choices={named} onChange={(spared) => set({ spared })} />
-      </span>
-      <span className={styles.wide}>
-        <Many label="Tasks whose line stays" value={asked.kept} choices={tasks} onChange={(kept) => set({ kept })} />
-      </span>
-      <Button type="submit" variant="contained" loading={busy}>
-        Find the best keys
-      </Button>
+      <div className={styles.go}>
+        <Button type="submit" variant="contained" loading={busy}>
+          Find the best keys
+        </Button>
+        <span>A worker looks for them, in a minute or two; you can leave meanwhile.</span>
+      </div>
     </form>
   );
 }
