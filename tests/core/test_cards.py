@@ -12,9 +12,10 @@ from amberkey.core.cards.content import card_of, setups_for
 from amberkey.core.cards.learning import Lesson, lessons, weeks
 from amberkey.core.cards.model import CardLine, Key
 from amberkey.core.cards.telling import say_card, say_line
-from amberkey.core.cards.wish import LANGUAGES, PAPERS, CardWish
+from amberkey.core.cards.wish import PAPERS, CardWish
 from amberkey.core.cards.words import WORDS
 from amberkey.core.documents.errors import DocumentError
+from amberkey.core.documents.field import LANGUAGES
 from amberkey.core.organisation.census import Census, Tally
 from amberkey.core.worth.weighing import losers
 from tests.core.scenes import command, office, program, scene, system

@@ -10,6 +10,8 @@ from amberkey.core.catalogue.headings import match_headings
 from amberkey.core.catalogue.tables import read_tables
 from amberkey.core.exchange.as_sheets.commands import command_heads, command_rows
 from amberkey.core.exchange.as_sheets.found import CLASH_HEADS, COVERAGE_HEADS, clash_rows, coverage_rows
+from amberkey.core.exchange.as_sheets.names import HEADS as NAME_HEADS
+from amberkey.core.exchange.as_sheets.names import Renamed, name_rows, names_from
 from amberkey.core.exchange.as_sheets.profile import HEADS, profile_from, profile_rows
 from amberkey.core.exchange.as_sheets.standard import HEADS as STANDARD_HEADS
 from amberkey.core.exchange.as_sheets.standard import standard_from, standard_rows
@@ -213,3 +215,85 @@ def test_every_clash_has_its_row_with_what_happens():
     assert [r["Clash id"] for r in rows] == [g.clash.identity for g in groups]
     assert rows[0]["Allowed"] == "as ever"
     assert all(r["What happens"] and int(r["Setups"]) > 0 for r in rows)
+
+
+def named(rows, tasks=TASKS, programs=None, heads=NAME_HEADS, form="csv"):
+    return names_from(read_sheet(write_sheet(form, heads, rows, "Names")), tasks, programs or PROGRAMS.values())
+
+
+def all_names():
+    return [list(r) for r in name_rows(TASKS.tasks, PROGRAMS.values())]
+
+
+@pytest.mark.parametrize("form", SHEET_FORMS)
+def test_names_that_come_back_unchanged_change_nothing(form):
+    back = named(all_names(), form=form)
+    assert (back.tasks, back.programs, back.changes) == (TASKS, (), ())
+
+
+words = st.one_of(st.just(""), st.text(st.characters(categories=["L", "N"]), min_size=1, max_size=12))
+
+
+@given(st.data())
+def test_every_name_of_a_sheet_is_the_one_that_is_there_then(data):
+    rows = all_names()
+    chosen = data.draw(st.lists(st.integers(0, len(rows) - 1), min_size=1, max_size=6, unique=True))
+    picked = [rows[n] for n in chosen]
+    for row in picked:
+        row[3:7] = data.draw(st.lists(words, min_size=4, max_size=4))
+    back = named(picked)
+    after = [
+        list(r) for r in name_rows(back.tasks.tasks, [{p.id: p for p in back.programs}.get(p.id, p) for p in PROGRAMS.values()])
+    ]
+    assert after == rows, "what was picked is as the sheet says, and all else as it was"
+    so_called = {row[2] if row[0] == "task" else f"{row[1]}: {row[2]}" for row in picked}
+    assert {c.of for c in back.changes} <= so_called
+
+
+def test_a_name_goes_to_every_version_that_has_the_command_whatever_it_was_called_then():
+    newer = PROGRAMS["quaysheet"]
+    command = newer.commands[0]
+    older = newer.model_copy(
+        update={"version": "1", "commands": (command.model_copy(update={"id": "old-id", "names": {}}), *newer.commands[1:])}
+    )
+    newer = newer.model_copy(
+        update={"commands": (command.model_copy(update={"was": ("old-id",), "names": {}}), *newer.commands[1:])}
+    )
+    row = ["command", newer.name, command.name, "", "Neuer Name", "", "", newer.id, "old-id"]
+    back = named([row], programs=(older, newer))
+    assert [p.commands[0].names for p in back.programs] == [{"de": "Neuer Name"}, {"de": "Neuer Name"}]
+    assert back.changes == (Renamed(f"{newer.name}: {command.name}", "de", "", "Neuer Name"),)
+
+
+def test_a_language_without_a_column_stays_as_it_is():
+    task = TASKS.tasks[0].model_copy(update={"names": {"de": "Alt", "fr": "Ancien"}})
+    tasks = TASKS.model_copy(update={"tasks": (task, *TASKS.tasks[1:])})
+    back = named([["task", "", task.id, "Neu"]], tasks, heads=("What", "Program id", "Id", "German"))
+    assert back.tasks.tasks[0].names == {"de": "Neu", "fr": "Ancien"}
+    gone = named([["task", "", task.id, ""]], tasks, heads=("What", "Program id", "Id", "German"))
+    assert gone.tasks.tasks[0].names == {"fr": "Ancien"}, "an empty cell is no name"
+
+
+@pytest.mark.parametrize(
+    ("row", "place", "says"),
+    [
+        (["task", "", "", "", "", "", "", "", "no-such"], "row 2, Id", "There is no task 'no-such'."),
+        (["verb", "", "", "", "", "", "", "", "save"], "row 2, What", "'verb' is neither task nor command."),
+        (["command", "", "", "", "", "", "", "nobody", "save"], "row 2, Program id", "There is no program 'nobody'."),
+        (["command", "", "", "", "", "", "", "quaysheet", "nix"], "row 2, Id", "Quaysheet has no command 'nix'."),
+        (["task", "", "", "", "x" * 300, "", "", "", TASKS.tasks[0].id], "row 2, German", "String should have at most 200"),
+    ],
+)
+def test_what_is_wrong_in_a_sheet_of_names_is_told_with_its_place(row, place, says):
+    with pytest.raises(SheetError) as error:
+        named([row])
+    (fault,) = error.value.faults
+    assert (fault.place, fault.says[: len(says)]) == (place, says)
+
+
+def test_a_thing_in_two_rows_is_refused_and_so_is_a_sheet_without_a_language():
+    row = ["task", "", "", "", "A", "", "", "", TASKS.tasks[0].id]
+    with pytest.raises(SheetError, match="stands in an earlier row too"):
+        named([row, row])
+    with pytest.raises(SheetError, match="no column German"):
+        named([["task", "", TASKS.tasks[0].id]], heads=("What", "Program id", "Id"))

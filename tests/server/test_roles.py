@@ -158,6 +158,9 @@ reader         GET    /api/setups/{setup_id}/files
 reader         GET    /api/setups/{setup_id}/files/together
 reader         GET    /api/setups/{setup_id}/files/{program}/{number}
 reader         POST   /api/setups/{setup_id}/files/{program}/{number}
+reader         GET    /api/names.{form}
+reader         POST   /api/names/preview
+editor         POST   /api/names
 reader         GET    /api/approvals
 releaser       POST   /api/approvals
 releaser       POST   /api/approvals/withdrawn

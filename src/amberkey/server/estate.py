@@ -34,6 +34,7 @@ from amberkey.server.problems import NotFound, Problem
 DECISIONS = "decisions/decisions"
 ORGANISATION = "organisation/organisation"
 STANDARD = "standard/standard"
+TASKS = "tasks/tasks"
 
 _building = threading.Lock()
 # For a state of the estate, the earlier ones that it was held against, and what is new since.

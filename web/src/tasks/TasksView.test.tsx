@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
 import { session, stage } from "../testing/stage";
@@ -47,6 +47,50 @@ const NEUTRAL = [
 ];
 
 describe("tasks", () => {
+  it("brings names in from a sheet, told first", async () => {
+    const sent = stage(<TasksView />, {
+      ...session("editor"),
+      "GET /api/tasks": { tasks: [task("save")], families: [], without_task: 3 },
+      "POST /api/names/preview": {
+        changes: [
+          { of: "save", language: "German", before: "Sichern", after: "Speichern" },
+          { of: "save", language: "French", before: "Enregistrer", after: "" },
+        ],
+        count: 3,
+        things: 1,
+      },
+      "POST /api/names": { id: 1, title: "3 names from a sheet" },
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "As a sheet" }));
+    expect((await screen.findByRole("menuitem", { name: /^CSV/ })).getAttribute("href")).toBe("/api/names.csv");
+    fireEvent.click(screen.getByRole("menuitem", { name: "Bring names in ..." }));
+    const input = document.querySelector("input[type=file]") as HTMLInputElement;
+    fireEvent.change(input, { target: { files: [new File(["x"], "names.csv")] } });
+    expect(await screen.findByText("3 names of 1 would change.")).toBeTruthy();
+    const rows = within(screen.getByRole("region", { name: "Names from names.csv" })).getAllByRole("listitem");
+    expect(rows.map((r) => r.textContent)).toEqual([
+      "save in German: Sichern Speichern",
+      "save in French: Enregistrer no name of its own",
+    ]);
+    expect(screen.getByText("and 1 more")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Take these names" }));
+    await waitFor(() => expect(sent.some((s) => s.path === "/api/names")).toBe(true));
+    await waitFor(() => expect(screen.queryByText("and 1 more")).toBeNull());
+  });
+  it("says what a sheet of names can't be read for, and takes nothing", async () => {
+    stage(<TasksView />, {
+      ...session("editor"),
+      "GET /api/tasks": { tasks: [task("save")], families: [], without_task: 3 },
+      "POST /api/names/preview": [400, { title: "The sheet can't be read.", status: 400 }],
+    });
+    await screen.findByRole("button", { name: "As a sheet" });
+    const input = document.querySelector("input[type=file]") as HTMLInputElement;
+    fireEvent.change(input, { target: { files: [new File(["x"], "names.csv")] } });
+    expect(await screen.findByText("The sheet can't be read.")).toBeTruthy();
+    expect((screen.getByRole("button", { name: "Take these names" }) as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.click(screen.getByRole("button", { name: "Leave it" }));
+    expect(screen.queryByRole("button", { name: "Take these names" })).toBeNull();
+  });
   it("takes chosen groups of the list that ships", async () => {
     const sent = stage(<TasksView />, {
       ...session("editor"),

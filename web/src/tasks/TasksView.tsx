@@ -2,12 +2,14 @@ import Button from "@mui/material/Button";
 import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
 import { useTasks } from "../programs/making/useCatalogue";
+import { Sheets } from "../shared/Sheets";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
 import { useRights } from "../shared/useSession";
 import { Words } from "../shared/Words";
 import { Families } from "./Families";
+import { NamesComing } from "./NamesComing";
 import { NeutralList } from "./NeutralList";
 import { TaskPanel } from "./TaskPanel";
 import styles from "./Tasks.module.css";
@@ -18,6 +20,7 @@ export function TasksView() {
   const tasks = useTasks();
   const [params, change] = useAddress();
   const [words, setWords] = useState("");
+  const [names, setNames] = useState<File | null>(null);
   const rights = useRights();
   const looked = useDeferredValue(words);
   if (tasks.isError) return <Trouble error={tasks.error} again={() => tasks.refetch()} />;
@@ -37,6 +40,10 @@ export function TasksView() {
             none
           </span>
           <span className={screen.right}>
+            <Sheets
+              sheets={[{ name: "Names of tasks and commands in all languages", path: "/api/names" }]}
+              back={rights.edit ? { says: "Bring names in ...", onFile: setNames } : undefined}
+            />
             <Link to="/standard">The standard</Link>
             {rights.edit && (
               <>
@@ -55,6 +62,7 @@ export function TasksView() {
             )}
           </span>
         </div>
+        {names && <NamesComing file={names} onLeave={() => setNames(null)} />}
         {taking && rights.edit && <NeutralList />}
         {data.tasks.length === 0 ? (
           <Empty title="No task is known yet.">

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
-import { answer, api } from "../api/client";
+import { answer, api, sendForm } from "../api/client";
 import { key } from "../api/keys";
 import { useDone } from "../shared/useDone";
 
@@ -114,4 +114,23 @@ export function useRemoveFamily() {
   return useDone((id: string) =>
     answer(api.POST("/api/tasks/families/{family_id}/removal", { params: { path: { family_id: id } } })),
   );
+}
+
+/** What a sheet of names would change. */
+export function useNamesComing(file: File) {
+  return useQuery({
+    queryKey: key("plan", "names", file.name, file.size, file.lastModified),
+    queryFn: () => sendForm<Schemas["NamesComingOut"]>("/api/names/preview", formOf(file)),
+    retry: false,
+  });
+}
+
+export function useTakeNames(onDone: () => void) {
+  return useDone((file: File) => sendForm<Schemas["ChangeOut"]>("/api/names", formOf(file)), { onDone });
+}
+
+function formOf(file: File): FormData {
+  const form = new FormData();
+  form.set("file", file);
+  return form;
 }

@@ -13,7 +13,6 @@ Paper = Literal["A4", "A4 across", "A4 folded", "A5", "A5 across"]
 """Folded: across, with the fold in the middle, printed on both sides."""
 Whom = Literal["everybody", "role", "department"]
 PAPERS: tuple[Paper, ...] = get_args(Paper)
-LANGUAGES: dict[Language, str] = {"en": "English", "de": "German", "fr": "French", "sv": "Swedish"}
 
 
 class CardWish(Value):

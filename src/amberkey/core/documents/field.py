@@ -24,3 +24,4 @@ MaybeText = Annotated[str, Field(max_length=200), AfterValidator(_readable)]
 """A text that may be empty."""
 Language = Literal["en", "de", "fr", "sv"]
 """In which tasks and commands have names, and cards are made."""
+LANGUAGES: dict[Language, str] = {"en": "English", "de": "German", "fr": "French", "sv": "Swedish"}

@@ -13,8 +13,8 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from amberkey.core.cards.content import setups_for
 from amberkey.core.cards.model import CardLine
-from amberkey.core.cards.wish import LANGUAGES, PAPERS, CardWish, Paper
-from amberkey.core.documents.field import Language
+from amberkey.core.cards.wish import PAPERS, CardWish, Paper
+from amberkey.core.documents.field import LANGUAGES, Language
 from amberkey.core.documents.ids import id_from
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.layouts.layout import load_layout

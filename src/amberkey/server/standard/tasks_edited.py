@@ -18,7 +18,7 @@ from amberkey.core.standard.tasks_moved import standard_with_task_moved
 from amberkey.core.tasks.editing import merged, with_family, with_taken, with_task, with_task_moved, without_task
 from amberkey.core.tasks.model import Family, Step, Task, Tasks
 from amberkey.core.tasks.neutral import groups_of, neutral_tasks, only_groups
-from amberkey.server.estate import STANDARD, current_estate, current_standard
+from amberkey.server.estate import STANDARD, TASKS, current_estate, current_standard
 from amberkey.server.library.documents import digests, programs_by_key
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.library.models import ChangeSet
@@ -27,7 +27,7 @@ from amberkey.server.people.acting import Actor, By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Name, Schema
-from amberkey.server.standard.tasks_told import TASKS, TaskPlanOut, plan_of
+from amberkey.server.standard.tasks_told import TaskPlanOut, plan_of
 
 router = Router(tags=["standard"])
 _Words = Annotated[list[Annotated[str, Field(min_length=1, max_length=200)]], Field(max_length=60)]

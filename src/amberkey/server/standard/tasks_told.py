@@ -9,13 +9,12 @@ from amberkey.core.programs.model import Program
 from amberkey.core.standard.findings import Finding, findings
 from amberkey.core.standard.model import Standard
 from amberkey.core.tasks.model import Tasks
-from amberkey.server.estate import STANDARD, current_estate, current_standard
+from amberkey.server.estate import STANDARD, TASKS, current_estate, current_standard
 from amberkey.server.library.documents import programs_by_key
 from amberkey.server.schema import Schema
 from amberkey.server.standard.state import coverage_of, current_coverage, current_findings
 from amberkey.server.workbench.clashes.difference import clash_difference
 
-TASKS = "tasks/tasks"
 _SHOWN = 6
 
 

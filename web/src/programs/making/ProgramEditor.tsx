@@ -123,6 +123,7 @@ function Editor({ program }: { program: Edited }) {
                   name: `Commands of ${program.name}`,
                   path: `/api/catalogue/${program.id}/${encodeURIComponent(program.version)}/commands`,
                 },
+                { name: "Names of its commands in all languages", path: "/api/names", query: { program: program.id } },
               ]}
             />
             {!program.table && (

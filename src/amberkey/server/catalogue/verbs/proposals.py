@@ -9,14 +9,12 @@ from amberkey.core.programs.model import Program
 from amberkey.core.tasks.editing import with_task
 from amberkey.core.tasks.model import Task
 from amberkey.server.catalogue.models import RefusedTask
-from amberkey.server.estate import current_estate
+from amberkey.server.estate import TASKS, current_estate
 from amberkey.server.library.documents import digests
 from amberkey.server.library.models import ChangeSet
 from amberkey.server.library.verbs.become import become
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
-
-TASKS = "tasks/tasks"
 
 
 def give_tasks(actor: Actor, program: Program, tasks: Mapping[str, str | None], made_of: Sequence[str]) -> ChangeSet:
