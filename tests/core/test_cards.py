@@ -114,6 +114,43 @@ def test_a_key_that_is_taken_at_some_desks_only_says_at_which():
     assert say_line(line, "en").startswith("Stamp (Office): F8 [not at")
 
 
+ROW = {"id": "row", "name": "Row", "keys": {"windows": [["F9", "1"], ["F9", "2"]]}}
+MACROS = {"kept_in": ["person"], "replay": ["from the caret"], "longest": 12, "plain": True, "reserved": []}
+
+
+def arranged(*programs, shelf=("stamp", "hold"), macro_keys="F7"):
+    macro = {"program": "office", "id": "m", "name": "Twice", "kept": "person", "steps": [{"runs": "stamp"}]}
+    return desk(
+        *programs,
+        office(
+            "windows",
+            command("stamp", "window", "F8"),
+            command("hold", "window"),
+            offers={"shelves": [ROW], "macros": MACROS},
+        ),
+        house={
+            "shelves": [{"program": "office", "shelf": "row", "commands": list(shelf)}],
+            "macros": [{**macro, "shortcuts": {"windows": [macro_keys]}}],
+        },
+    )
+
+
+def test_keys_of_shelves_and_macros_stand_on_the_card():
+    found = lines(card(arranged(), wish(whole="by task")))
+    told = {line.name: [k.text for k in line.keys] for line in found.values()}
+    assert told == {"Stamp": ["F8", "F9 then 1"], "Hold": ["F9 then 2"], "Twice": ["F7"]}
+    assert all(line.minutes > 0 for line in found.values()), "each is worth something, and may be learned"
+    taken = lines(card(arranged(system("windows", command("grab", "everywhere", "F9"))), wish(whole="by task")))
+    assert {line.name: [k.text for k in line.keys] for line in taken.values()} == {"Stamp": ["F8"], "Twice": ["F7"]}
+
+
+def test_a_place_that_has_another_command_by_now_has_changed():
+    before, after = arranged(), arranged(shelf=("hold", "stamp"))
+    found = lines(card(after, before=card(before).stood, since=DAY), f"New since {DAY}")
+    assert found["office/hold"].notes == ("F9 then 2 does Stamp now",)
+    assert [k.text for k in found["office/stamp"].old] == ["F9 then 1"]
+
+
 def test_what_is_left_out_on_purpose_is_told():
     found = card(desk(SHEET), wish(left_out=("office/stamp",)))
     assert ("office/stamp", "Stamp", "left out on purpose") in found.left_out
@@ -301,7 +338,7 @@ def desk_has(estate, setup, line, wanted):
         for binding in part.bindings:
             command = binding.command
             names = {command.task, *(f"{part.program.id}/{i}" for i in (command.id, *command.was))}
-            plain = not binding.arguments and binding.placed is None
+            plain = not binding.arguments and (binding.placed is None or binding.placed.section in ("shelves", "macros"))
             if task in names and plain and binding.live and binding.participant not in lost:
                 own.setdefault(command.id, set()).add(str(binding.shortcut))
     return not own or wanted in own.values()

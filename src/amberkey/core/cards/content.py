@@ -10,8 +10,10 @@ from amberkey.core.cards.learning import Lesson, lessons, weeks
 from amberkey.core.cards.model import Card, CardLine, CardPart, Key
 from amberkey.core.cards.wish import CardWish
 from amberkey.core.cards.words import word
+from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.estate import Estate
+from amberkey.core.clashes.part import Part
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
@@ -26,6 +28,8 @@ _HURRY = ("undo", "close", "close-document", "close-tab", "quit-program", "show-
 """Tasks, in the order in which they stand."""
 _LOCK = ("lock", "plasma.lock", "xfce.locks-the-screen", "gnome.screensaver", "cinnamon.screensaver")
 """Of systems, what locks the screen: their other keys are taught by nobody's card."""
+_PLACES = ("shelves", "macros")
+"""Sections of a profile that give keys to commands by where these stand. Letters in menus are read off the menu."""
 _NAMED = 2
 """So many places are named; of more it is said how many."""
 
@@ -110,16 +114,30 @@ def _rows(estate: Estate, boards: Iterable[Board]) -> dict[str, _Row]:
         setup = board.setup.setup
         lost = losers(estate.clashes(setup.id))
         for part in board.parts.values():
-            for one in part.effective.commands:
-                if part.program.kind == "system" and one.command.id not in _LOCK:
+            placed = _placed(part)
+            commands = [(one.command, one.arguments) for one in part.effective.commands]
+            known = {command.id for command, arguments in commands if not arguments}
+            commands += [(own[0].command, ()) for of, own in placed.items() if of not in known]
+            for command, arguments in commands:
+                if part.program.kind == "system" and command.id not in _LOCK:
                     continue
-                row = _Row(part.program, newer.get((part.program.id, one.command.id), one.command), one.arguments)
+                row = _Row(part.program, newer.get((part.program.id, command.id), command), arguments)
                 row = found.setdefault(row.id, row)
-                live = [b for b in part.commanded(one.command.id) if b.arguments == one.arguments and b.live]
+                own = [b for b in part.commanded(command.id) if b.arguments == arguments]
+                live = [b for b in (*own, *(placed.get(command.id, ()) if not arguments else ())) if b.live]
                 works = tuple(dict.fromkeys(b.shortcut for b in live if b.participant not in lost))
                 row.works.setdefault(works, []).append(setup)
                 if len(works) < len(live):
                     row.lost.append(setup)
+    return found
+
+
+def _placed(part: Part) -> Mapping[str, list[Binding]]:
+    """By command, the keys that people press because of where it is placed: those of shelves, and of macros."""
+    found: dict[str, list[Binding]] = {}
+    for binding in part.bindings:
+        if binding.placed is not None and binding.placed.section in _PLACES and not binding.placed.lost:
+            found.setdefault(binding.command.id, []).append(binding)
     return found
 
 
@@ -172,7 +190,9 @@ class _Teller:
         board = self.estate.board(setups[0].id)
         part = board.parts[row.program.id]
         names = (row.command.id, *row.command.was)
-        own = [b for i in names for b in part.commanded(i) if b.arguments == row.arguments and b.shortcut in keys]
+        own = [b for i in names for b in part.commanded(i) if b.arguments == row.arguments]
+        own += [b for i in names for b in _placed(part).get(i, ())] if not row.arguments else []
+        own = [b for b in own if b.shortcut in keys]
         seconds = with_keys(own, part.ground, self.estate.assumed)
         uses, known = uses_of(self.estate, row.program.id, row.command.id, setups)
         spared = without_key(row.command, self.estate.assumed) - seconds if seconds is not None else 0.0
