@@ -75,5 +75,29 @@ def test_staff_find_keys_on_a_card_and_test_themselves_without_signing_in(sign_i
     visitor.keyboard.press("Control+Alt+Shift+Insert")
     expect(visitor.locator("#found")).to_contain_text("Not that one.")
     expect(visitor.locator("li.here .keys")).to_be_visible()
+    missed = visitor.locator("li.here .what").inner_text()
+    answered = 0
+    while key_asked_for(visitor) is not None:
+        for press in key_asked_for(visitor).split(" then "):
+            visitor.keyboard.press(press)
+        answered += 1
+    assert answered > 2
+    expect(visitor.locator("#asked")).to_contain_text(f"{answered - 1} of {answered} at once.")
+    expect(visitor.locator("#next")).to_have_text(f"Next for you: {missed}.")
+    visitor.reload()
+    expect(visitor.locator("li.next .what")).to_have_text([missed])
+    expect(visitor.locator("li.sits")).to_have_count(answered - 1)
     assert visitor.context.cookies() == []
     assert faults == []
+
+
+def key_asked_for(page):
+    """The key of the line that the self-test asks for; None where it asks for none."""
+    return page.evaluate(
+        """() => {
+            const asked = document.getElementById("asked").textContent;
+            const lines = [...document.querySelectorAll("[data-line]")];
+            const line = lines.find((l) => asked === `Which key: ${l.querySelector(".what").textContent.trim()}?`);
+            return line ? line.querySelector("[data-key]").dataset.key : null;
+        }"""
+    )

@@ -75,6 +75,18 @@ WORDS: dict[str, dict[Language, str]] = {
         "fr": "{right} sur {all} du premier coup. Seul ce navigateur le sait.",
         "sv": "{right} av {all} direkt. Bara den här webbläsaren vet det.",
     },
+    "next": {
+        "en": "Next for you: {names}.",
+        "de": "Als Nächstes für Sie: {names}.",
+        "fr": "Les prochaines pour vous : {names}.",
+        "sv": "Härnäst för dig: {names}.",
+    },
+    "all sit": {
+        "en": "You know all of them.",
+        "de": "Sie können alle.",
+        "fr": "Vous les savez toutes.",
+        "sv": "Du kan alla.",
+    },
     "nobody": {
         "en": "That key isn't on this card.",
         "de": "Diese Taste steht nicht auf der Karte.",

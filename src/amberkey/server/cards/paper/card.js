@@ -8,7 +8,12 @@
   const asked = document.getElementById("asked");
   const button = document.getElementById("test");
   const MODIFIERS = ["Control", "Alt", "Shift", "Meta", "AltGraph"];
+  const next = document.getElementById("next");
   const kept = `amber-key-card-${told.number}`;
+  // What sits is remembered by what stands on the line: a key that was moved since is to be learned again, on any card.
+  const SITS = "amber-key-sits";
+  const sits = new Set(JSON.parse(localStorage.getItem(SITS) ?? "[]"));
+  const own = (line) => `${name(line)}: ${line.querySelector(".keys").textContent.trim()}`;
   let presses = [];
   let testing = null;
 
@@ -40,6 +45,19 @@
     chosen[0]?.scrollIntoView({ block: "nearest" });
   }
 
+  // Cards stand in the order in which keys are worth learning: the next ones are the first that don't sit.
+  function showNext() {
+    const learned = lines.filter((line, n) => keys[n].length > 0);
+    const open = learned.filter((line) => !sits.has(own(line)));
+    const week = open.slice(0, told.pace);
+    for (const line of lines) {
+      line.classList.toggle("sits", sits.has(own(line)));
+      line.classList.toggle("next", week.includes(line));
+    }
+    const names = [...new Set(week.map(name))].join(", ");
+    next.textContent = open.length > 0 ? told.said.next.replace("{names}", names) : told.said["all sit"];
+  }
+
   document.addEventListener("keydown", (event) => {
     if (MODIFIERS.includes(event.key) || event.key === "Tab" || (event.target === button && [" ", "Enter"].includes(event.key))) return;
     presses.push(pressOf(event));
@@ -65,15 +83,17 @@
 
   function ask() {
     presses = [];
-    const [next] = testing.left;
-    if (!next) {
+    const [line] = testing.left;
+    if (!line) {
       const { right, all } = testing;
       localStorage.setItem(kept, JSON.stringify({ right, all }));
+      localStorage.setItem(SITS, JSON.stringify([...sits]));
+      showNext();
       asked.textContent = told.said.done.replace("{right}", right).replace("{all}", all);
       stop();
       return;
     }
-    asked.textContent = told.said.which.replace("{name}", name(next));
+    asked.textContent = told.said.which.replace("{name}", name(line));
   }
 
   function answer(whole) {
@@ -82,6 +102,8 @@
     mark([now]);
     found.textContent = right ? told.said.right : told.said["not it"];
     testing.right += right && !testing.missed ? 1 : 0;
+    if (!right) sits.delete(own(now));
+    else if (!testing.missed) sits.add(own(now));
     testing.missed = !right;
     if (right) {
       testing.left.shift();
@@ -110,6 +132,7 @@
     ask();
   });
 
+  if (sits.size > 0) showNext();
   const before = JSON.parse(localStorage.getItem(kept) ?? "null");
   if (before) asked.textContent = told.said.again.replace("{right}", before.right).replace("{all}", before.all);
 })();
