@@ -1,9 +1,11 @@
+import createCache from "@emotion/cache";
+import { CacheProvider } from "@emotion/react";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, configure, render } from "@testing-library/react";
+import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
-import { afterEach, vi } from "vitest";
+import { vi } from "vitest";
 import type { Schemas } from "../api/client";
 import { StripProvider } from "../keyboard/strip";
 import { SaysProvider } from "../shared/Says";
@@ -17,14 +19,6 @@ export interface Sent {
   path: string;
   body: unknown;
 }
-
-// How long a busy machine may take says nothing about the application.
-configure({ asyncUtilTimeout: 20_000 });
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 /** A change that is worth nothing that could be told. */
 export const NO_WORTH: Schemas["WorthOut"] = { says: [], weighed: [] };
@@ -57,15 +51,17 @@ export function stage(part: ReactNode, answers: Answers, address = "/"): Sent[] 
     });
   });
   render(
-    <ThemeProvider theme={theme}>
-      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-        <SaysProvider>
-          <MemoryRouter initialEntries={[address]}>
-            <StripProvider>{part}</StripProvider>
-          </MemoryRouter>
-        </SaysProvider>
-      </QueryClientProvider>
-    </ThemeProvider>,
+    <CacheProvider value={createCache({ key: "stage", container: document.createElement("div") })}>
+      <ThemeProvider theme={theme}>
+        <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+          <SaysProvider>
+            <MemoryRouter initialEntries={[address]}>
+              <StripProvider>{part}</StripProvider>
+            </MemoryRouter>
+          </SaysProvider>
+        </QueryClientProvider>
+      </ThemeProvider>
+    </CacheProvider>,
   );
   return sent;
 }
