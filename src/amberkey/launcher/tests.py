@@ -1,9 +1,9 @@
 """`test`: sets up what tests need, runs every kind of them, and ends with one line that counts."""
 
 import fcntl
+import os
 import pathlib
 import subprocess
-import tempfile
 import time
 from collections.abc import Mapping, Sequence
 from typing import IO
@@ -44,18 +44,11 @@ def test(parts: Sequence[str]) -> None:
         cluster.start()
         env |= cluster.environment()
     failed = []
-    beside = None
     try:
-        # The browser's take as long as all others together: they run beside those, and are told when those are done.
-        beside = _Running("browser", chosen["browser"], env, beside=True) if "browser" in chosen and len(chosen) > 1 else None
         for name, check in chosen.items():
-            running = beside if beside is not None and name == "browser" else _Running(name, check, env)
-            if not running.passed():
+            if not _passes(name, check, env):
                 failed.append(name)
     finally:
-        if beside is not None and beside.process.poll() is None:  # somebody broke off
-            beside.process.terminate()
-            beside.process.wait()
         if cluster is not None:
             cluster.stop()
         alone.close()
@@ -64,36 +57,14 @@ def test(parts: Sequence[str]) -> None:
         raise Stop(f"These checks failed: {', '.join(failed)}")
 
 
-class _Running:
-    """A check that runs. One beside others keeps what it says until it is asked for, and has a database of its own."""
-
-    def __init__(self, name: str, check: Check, env: Mapping[str, str], *, beside: bool = False) -> None:
-        folder, command = check
-        self.name, self.begun = name, time.monotonic()
-        self.said = tempfile.TemporaryFile("w+", encoding="utf-8", errors="replace") if beside else None  # noqa: SIM115
-        if self.said is None:
-            print(f"\n== {name}", flush=True)
-        elif "AMBERKEY_DB_NAME" in env:
-            env = {**env, "AMBERKEY_DB_NAME": f"{env['AMBERKEY_DB_NAME']}_beside"}
-        self.process = subprocess.Popen(
-            [str(c) for c in command],
-            cwd=folder,
-            env=env,
-            stdin=subprocess.DEVNULL,
-            stdout=self.said,
-            stderr=subprocess.STDOUT if self.said else None,
-        )
-
-    def passed(self) -> bool:
-        """Waits for its end and tells it."""
-        code = self.process.wait()
-        took = time.monotonic() - self.begun
-        if self.said is not None:
-            self.said.seek(0)
-            print(f"\n== {self.name}\n{self.said.read()}", flush=True)
-            self.said.close()
-        print(f"== {self.name}: {'passed' if code == 0 else 'FAILED'} in {took:.0f} s", flush=True)
-        return code == 0
+def _passes(name: str, check: Check, env: Mapping[str, str]) -> bool:
+    """Runs a check to its end."""
+    folder, command = check
+    print(f"\n== {name}", flush=True)
+    begun = time.monotonic()
+    code = subprocess.call([str(c) for c in command], cwd=folder, env=env, stdin=subprocess.DEVNULL)
+    print(f"== {name}: {'passed' if code == 0 else 'FAILED'} in {time.monotonic() - begun:.0f} s", flush=True)
+    return code == 0
 
 
 def _claim() -> IO[str]:
@@ -105,6 +76,13 @@ def _claim() -> IO[str]:
         lock.close()
         raise Stop("Tests of this checkout are running already. Wait for them, or end them.") from None
     return lock
+
+
+def _pytest(*folders: str) -> list[str | pathlib.Path]:
+    """Tests by as many processes as there are processors, up to four, each with a database of its own. One that has no tests
+    left takes some of another's; those of one file stay together as far as that goes, since they share what they work out."""
+    workers = max(1, min(4, os.cpu_count() or 1))
+    return [PYTHON, "-m", "pytest", "-n", str(workers), "--dist", "worksteal", *folders]
 
 
 def _checks() -> dict[str, Check]:
@@ -119,8 +97,8 @@ def _checks() -> dict[str, Check]:
         "web-lint": (WEB, [npm, *quiet, "lint"]),
         "web-types": (WEB, [npm, *quiet, "types"]),
         "web-units": (WEB, [npm, *quiet, "test"]),
-        "core": (ROOT, [PYTHON, "-m", "pytest", "tests/core", "tests/cli"]),
-        "agent": (ROOT, [PYTHON, "-m", "pytest", "tests/agent", "tests/launcher"]),
-        "server": (ROOT, [PYTHON, "-m", "pytest", "tests/server"]),
-        "browser": (ROOT, [PYTHON, "-m", "pytest", "tests/browser"]),
+        "core": (ROOT, _pytest("tests/core", "tests/cli")),
+        "agent": (ROOT, _pytest("tests/agent", "tests/launcher")),
+        "server": (ROOT, _pytest("tests/server")),
+        "browser": (ROOT, _pytest("tests/browser")),
     }
