@@ -50,6 +50,15 @@ def test_several_are_settled_as_the_plan_told_and_undone_as_one(ines):
     assert ines.get("/documents/profile/house")[1] == before
 
 
+def test_settling_one_is_worth_what_its_way_out_is(ines):
+    (group,) = chosen(groups(ines), "quote-fare")
+    told = plan(ines, "quote-fare")
+    ways = ines.get(f"/clashes/{group['identity']}/ways?setup={group['setup']}")[1]
+    way = next(w for w in ways if w["key"] == told["settled"][0]["way"])
+    assert told["worth"] == way["worth"]
+    assert told["worth"]["says"]
+
+
 def test_a_plan_that_is_old_is_not_carried_out(ines, jorun):
     told = plan(ines, "quote-fare", "fold-all")
     taken = told["settled"][0]["way"].removeprefix("move:")

@@ -56,6 +56,14 @@ def test_drafts_change_the_answer_and_nothing_else(ines):
     assert ines.get("/documents/profile/house")[1] == before
 
 
+def test_a_draft_is_worth_what_assigning_it_is(ines):
+    one = draft("quote-fare", "Control+Shift+E")
+    found = tried(ines, drafts=[one])
+    assigned = ines.post("/commands/plan", one)[1]
+    assert found["drafts"]["worth"] == assigned["worth"]
+    assert found["drafts"]["worth"]["says"]
+
+
 def test_drafts_are_kept_as_one_change(ines):
     drafts = [draft("quote-fare", "Control+Shift+E"), draft("filter", "Control+Shift+K")]
     before = ines.get("/documents/profile/house")[1]

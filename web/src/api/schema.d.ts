@@ -7213,6 +7213,7 @@ export interface components {
             solves: string[];
             /** Makes */
             makes: string[];
+            worth: components["schemas"]["WorthOut"];
         };
         /**
          * ChosenIn
@@ -8689,6 +8690,7 @@ export interface components {
             solves: string[];
             /** Makes */
             makes: string[];
+            worth: components["schemas"]["WorthOut"];
         };
         /**
          * PressedOut

@@ -55,6 +55,7 @@ function show(groups: Group[], { decided = [decision], address = "/", meant = []
         people: 31,
         solves: ["Jump"],
         makes: [],
+        worth: { says: ["About 7 minutes a week saved."], weighed: [] },
       },
       "POST /api/allowances": { id: 9, title: "Allowed 2 clashes" },
     },
@@ -163,6 +164,7 @@ describe("several clashes at once", () => {
     const sent = await choose();
     fireEvent.click(await screen.findByRole("button", { name: "Settle them" }));
     expect(await screen.findByText("Moved Jump to F9")).toBeTruthy();
+    expect(screen.getByText("About 7 minutes a week saved.")).toBeTruthy();
     fireEvent.change(screen.getByLabelText("Why (kept with it)"), { target: { value: "Tidied" } });
     fireEvent.click(screen.getByRole("button", { name: "Settle this one" }));
     expect(await screen.findByText("Settled 2 clashes")).toBeTruthy();

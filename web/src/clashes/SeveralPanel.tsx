@@ -81,7 +81,7 @@ function Settle({ chosen, onDone }: ChosenProps) {
   const [reason, setReason] = useState("");
   if (plan.isError) return <Refusal error={plan.error} />;
   if (!plan.data) return <Waiting what="the best way out of each" />;
-  const { settled, solves, makes, entries, people } = plan.data;
+  const { settled, solves, makes, entries, people, worth } = plan.data;
   const done = settled.filter((s) => s.done);
   return (
     <form
@@ -105,6 +105,7 @@ function Settle({ chosen, onDone }: ChosenProps) {
           makes: makes.slice(0, 6),
           solved: solves.length,
           made: makes.length,
+          worth,
         }}
         error={null}
       />

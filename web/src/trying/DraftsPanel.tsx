@@ -127,6 +127,7 @@ export function DraftsPanel({ setup, drafts, onDrafts, told }: DraftsPanelProps)
             makes: told.makes.slice(0, 6),
             solved: told.solves.length,
             made: told.makes.length,
+            worth: told.worth,
           }}
           error={null}
         />

@@ -149,10 +149,17 @@ describe("drafts", () => {
   const held = [{ setup: "counters", program: "quaysheet", command: "fare", shortcuts: ["F9"], target: null }];
   it("are tried before they are saved, and outlive a reload", async () => {
     window.sessionStorage.setItem("amberkey.drafts", JSON.stringify(held));
-    const told = { entries: 1, people: 31, solves: [], makes: ["Sum, F9"] };
+    const told = {
+      entries: 1,
+      people: 31,
+      solves: [],
+      makes: ["Sum, F9"],
+      worth: { says: ["About 3 minutes a week saved."], weighed: [] },
+    };
     const sent = show("/try?press=F8", [], { "POST /api/try": { stations: [], lanes: [tried()], drafts: told } });
     expect(await screen.findByText("Fare in Quaysheet")).toBeTruthy();
     expect(await screen.findByText("Sum, F9")).toBeTruthy();
+    expect(screen.getByText("About 3 minutes a week saved.")).toBeTruthy();
     expect(sent.find((s) => s.path === "/api/try")?.body).toMatchObject({ drafts: held });
     fireEvent.click(screen.getByRole("button", { name: "Save this draft" }));
     expect(await screen.findByText("Gave Fare F9")).toBeTruthy();

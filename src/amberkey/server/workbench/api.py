@@ -25,7 +25,7 @@ from amberkey.server.workbench.verbs.decide import Allowing, allow, decide, titl
 from amberkey.server.workbench.verbs.keep_drafts import keep_drafts
 from amberkey.server.workbench.verbs.mean import mean
 from amberkey.server.workbench.verbs.several import decide_several, settlement
-from amberkey.server.workbench.worth import WorthOut, worth_out
+from amberkey.server.workbench.worth import WorthOut, worth_of, worth_out
 
 router = Router(tags=["workbench"])
 for part in (lenses, programs, catalogue, settings_files, behaviour, groups, decided, ways, keyboard, press, trying, own):
@@ -81,6 +81,7 @@ class SettlementOut(Schema):
     people: int
     solves: list[str]
     makes: list[str]
+    worth: WorthOut
 
 
 class AssignIn(Schema):
@@ -151,6 +152,7 @@ def plan_several(request: HttpRequest, given: SeveralIn) -> SettlementOut:
         people=found.people,
         solves=[brief(g, board) for g in found.solves],
         makes=[brief(g, board) for g in found.makes],
+        worth=worth_of(estate, found.after),
     )
 
 

@@ -27,6 +27,7 @@ from amberkey.server.workbench.clashes.told import brief
 from amberkey.server.workbench.press import press_of_stroke, stroke_of
 from amberkey.server.workbench.verbs.assign import checked
 from amberkey.server.workbench.words import ShortcutOut, StrokeOut, shortcut_out, stroke_out
+from amberkey.server.workbench.worth import WorthOut, worth_of
 
 router = Router(tags=["workbench"])
 LANES = 3
@@ -103,6 +104,7 @@ class DraftedOut(Schema):
     people: int
     solves: list[str]
     makes: list[str]
+    worth: WorthOut
 
 
 class TryOut(Schema):
@@ -129,6 +131,7 @@ def try_press(request: HttpRequest, given: TryIn) -> TryOut:
             people=found.people,
             solves=[brief(g, board) for g in found.solves],
             makes=[brief(g, board) for g in found.makes],
+            worth=worth_of(estate, found.after),
         ),
     )
 
