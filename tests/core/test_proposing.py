@@ -144,6 +144,25 @@ def test_a_proposal_keeps_to_what_was_asked_and_is_what_the_engine_finds(drawn, 
 
 @fewest
 @given(drawings)
+def test_doing_without_a_key_is_never_cheaper_and_nobody_has_it(drawn):
+    estate = put_up(*drawn)
+    try:
+        asked = proposer(estate, few=4)
+        best = asked.propose()
+        dear = max(best.lines, key=lambda v: v.second or 0)
+        without = {task: frozenset({own}) for task, own in dear.candidate.keys.items()}
+        again = proposer(estate, few=4, without=without)
+        other = again.propose()
+    except CannotPropose:
+        return
+    # Where the engine objected to a key, or a family was split for want of one, other programs were solved.
+    if not asked.forbidden | again.forbidden and best.split == other.split:
+        assert other.cost >= best.cost - 1e-6
+    assert all(keys_of(other).get(task) != str(own) for task, own in dear.candidate.keys.items())
+
+
+@fewest
+@given(drawings)
 def test_the_same_question_has_the_same_answer(drawn):
     estate = put_up(*drawn)
     try:
@@ -229,6 +248,10 @@ def test_bad_questions_say_what_and_what_to_do():
             "F2 is pinned for Next and for Quote the fare, and a program has both",
         ),
         ({"pins": {"quote": key("F2")}, "bans": frozenset({key("F2")})}, "F2 is pinned for Quote the fare and banned"),
+        (
+            {"pins": {"quote": key("F2")}, "without": {"quote": frozenset({key("F2")})}},
+            "F2 is pinned for Quote the fare and banned for it",
+        ),
         ({"pins": {"attic": key("F2")}}, "There is no task attic"),
         ({"pins": {"quote": key("Control+Q")}}, "Nobody can have Control.Q for Quote the fare: Lock is before every program"),
         ({"platform": "macos"}, "Nobody works on macos"),

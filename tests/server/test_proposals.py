@@ -16,6 +16,7 @@ from amberkey.server.proposals.tasks import proposals_without_a_job
 from amberkey.server.proposals.told import point_of
 from amberkey.server.proposals.working import work
 
+GERMAN = "ticket-counters"
 ASKED = {"platform": "windows", "seconds": 20, "curve": False}
 
 
@@ -59,6 +60,46 @@ def test_a_proposal_is_asked_for_worked_out_walked_and_made_a_draft(ines):
     assert plan
     assert ines.post(f"/standard/drafts/{draft['id']}/removal", {"removed": True})[0] == 200
     assert [p["id"] for p in ines.get("/proposals")[1]] == [made["id"]]
+
+
+def test_doing_without_a_key_is_held_against_the_plan_that_has_it(ines):
+    done = worked_out(ines, ask(ines))
+    (best,) = done["points"]
+    point = ines.get(f"/proposals/{done['id']}/points/{best['id']}")[1]
+    line = next(v for v in point["lines"] if not v["pinned"] and v["second"])
+    without = [{"task": k["task"], "keys": k["keys"]["text"]} for k in line["tasks"]]
+    beside = {"proposal": done["id"], "point": best["id"]}
+    other = worked_out(ines, ask(ines, without=without, beside=beside))
+    assert other["asked"]["beside"] == beside
+    then = ines.get(f"/proposals/{other['id']}/points/{other['points'][0]['id']}")[1]
+    keys = {k["task"]: k["keys"]["text"] for v in then["lines"] for k in v["tasks"]}
+    assert all(keys.get(one["task"]) != one["keys"] for one in without)
+    assert then["judged"]["points"]["total"] >= point["judged"]["points"]["total"]
+    nowhere = {"proposal": str(uuid.uuid4()), "point": best["id"]}
+    assert ines.post("/proposals", {**ASKED, "beside": nowhere})[0] == 404
+
+
+def test_a_plan_is_a_drawn_keyboard(ines):
+    line = {"task": "save", "platform": "windows", "keys": "Control+S"}
+    assert ines.post("/standard/lines", {"lines": [line]})[0] == 200
+    done = worked_out(ines, ask(ines, pins=[{"task": "save", "keys": "Ctrl+Shift+S"}, {"task": "undo", "keys": "Ctrl+Z"}]))
+    path = f"/proposals/{done['id']}/points/{done['points'][-1]['id']}/keyboard"
+    status, found = ines.get(f"{path}?setup={GERMAN}&held=Control")
+    assert (status, found["setup"], found["held"]) == (200, GERMAN, ["Control"])
+    keys = {k["code"]: k for k in found["keys"]}
+    # On a German keyboard Z is where an American one has Y.
+    assert (keys["KeyY"]["owner"], keys["KeyY"]["says"], keys["KeyY"]["sentence"]) == ("program", "Undo", "Undo. New here.")
+    assert (keys["KeyS"]["owner"], keys["KeyS"]["sentence"]) == ("free", "No task. Save until now.")
+    assert {"KeyS", "KeyY"} <= set(found["differs"])
+    assert keys["ControlLeft"]["modifier"] == "Control"
+    shifted = ines.get(f"{path}?setup={GERMAN}&held=Control,Shift")[1]
+    assert next(k for k in shifted["keys"] if k["code"] == "KeyS")["says"] == "Save"
+    asked = {c["held"]: c for c in found["choices"]}
+    assert asked["Control,Shift"]["caps"] == ["Strg", "Umschalt"] or asked["Control,Shift"]["caps"]
+    first = ines.get(f"{path}?setup={GERMAN}")[1]
+    assert first["held"] == found["choices"][0]["held"].replace("alone", "").split(",")
+    assert ines.get(f"{path}?setup=nowhere")[0] == 404
+    assert ines.get(f"{path}?setup={GERMAN}&held=Elbow")[0] == 400
 
 
 def test_what_others_save_after_a_proposal_stays_in_its_draft(ines, jorun):

@@ -253,6 +253,7 @@ editor         POST   /api/proposals
 reader         GET    /api/proposals/{proposal_id}
 editor         POST   /api/proposals/{proposal_id}/stop
 reader         GET    /api/proposals/{proposal_id}/points/{point_id}
+reader         GET    /api/proposals/{proposal_id}/points/{point_id}/keyboard
 editor         POST   /api/proposals/{proposal_id}/points/{point_id}/draft
 reader         GET    /api/records
 editor         POST   /api/records

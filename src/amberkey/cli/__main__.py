@@ -177,7 +177,9 @@ def _parser() -> Parser:
     verb.add_argument("--standard", help="the standard as it is: its lines, exceptions and keys with several meanings")
     verb.add_argument("--platform", choices=PLATFORMS, required=True, help="the platform that keys are chosen for")
     verb.add_argument("--pin", action="append", default=[], metavar="TASK=KEYS", help="a key that a task must have; several")
-    verb.add_argument("--ban", action="append", default=[], metavar="KEYS", help="a key that no line may get; several")
+    verb.add_argument(
+        "--ban", action="append", default=[], metavar="[TASK=]KEYS", help="a key that no line may get, or not one task; several"
+    )
     verb.add_argument("--spare", action="append", default=[], metavar="PROGRAM", help="leave this program alone; several")
     verb.add_argument("--budget", type=_number, metavar="N", help="the most keys relearned, over all people; else any number")
     verb.add_argument("--seconds", type=_number, default=60, metavar="N", help="how long the solver may look (60)")

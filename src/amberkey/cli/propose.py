@@ -33,10 +33,12 @@ def propose(asked: Namespace) -> tuple[list[Answer], int]:
     for setup in setups:
         board_from(estate, setup.id, shelf)
     standard = read_one(asked.standard, Standard) if asked.standard else NO_STANDARD
+    bans = [_banned(text, platform) for text in asked.ban]
     question = Question(
         platform,
         pins=dict(_pin(text, platform) for text in asked.pin),
-        bans=frozenset(_key(text, platform, "ban") for text in asked.ban),
+        bans=frozenset(key for task, key in bans if not task),
+        without={own: frozenset(key for task, key in bans if task == own) for own, _ in bans if own},
         spared=frozenset(asked.spare),
         seconds=asked.seconds,
     )
@@ -54,6 +56,13 @@ def _pin(text: str, platform: Platform) -> tuple[str, Shortcut]:
     if not given:
         raise Wrong(f"--pin {text[:60]}: TASK=KEYS is wanted, for instance save=Ctrl+S.", {"pin": text})
     return task.strip(), _key(keys, platform, "pin")
+
+
+def _banned(text: str, platform: Platform) -> tuple[str, Shortcut]:
+    """A key with the task that may not have it; without a task nobody may. The sign = may be a key itself."""
+    task, given, keys = text.partition("=")
+    named = bool(given and keys.strip() and task.strip() and "+" not in task)
+    return (task.strip(), _key(keys, platform, "ban")) if named else ("", _key(text, platform, "ban"))
 
 
 def _key(text: str, platform: Platform, option: str) -> Shortcut:

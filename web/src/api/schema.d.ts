@@ -3208,6 +3208,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proposals/{proposal_id}/points/{point_id}/keyboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Keyboard
+         * @description The keys of one point on a keyboard: of `setup` where that is on the platform, else of the setup with most people there.
+         *     `held`: modifiers with commas between; else those with which most tasks have their keys.
+         */
+        get: operations["amberkey_server_proposals_api_see_keyboard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proposals/{proposal_id}/points/{point_id}/draft": {
         parameters: {
             query?: never;
@@ -11195,7 +11216,8 @@ export interface components {
         /**
          * AskedOf
          * @description What a proposal is asked for. `pins`: keys that tasks must have; `kept`: tasks whose line stays; `bans`: keys that no
-         *     line may get; `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
+         *     line may get; `without`: keys that one task may not get; `beside`: the point that this is asked to be held against;
+         *     `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
          *     number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
          */
         AskedOf: {
@@ -11219,6 +11241,12 @@ export interface components {
              * @default []
              */
             bans: string[];
+            /**
+             * Without
+             * @default []
+             */
+            without: components["schemas"]["PinIn"][];
+            beside?: components["schemas"]["BesideIn"] | null;
             /**
              * Spared
              * @default []
@@ -11270,6 +11298,19 @@ export interface components {
             at: string;
             /** Points */
             points: components["schemas"]["CurvePointOut"][];
+        };
+        /**
+         * BesideIn
+         * @description A point of another proposal.
+         */
+        BesideIn: {
+            /**
+             * Proposal
+             * Format: uuid
+             */
+            proposal: string;
+            /** Point */
+            point: number;
         };
         /**
          * CurvePointOut
@@ -11433,6 +11474,41 @@ export interface components {
             makes: components["schemas"]["MadeClashOut"][];
             /** Split */
             split: string[];
+        };
+        /**
+         * PlanHeldOut
+         * @description Modifiers with which `tasks` have a key; `held` with commas between, `caps` as the keyboard has them.
+         */
+        PlanHeldOut: {
+            /** Held */
+            held: string;
+            /** Caps */
+            caps: string[];
+            /** Tasks */
+            tasks: number;
+        };
+        /**
+         * PlanKeyboardOut
+         * @description The keyboard of a setup with some modifiers held: of each key the tasks that have it. `differs`: the codes of keys that
+         *     other tasks have than now; `choices`: all modifiers with which a task has a key.
+         */
+        PlanKeyboardOut: {
+            /** Setup */
+            setup: string;
+            /** Setup Name */
+            setup_name: string;
+            /** Choices */
+            choices: components["schemas"]["PlanHeldOut"][];
+            /** Held */
+            held: string[];
+            /** Width */
+            width: number;
+            /** Rows */
+            rows: number;
+            /** Keys */
+            keys: components["schemas"]["KeyOut"][];
+            /** Differs */
+            differs: string[];
         };
         /** DraftOfPointOut */
         DraftOfPointOut: {
@@ -29193,6 +29269,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProposedPointOut"];
+                };
+            };
+            /** @description Something in the request can't be taken as it is. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description What is asked for isn't there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Something was changed in the meantime, or stands against it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description A field is missing or of another kind. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description The database doesn't answer now. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    amberkey_server_proposals_api_see_keyboard: {
+        parameters: {
+            query: {
+                setup: string;
+                held?: string | null;
+            };
+            header?: never;
+            path: {
+                proposal_id: string;
+                point_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanKeyboardOut"];
                 };
             };
             /** @description Something in the request can't be taken as it is. */

@@ -22,6 +22,7 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
   const [task, setTask] = useState("");
   const [keys, setKeys] = useState("");
   const [ban, setBan] = useState("");
+  const [banned, setBanned] = useState("");
   const set = (part: Partial<AskedOf>) => onChange({ ...asked, ...part });
   const nameOf = (id: string) => tasks.find((t) => t.id === id)?.name ?? id;
   const pin = () => {
@@ -32,8 +33,10 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
   };
   const addBan = () => {
     if (!ban.trim()) return;
-    set({ bans: [...new Set([...asked.bans, ban.trim()])] });
+    if (banned) set({ without: [...asked.without, { task: banned, keys: ban.trim() }] });
+    else set({ bans: [...new Set([...asked.bans, ban.trim()])] });
     setBan("");
+    setBanned("");
   };
   return (
     <form
@@ -106,7 +109,7 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
         </span>
       </fieldset>
       <fieldset>
-        <legend>Banned: keys that no task may get</legend>
+        <legend>Banned: keys that no task may get, or not one of them</legend>
         <ul>
           {asked.bans.map((k) => (
             <li key={k}>
@@ -120,9 +123,32 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
               </Button>
             </li>
           ))}
+          {asked.without.map((w) => (
+            <li key={`${w.task} ${w.keys}`}>
+              <span>
+                <b>{w.keys}</b> for {nameOf(w.task)}
+              </span>
+              <Button
+                color="inherit"
+                aria-label={`Allow ${w.keys} for ${nameOf(w.task)}`}
+                onClick={() => set({ without: asked.without.filter((o) => o !== w), beside: null })}
+              >
+                Allow
+              </Button>
+            </li>
+          ))}
         </ul>
         <span className={styles.add}>
           <TextField label="Keys to ban" value={ban} sx={{ width: 150 }} onChange={(e) => setBan(e.target.value)} />
+          <Autocomplete
+            size="small"
+            sx={{ width: 200 }}
+            options={tasks.map((t) => t.id)}
+            getOptionLabel={nameOf}
+            value={banned || null}
+            onChange={(_, id) => setBanned(id ?? "")}
+            renderInput={(props) => <TextField {...props} label="For one task only" />}
+          />
           <Button variant="outlined" color="inherit" disabled={!ban.trim()} onClick={addBan}>
             Ban
           </Button>

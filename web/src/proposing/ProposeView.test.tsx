@@ -69,7 +69,17 @@ const point = (more: Partial<Point> = {}): Point => ({
 const proposal = (more: Partial<Proposal> = {}): Proposal => ({
   id: "p1",
   state: "done",
-  asked: { platform: "windows", pins: [], kept: [], bans: ["F9"], spared: [], budget: null, seconds: 60, curve: true },
+  asked: {
+    platform: "windows",
+    pins: [],
+    kept: [],
+    bans: ["F9"],
+    spared: [],
+    without: [],
+    budget: null,
+    seconds: 60,
+    curve: true,
+  },
   doing: "",
   best: null,
   bound: null,
@@ -119,9 +129,81 @@ describe("a proposal for the standard", () => {
   });
 
   it("is held against another point", async () => {
-    stage(<ProposeView />, answers, "/?at=2&against=1");
+    stage(<ProposeView />, answers, "/?at=2&beside=1");
     expect(await screen.findByText(/the plan with 100 relearned/)).toBeTruthy();
     expect(await screen.findByText(/Control E before/)).toBeTruthy();
+  });
+
+  it("is asked what it would come to without a key, and held against the plan that has it", async () => {
+    const beside = { proposal: "p1", point: 2 };
+    const without = [{ task: "Quote the fare", keys: "Control+K" }];
+    const next = proposal({
+      id: "p2",
+      asked: { ...proposal().asked, without, beside, curve: false },
+      points: [{ id: 5, relearned: 280, worth: 6500 }],
+    });
+    const other = point({
+      judged: figures(2500, 80),
+      lines: [line("Quote the fare", "F8", "Control+E"), line("Save", "F7", null)],
+    });
+    const sent = stage(<ProposeView />, {
+      ...answers,
+      "POST /api/proposals": next,
+      "GET /api/proposals/p2": next,
+      "GET /api/proposals/p2/points/5": other,
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "Do without Control K for Quote the fare" }));
+    expect(await screen.findByText("Doing without the key costs 500 points.")).toBeTruthy();
+    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ without, beside, budget: null, curve: false });
+    expect(screen.getByText(/Control K before/)).toBeTruthy();
+    expect(screen.getByText(/Control S before/)).toBeTruthy();
+    expect(screen.getByText(/the plan that has the key/)).toBeTruthy();
+  });
+
+  it("lies on a keyboard, whose keys say their tasks", async () => {
+    const cap = (code: string, x: number, more: object) => ({
+      ...{ code, x, y: 1, w: 1, below: null, cap: code.at(-1), second: "", modifier: null, owner: "free" },
+      ...{ says: "", short: "", sentence: "No task.", source: "", reach: 0, ...more },
+    });
+    const LENS = {
+      ...{ setup: "counters", name: "Counters", platform: "windows", layout: "us", people: 3 },
+      focuses: [{ program: "till", name: "Till", scopes: [{ id: "window", name: "Window", takes_text: false }] }],
+    };
+    const drawn = {
+      setup: "counters",
+      setup_name: "Counters",
+      choices: [
+        { held: "Control", caps: ["Ctrl"], tasks: 2 },
+        { held: "alone", caps: [], tasks: 1 },
+      ],
+      held: ["Control"],
+      width: 15,
+      rows: 5,
+      keys: [
+        cap("KeyK", 1, {
+          owner: "program",
+          says: "Quote the fare",
+          short: "Quote",
+          sentence: "Quote the fare. New here.",
+        }),
+        cap("KeyE", 2, { sentence: "No task. Quote the fare until now." }),
+      ],
+      differs: ["KeyK", "KeyE"],
+    };
+    const sent = stage(
+      <ProposeView />,
+      {
+        ...answers,
+        "GET /api/lenses": [LENS],
+        "GET /api/proposals/p1/points/2/keyboard": drawn,
+      },
+      "/?rows=keyboard",
+    );
+    const key = await screen.findByRole("button", { name: /^K, Quote the fare/ });
+    fireEvent.focus(key);
+    expect(screen.getByText("K: Quote the fare. New here.")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "alone 1" }));
+    await waitFor(() => expect(sent.filter((s) => s.path.endsWith("/keyboard")).length).toBeGreaterThan(1));
   });
 
   it("is made a draft, and its keys are pinned for the next one", async () => {

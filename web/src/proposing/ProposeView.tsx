@@ -11,9 +11,10 @@ import { useAddress } from "../shared/useAddress";
 import { useRights } from "../shared/useSession";
 import { AskPanel } from "./AskPanel";
 import { Curve } from "./Curve";
+import { PlanKeyboard } from "./PlanKeyboard";
 import styles from "./Propose.module.css";
 import { Rows, type Shown } from "./Rows";
-import type { AskedOf, Point, Proposal } from "./useProposals";
+import type { AskedOf, Line, Point, Proposal } from "./useProposals";
 import { useAsk, useDraftOf, usePoint, useProposal, useProposals, useStop } from "./useProposals";
 
 const ANYTHING: AskedOf = {
@@ -22,6 +23,8 @@ const ANYTHING: AskedOf = {
   kept: [],
   bans: [],
   spared: [],
+  without: [],
+  beside: null,
   budget: null,
   seconds: 60,
   curve: true,
@@ -77,6 +80,7 @@ export function ProposeView() {
           proposal={now}
           onAsk={() => setAsking(now.asked)}
           onPin={(pins) => setAsking({ ...now.asked, pins })}
+          onWithout={(asked) => ask.mutate(asked)}
         />
       )}
     </div>
@@ -87,9 +91,13 @@ interface FoundProps {
   proposal: Proposal;
   onAsk: () => void;
   onPin: (pins: AskedOf["pins"]) => void;
+  onWithout: (asked: AskedOf) => void;
 }
 
-function Found({ proposal, onAsk, onPin }: FoundProps) {
+/** How the plan is called that a proposal was asked to be held against. */
+const BESIDE = "beside";
+
+function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
   const [params, change] = useAddress();
   const rights = useRights();
   const stop = useStop(proposal.id);
@@ -97,9 +105,24 @@ function Found({ proposal, onAsk, onPin }: FoundProps) {
   const asked = Number(params.get("at")) || null;
   const at = points.find((p) => p.id === asked)?.id ?? points.at(-1)?.id ?? null;
   const point = usePoint(proposal.id, at);
-  const beside = points.find((p) => p.id === Number(params.get("against")))?.id ?? null;
-  const other = usePoint(proposal.id, beside);
-  const shown = (params.get("rows") ?? "changed") as Shown;
+  const given = proposal.asked.beside ?? null;
+  const heldAgainst = params.get("beside") ?? (given ? BESIDE : "");
+  const beside = points.find((p) => p.id === Number(heldAgainst))?.id ?? null;
+  const own = usePoint(proposal.id, beside);
+  const had = usePoint(given?.proposal ?? "", given?.point ?? null);
+  const other = heldAgainst === BESIDE ? had : own;
+  const isHeld = heldAgainst === BESIDE || beside !== null;
+  const shown = (params.get("rows") ?? "changed") as Shown | "keyboard";
+  const doWithout = (line: Line) => {
+    const most = points.at(-1)?.id === at ? (proposal.asked.budget ?? null) : (point.data?.relearned ?? null);
+    onWithout({
+      ...proposal.asked,
+      without: [...proposal.asked.without, ...line.tasks.map((t) => ({ task: t.task, keys: t.keys.text }))],
+      beside: at === null ? null : { proposal: proposal.id, point: at },
+      budget: most,
+      curve: false,
+    });
+  };
   return (
     <>
       {proposal.state === "working" && (
@@ -139,42 +162,52 @@ function Found({ proposal, onAsk, onPin }: FoundProps) {
               size="small"
               value={shown}
               aria-label="Which rows"
-              onChange={(_, next: Shown | null) => next && change({ rows: next === "changed" ? null : next }, true)}
+              onChange={(_, next: Shown | "keyboard" | null) =>
+                next && change({ rows: next === "changed" ? null : next }, true)
+              }
             >
               <ToggleButton value="changed">What changes</ToggleButton>
               <ToggleButton value="all">All tasks {point.data.lines.length}</ToggleButton>
+              <ToggleButton value="keyboard">Keyboard</ToggleButton>
               <ToggleButton value="commands">Keep theirs, make room {point.data.changes.length}</ToggleButton>
               <ToggleButton value="clashes">Clashes made {point.data.makes.length}</ToggleButton>
             </ToggleButtonGroup>
-            {shown === "changed" && points.length > 1 && (
+            {shown === "changed" && (points.length > 1 || given) && (
               <span>
                 against{" "}
                 <Part
                   label="Held against"
-                  value={against(points, beside)}
+                  value={heldAgainst === BESIDE ? HAD : against(points, beside)}
                   choices={[
-                    { key: "", text: "the standard as it is", parts: { against: "" } },
+                    ...(given ? [{ key: BESIDE, text: HAD, parts: { beside: BESIDE } }] : []),
+                    { key: "", text: "the standard as it is", parts: { beside: "" } },
                     ...points
                       .filter((p) => p.id !== at)
                       .map((p) => ({
                         key: String(p.id),
                         text: against(points, p.id),
-                        parts: { against: String(p.id) },
+                        parts: { beside: String(p.id) },
                       })),
                   ]}
-                  chosen={beside === null ? "" : String(beside)}
-                  change={change}
+                  chosen={heldAgainst}
+                  change={(parts) => change({ beside: parts.beside ?? "" })}
                 />
               </span>
             )}
+            {heldAgainst === BESIDE && had.data && <span role="status">{costs(point.data, had.data)}</span>}
           </div>
-          <Rows
-            point={point.data}
-            against={beside === null ? null : (other.data ?? null)}
-            shown={shown}
-            pins={proposal.asked.pins}
-            onPin={rights.edit ? onPin : null}
-          />
+          {shown === "keyboard" ? (
+            <PlanKeyboard proposal={proposal.id} point={at} />
+          ) : (
+            <Rows
+              point={point.data}
+              against={isHeld ? (other.data ?? null) : null}
+              shown={shown}
+              pins={proposal.asked.pins}
+              onPin={rights.edit ? onPin : null}
+              onWithout={rights.edit && proposal.state !== "working" ? doWithout : null}
+            />
+          )}
           <div className={styles.foot}>
             {rights.edit && <Draft proposal={proposal} at={at} relearned={point.data.relearned} />}
             {rights.edit && (
@@ -211,6 +244,8 @@ function Draft({ proposal, at, relearned }: { proposal: Proposal; at: number; re
 function told(asked: AskedOf): string {
   const parts = [PLATFORM[asked.platform]];
   if (asked.pins.length) parts.push(`${asked.pins.length} pinned`);
+  if (asked.without.length)
+    parts.push(asked.without.length === 1 ? "1 key done without" : `${asked.without.length} keys done without`);
   if (asked.bans.length) parts.push(`${asked.bans.join(", ")} banned`);
   if (asked.spared.length) parts.push(`${asked.spared.length} left alone`);
   if (asked.budget !== null && asked.budget !== undefined)
@@ -226,6 +261,15 @@ function when(proposal: Proposal): string {
 function against(points: Proposal["points"], id: number | null): string {
   const found = points.find((p) => p.id === id);
   return found ? `the plan with ${found.relearned.toLocaleString("en")} relearned` : "the standard as it is";
+}
+
+const HAD = "the plan that has the key";
+
+/** What doing without a key costs, exactly: the points of the plan that hasn't it against those of the one that has. */
+function costs(point: Point, had: Point): string {
+  const more = point.judged.points.total - had.judged.points.total;
+  if (more === 0) return "Doing without the key costs nothing.";
+  return more > 0 ? `Doing without the key costs ${points_(more)}.` : `Doing without the key saves ${points_(-more)}.`;
 }
 
 function points_(points: number): string {

@@ -11,6 +11,8 @@ interface RowsProps {
   shown: Shown;
   pins: AskedOf["pins"];
   onPin: ((pins: AskedOf["pins"]) => void) | null;
+  /** Asks what it would come to if a line's key weren't to be had. */
+  onWithout: ((line: Line) => void) | null;
 }
 
 const DOES: Record<Point["changes"][number]["does"], string> = {
@@ -23,7 +25,7 @@ const DOES: Record<Point["changes"][number]["does"], string> = {
 };
 
 /** The rows of a plan: tasks with their keys and why, or who keeps what, or what clashes. */
-export function Rows({ point, against, shown, pins, onPin }: RowsProps) {
+export function Rows({ point, against, shown, pins, onPin, onWithout }: RowsProps) {
   if (shown === "commands") return <Commands point={point} />;
   if (shown === "clashes") return <Clashes point={point} />;
   const lines = shown === "all" ? point.lines : point.lines.filter((line) => differs(line, against));
@@ -46,7 +48,19 @@ export function Rows({ point, against, shown, pins, onPin }: RowsProps) {
                 <Caps key={t.task} shortcut={t.keys} />
               ))}
             </span>
-            <span className={styles.why}>{why(line, against).join(" ")}</span>
+            <span className={styles.why}>
+              {why(line, against).join(" ")}
+              {onWithout && !line.pinned && (
+                <button
+                  type="button"
+                  className={styles.without}
+                  aria-label={`Do without ${first.keys.words} for ${first.name}`}
+                  onClick={() => onWithout(line)}
+                >
+                  What if it hadn't?
+                </button>
+              )}
+            </span>
             <span className={styles.people}>
               {line.relearned > 0 ? `${line.relearned.toLocaleString("en")} relearn it` : "nobody relearns"}
               {onPin && !pinned && (

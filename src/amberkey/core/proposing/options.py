@@ -201,7 +201,7 @@ class _Reader:
         found: dict[Shortcut, Candidate] = {}
         for first in thinkable:
             keys = self._keys(wanted, first)
-            if not keys or any(s in self.question.bans for s in keys.values()):
+            if not keys or any(self._is_banned(task, s) for task, s in keys.items()):
                 continue
             for post in wanted.followers:
                 self._staying(post)
@@ -209,6 +209,9 @@ class _Reader:
             if any(o is not None for o in followed) or wanted.pinned:
                 found[first] = Candidate(first, keys, line_cost(self.ground, wanted, keys))
         wanted.candidates = tuple(sorted(found.values(), key=lambda c: (self.found.estimate(wanted, c), str(c.shortcut))))
+
+    def _is_banned(self, task: str, shortcut: Shortcut) -> bool:
+        return shortcut in self.question.bans or shortcut in self.question.without.get(task, ())
 
     def _keys(self, wanted: Wanted, first: Shortcut) -> Mapping[str, Shortcut]:
         if wanted.family is None:

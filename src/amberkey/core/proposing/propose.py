@@ -323,6 +323,8 @@ def _check_pins(options: Options) -> None:
             raise CannotPropose(f"There is no task {task}.", "Pin a task that there is.")
         if key in question.bans:
             raise CannotPropose(f"{key} is pinned for {names[task]} and banned.", "Take one of the two back.")
+        if key in question.without.get(task, ()):
+            raise CannotPropose(f"{key} is pinned for {names[task]} and banned for it.", "Take one of the two back.")
         if key in pinned:
             other = pinned[key]
             if _share(by_task.get(task), by_task.get(other)):

@@ -49,8 +49,8 @@ WEIGHTS = Weights()
 @dataclass(frozen=True)
 class Question:
     """`pins`: the keys that tasks must have; `kept`: tasks whose line, or lack of one, stays; `bans`: keys that no line may
-    get; `spared`: programs in which nothing may change. `seconds`: how long a solver may look; `few`: how many of the cheapest
-    keys of each line are looked at first.
+    get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change. `seconds`: how long a
+    solver may look; `few`: how many of the cheapest keys of each line are looked at first.
     """
 
     platform: Platform
@@ -58,6 +58,7 @@ class Question:
     kept: frozenset[str] = frozenset()
     bans: frozenset[Shortcut] = frozenset()
     spared: frozenset[str] = frozenset()
+    without: Mapping[str, frozenset[Shortcut]] = field(default_factory=dict)
     weights: Weights = WEIGHTS
     seconds: float = 60.0
     few: int = 12

@@ -1,11 +1,14 @@
 """Which tasks a press has to do with: those whose line it is, and those that a program does by it."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
+from amberkey.core.clashes.board import Board
 from amberkey.core.clashes.part import Part
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import ways_of
+from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.standard.coverage import Coverage
+from amberkey.core.standard.model import Standard
 
 
 def tasks_on(coverage: Coverage, setup_ids: Iterable[str], shortcut: Shortcut) -> frozenset[str]:
@@ -23,6 +26,17 @@ def tasks_on(coverage: Coverage, setup_ids: Iterable[str], shortcut: Shortcut) -
     for part in parts.values():
         found.update(_done_by(part, shortcut))
     return frozenset(found)
+
+
+def lines_on_keys(standard: Standard, board: Board) -> Mapping[Stroke, tuple[str, ...]]:
+    """By the first stroke that makes a line's shortcut on a board's keyboard, the tasks of the lines that hold there, in their
+    order. A shortcut that can be made in several ways is on each of them."""
+    found: dict[Stroke, dict[str, None]] = {}
+    setup = board.setup.setup
+    for task, ruling in standard.rulings(setup.works_on, setup.reads_by).items():
+        for way in ways_of(ruling.line.shortcut, board.ground.keyboard, "character", False)[0]:
+            found.setdefault(way[0], {})[task] = None
+    return {stroke: tuple(tasks) for stroke, tasks in found.items()}
 
 
 def _done_by(part: Part, shortcut: Shortcut) -> Iterator[str]:

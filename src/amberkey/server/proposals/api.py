@@ -10,11 +10,12 @@ from ninja import Router
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
+from amberkey.server.proposals.keyboard import PlanKeyboardOut, plan_keyboard
 from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.told import ProposedPointOut
 from amberkey.server.proposals.verbs.ask import ask, draft_of, stop
 from amberkey.server.proposals.working import AskedOf
-from amberkey.server.schema import Name, Number, Schema
+from amberkey.server.schema import Name, Number, Schema, Words
 
 router = Router(tags=["standard"])
 _SHOWN = 20
@@ -82,6 +83,20 @@ def see_point(request: HttpRequest, proposal_id: UUID, point_id: Number) -> Prop
     if found is None:
         raise NotFound("such point of a proposal")
     return ProposedPointOut.model_validate(cast(object, found.told.json()))
+
+
+@router.get("/proposals/{proposal_id}/points/{point_id}/keyboard", response=PlanKeyboardOut)
+def see_keyboard(
+    request: HttpRequest, proposal_id: UUID, point_id: Number, setup: str, held: Words | None = None
+) -> PlanKeyboardOut:
+    """The keys of one point on a keyboard: of `setup` where that is on the platform, else of the setup with most people there.
+    `held`: modifiers with commas between; else those with which most tasks have their keys."""
+    point = (
+        ProposalPoint.objects.select_related("standard", "proposal__base").filter(pk=point_id, proposal_id=proposal_id).first()
+    )
+    if point is None:
+        raise NotFound("such point of a proposal")
+    return plan_keyboard(point, setup, held)
 
 
 @router.post("/proposals/{proposal_id}/points/{point_id}/draft", response=DraftOfPointOut, auth=By(Role.EDITOR))

@@ -35,15 +35,25 @@ class PinIn(Schema):
     keys: _Keys
 
 
+class BesideIn(Schema):
+    """A point of another proposal."""
+
+    proposal: UUID
+    point: Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
 class AskedOf(Schema):
     """What a proposal is asked for. `pins`: keys that tasks must have; `kept`: tasks whose line stays; `bans`: keys that no
-    line may get; `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
+    line may get; `without`: keys that one task may not get; `beside`: the point that this is asked to be held against;
+    `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
     number; `seconds`: how long each point may be looked for; `curve`: with the points below the best."""
 
     platform: Platform
     pins: Annotated[list[PinIn], Field(max_length=500)] = []
     kept: Annotated[list[_Id], Field(max_length=2_000)] = []
     bans: Annotated[list[_Keys], Field(max_length=500)] = []
+    without: Annotated[list[PinIn], Field(max_length=500)] = []
+    beside: BesideIn | None = None
     spared: Annotated[list[_Id], Field(max_length=500)] = []
     budget: Annotated[int, Field(ge=0, le=100_000_000)] | None = None
     seconds: Annotated[int, Field(ge=5, le=600)] = 60
@@ -53,12 +63,16 @@ class AskedOf(Schema):
 def question_of(asked: AskedOf) -> Question:
     """The question in the core's words. Raises ShortcutError."""
     platform = asked.platform
+    without: dict[str, set[Shortcut]] = {}
+    for one in asked.without:
+        without.setdefault(one.task, set()).add(_key(one.keys, platform))
     return Question(
         platform,
         pins={p.task: _key(p.keys, platform) for p in asked.pins},
         kept=frozenset(asked.kept),
         bans=frozenset(_key(k, platform) for k in asked.bans),
         spared=frozenset(asked.spared),
+        without={task: frozenset(keys) for task, keys in without.items()},
         seconds=float(asked.seconds),
     )
 

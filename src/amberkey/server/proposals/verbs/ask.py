@@ -25,12 +25,15 @@ def ask(actor: Actor, asked: AskedOf) -> Proposal:
     actor.require(Role.EDITOR)
     question_of(asked)
     estate = current_estate()
-    for task in (*(p.task for p in asked.pins), *asked.kept):
+    for task in (*(p.task for p in (*asked.pins, *asked.without)), *asked.kept):
         if estate.tasks.task(task) is None:
-            raise Problem(400, f"There is no task {task}.", cure="Pin a task that there is.")
+            raise Problem(400, f"There is no task {task}.", cure="Choose a task that there is.")
     unknown = next((i for i in asked.spared if all(p != i for p, _ in estate.programs)), None)
     if unknown is not None:
         raise Problem(400, f"There is no program {unknown}.", cure="Spare a program that there is.")
+    beside = asked.beside
+    if beside is not None and not ProposalPoint.objects.filter(pk=beside.point, proposal_id=beside.proposal).exists():
+        raise NotFound("such point of a proposal")
     with transaction.atomic():
         if Proposal.objects.select_for_update().filter(by=actor.user, state=Proposal.State.WORKING, stop=False).exists():
             raise Problem(409, "A proposal of yours is being worked out already.", cure="Wait for it, or stop it.")
