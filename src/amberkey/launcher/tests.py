@@ -78,11 +78,11 @@ def _claim() -> IO[str]:
     return lock
 
 
-def _pytest(*folders: str) -> list[str | pathlib.Path]:
+def _pytest(*folders: str, by: str = "worksteal") -> list[str | pathlib.Path]:
     """Tests by as many processes as there are processors, up to four, each with a database of its own. One that has no tests
-    left takes some of another's; those of one file stay together as far as that goes, since they share what they work out."""
+    left takes some of another's, unless all of one file stay together (`by` loadfile), as those that share a folder do."""
     workers = max(1, min(4, os.cpu_count() or 1))
-    return [PYTHON, "-m", "pytest", "-n", str(workers), "--dist", "worksteal", *folders]
+    return [PYTHON, "-m", "pytest", "-n", str(workers), "--dist", by, *folders]
 
 
 def _checks() -> dict[str, Check]:
@@ -98,7 +98,7 @@ def _checks() -> dict[str, Check]:
         "web-types": (WEB, [npm, *quiet, "types"]),
         "web-units": (WEB, [npm, *quiet, "test"]),
         "core": (ROOT, _pytest("tests/core", "tests/cli")),
-        "agent": (ROOT, _pytest("tests/agent", "tests/launcher")),
+        "agent": (ROOT, _pytest("tests/agent", "tests/launcher", by="loadfile")),
         "server": (ROOT, _pytest("tests/server")),
         "browser": (ROOT, _pytest("tests/browser")),
     }
