@@ -80,12 +80,12 @@ class Place:
     taken_now: frozenset[Stroke]
     """What hotkeys take with the present lines."""
 
-    @property
+    @cached_property
     def program(self) -> Program:
         """The program, in the version that it has here."""
         return self.part.program
 
-    @property
+    @cached_property
     def takes_from_all(self) -> bool:
         """Whether what it takes is taken from every program: such a program follows a line with a key of its own only."""
         return self.program.kind == "utility"

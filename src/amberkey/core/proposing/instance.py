@@ -11,7 +11,7 @@ from amberkey.core.clashes.binding import Binding
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
-from amberkey.core.proposing.ground import Place, Post
+from amberkey.core.proposing.ground import Hearing, Place, Post
 from amberkey.core.proposing.options import Candidate, Option, Options, Wanted
 from amberkey.core.proposing.program import Program
 from amberkey.core.standard.compiling import LAYER
@@ -94,6 +94,7 @@ class _Maker:
         self.rows: set[frozenset[int]] = set()
         self.new_at: dict[int, dict[Stroke, list[_Here]]] = {}
         self.stay_at: dict[int, dict[Stroke, list[_Here]]] = {}
+        self.offered: dict[tuple[int, int, str], list[tuple[_Here, frozenset[int]]]] = {}
 
     def make(self) -> Instance:
         for wanted in self.options.lines:
@@ -182,9 +183,19 @@ class _Maker:
     def _new(self, place: Place) -> dict[Stroke, list[_Here]]:
         """The keys that commands would have here and have neither by themselves nor now, by their first strokes."""
         found: dict[Stroke, list[_Here]] = {}
-        for post in self.ground.at.get(id(place), ()):
-            if place not in post.free:
-                continue
+        here = id(place)
+        for post in self.ground.at.get(here, ()):
+            if place in post.free:
+                now = self._now(post, place)
+                for one, new in self._offered(post, place.hearing, post.in_place(place).scope):
+                    if here in new and one.way not in now:
+                        found.setdefault(one.way[0], []).append(one)
+        return found
+
+    def _offered(self, post: Post, hearing: Hearing, scope: str) -> list[tuple[_Here, frozenset[int]]]:
+        """Every key that a command could have before a keyboard, with the places in which it would be new."""
+        found = self.offered.get((id(post), id(hearing), scope))
+        if found is None:
             options: list[tuple[Option, int]] = [
                 (self.options.follows[id(post)][key], variable) for key, variable in self.own.get(id(post), ())
             ]
@@ -193,13 +204,12 @@ class _Maker:
                 for option in self.options.moves.get(id(post), {}).values()
                 if (variable := self.made.of.get((id(post), "moves", option.shortcut))) is not None
             ]
-            scope = post.in_place(place).scope
-            now = self._now(post, place)
-            for option, variable in options:
-                if id(place) in option.new:
-                    for way in place.ways(option.shortcut):
-                        if way not in now:
-                            found.setdefault(way[0], []).append(_Here((variable,), way, scope, post.task))
+            found = self.offered[id(post), id(hearing), scope] = [
+                (_Here((variable,), way, scope, post.task), option.new)
+                for option, variable in options
+                if option.new
+                for way in hearing.ways(option.shortcut)[0]
+            ]
         return found
 
     def _now(self, post: Post, place: Place) -> frozenset[Way]:
@@ -269,9 +279,12 @@ class _Maker:
 
     def _exclude(self, new: Sequence[_Here], staying: Sequence[_Here]) -> None:
         """Of new keys on a first stroke one at most, and beside it none that stays. Sequences that part later don't meet."""
-        for way in dict.fromkeys(h.way for h in (*new, *staying)):
-            together = frozenset(v for h in new if _meet(h.way, way) for v in h.terms)
-            beside = [h for h in staying if _meet(h.way, way)]
+        ways = dict.fromkeys(h.way for h in (*new, *staying))
+        # A single press meets all that begin with it, so that sequences say nothing beside it.
+        single = any(len(w) == 1 for w in ways)
+        for way in (None,) if single else ways:
+            together = frozenset(v for h in new if way is None or _meet(h.way, way) for v in h.terms)
+            beside = [h for h in staying if way is None or _meet(h.way, way)]
             for one in beside:
                 if together - set(one.terms):
                     self.rows.add(together | set(one.terms))
@@ -293,9 +306,14 @@ class _Maker:
                 self._apart(self.stay_at[id(place)].get(stroke, ()), [h for h in own if h.scope == root])
 
     def _apart(self, page: Sequence[_Here], own: Sequence[_Here]) -> None:
+        several = len(page) > 1 and any(len(h.terms) > 1 for h in page)
+        others: dict[str | None, frozenset[int]] = {}
         for one in own:
-            against = frozenset(v for h in page if h.task is None or h.task != one.task for v in h.terms)
-            if len(page) > 1 and any(len(h.terms) > 1 for h in page):
+            against = others.get(one.task)
+            if against is None:
+                against = frozenset(v for h in page if h.task is None or h.task != one.task for v in h.terms)
+                others[one.task] = against
+            if several:
                 for h in page:
                     if h.task is None or h.task != one.task:
                         self.rows.add(frozenset(h.terms) | set(one.terms))

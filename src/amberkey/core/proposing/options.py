@@ -127,6 +127,28 @@ class _Alike:
         return frozenset(map(id, self.places))
 
 
+@dataclass(eq=False)
+class _Heard:
+    """All places before one keyboard. `had`: the ways of every key that the command has in some of them; `first`, `relearned`:
+    people for whom any other key is their first one, or another one than now."""
+
+    alike: tuple[_Alike, ...]
+    hearing: Hearing = field(init=False)
+    takes: bool = field(init=False)
+    had: frozenset[Way] = field(init=False)
+    ids: frozenset[int] = field(init=False)
+    first: int = field(init=False)
+    relearned: int = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.hearing = self.alike[0].hearing
+        self.takes = any(a.takes for a in self.alike)
+        self.had = frozenset(w for a in self.alike for ways in (a.before, *a.has) for w in ways)
+        self.ids = frozenset(i for a in self.alike for i in a.ids)
+        self.first = sum(a.people for a in self.alike if not a.before)
+        self.relearned = sum(a.people for a in self.alike if a.before)
+
+
 class _Reader:
     def __init__(self, ground: Ground) -> None:
         self.ground = ground
@@ -137,6 +159,8 @@ class _Reader:
         self._free_of: dict[int, frozenset[Shortcut]] = {}
         self._usual_of: dict[str | None, frozenset[Shortcut]] = {}
         self._alike_of: dict[int, tuple[_Alike, ...]] = {}
+        self._heard_of: dict[int, tuple[_Heard, ...]] = {}
+        self._ids_of: dict[int, frozenset[int]] = {}
 
     def read(self) -> Options:
         lines: list[Wanted] = []
@@ -347,34 +371,64 @@ class _Reader:
 
     def _worked_out(self, post: Post, key: Shortcut) -> Option | None:
         new: set[int] = set()
-        clashing = 0
+        clashing = relearned = first = 0
         free = key in self._free(post)
-        for alike in self._alike(post):
-            ways = alike.hearing.ways(key)[0]
-            if not ways or (not free and alike.places[0].why_not(key)):
+        heard = self._heard(post)
+        everywhere = free
+        for group in heard:
+            ways = group.hearing.ways(key)[0]
+            if not ways:
                 return None
-            has = alike.has.get(ways)
-            if has is None:
-                if (alike.takes or not free) and alike.before.issuperset(ways):
-                    for place in alike.places:
-                        today = next(b for b in post.now(place) if b.ways == ways)
-                        clashing += self._clashing(post, place, today)
-                elif alike.places[0].takes_from_all or (
-                    not free
-                    and any(
-                        key not in self._allowed_in(place, post) and not self._fits(post, place, key) for place in alike.places
-                    )
-                ):
+            if free and not group.takes and group.had.isdisjoint(ways):  # as nearly all of them
+                relearned += group.relearned
+                first += group.first
+                new |= group.ids
+                continue
+            everywhere = False
+            for alike in group.alike:
+                if not free and alike.places[0].why_not(key):
                     return None
-                new |= alike.ids
-            elif not free:
-                for place in alike.places:
-                    today = next(b for b in post.bindings(place) if b.ways == ways)
-                    clashing += self._clashing(post, place, today)
-        relearned, cost = self._relearning(post, key)
+                if not alike.before:
+                    first += alike.people
+                elif alike.before.isdisjoint(ways):
+                    relearned += alike.people
+                has = alike.has.get(ways)
+                if has is None:
+                    if (alike.takes or not free) and alike.before.issuperset(ways):
+                        for place in alike.places:
+                            today = next(b for b in post.now(place) if b.ways == ways)
+                            clashing += self._clashing(post, place, today)
+                    elif alike.takes or (not free and not self._harmless(post, alike, key)):
+                        return None
+                    new |= alike.ids
+                elif not free:
+                    for place in alike.places:
+                        today = next(b for b in post.bindings(place) if b.ways == ways)
+                        clashing += self._clashing(post, place, today)
         if new:
             clashing += self.question.weights.clashes["medium"] * post.lacking
-        return Option(key, cost + clashing, relearned, frozenset(new))
+        ids = self._ids(post) if everywhere else frozenset(new)
+        return Option(key, self._points(post, relearned, first) + clashing, relearned, ids)
+
+    def _harmless(self, post: Post, alike: _Alike, key: Shortcut) -> bool:
+        return all(key in self._allowed_in(place, post) or self._fits(post, place, key) for place in alike.places)
+
+    def _heard(self, post: Post) -> "tuple[_Heard, ...]":
+        """The places of a command by their keyboards."""
+        known = self._heard_of.get(id(post))
+        if known is None:
+            by_hearing: dict[int, list[_Alike]] = {}
+            for alike in self._alike(post):
+                by_hearing.setdefault(id(alike.hearing), []).append(alike)
+            known = self._heard_of[id(post)] = tuple(_Heard(tuple(own)) for own in by_hearing.values())
+        return known
+
+    def _ids(self, post: Post) -> frozenset[int]:
+        """All places in which a line reaches a command: one set for all its options, since there are many."""
+        known = self._ids_of.get(id(post))
+        if known is None:
+            known = self._ids_of[id(post)] = frozenset(map(id, post.free))
+        return known
 
     def _alike(self, post: Post) -> "tuple[_Alike, ...]":
         """The places of a command in which a key of it means the same."""
@@ -421,29 +475,23 @@ class _Reader:
             self._usual_of[task_id] = known
         return known
 
-    def _relearning(self, post: Post, key: Shortcut | None) -> tuple[int, int]:
-        """(people who relearn, points) where a command has a key from then on; None: what it has without any line."""
+    def _points(self, post: Post, relearned: int, first: int) -> int:
+        """What it comes to that so many people relearn a command's key, and so many have their first one."""
         weights = self.question.weights
-        relearned = first = 0
-        for alike in self._alike(post):
-            if key is None:
-                after = {way for b in alike.has.values() if b.live for way in b.ways}
-            else:
-                after = set(alike.hearing.ways(key)[0])
-            if after & alike.before or not after:
-                continue
-            if alike.before:
-                relearned += alike.people
-            else:
-                first += alike.people
-        return relearned, post.factor * (weights.relearned * relearned + weights.first * first)
+        return post.factor * (weights.relearned * relearned + weights.first * first)
 
     def _staying(self, post: Post) -> Option:
         """What it comes to that a command keeps what it has without any line."""
         known = self.found.stays.get(id(post))
         if known is not None:
             return known
-        relearned, cost = self._relearning(post, None)
+        relearned = first = 0
+        for alike in self._alike(post):
+            own = [way for b in alike.has.values() if b.live for way in b.ways]
+            if own and alike.before.isdisjoint(own):
+                relearned += alike.people if alike.before else 0
+                first += 0 if alike.before else alike.people
+        cost = self._points(post, relearned, first)
         if post.task is not None and not post.excepted:
             cost += self.question.weights.not_agreeing * post.weight(post.free)
         for place in post.free:
