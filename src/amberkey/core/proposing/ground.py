@@ -16,6 +16,7 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.model import Clash
 from amberkey.core.clashes.part import Part
 from amberkey.core.clashes.within import clashes_within, on_stroke
+from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Keyboard, Way, ways_of
 from amberkey.core.layouts.reach import NOT_HERE, Hand, reach_of_sequence
@@ -235,6 +236,26 @@ class Ground:
             if post.task is not None:
                 found.setdefault((post.task, post.layouts), []).append(post)
         return found
+
+    @cached_property
+    def _having(self) -> Mapping[tuple[Platform, str], list[Setup]]:
+        found: dict[tuple[Platform, str], list[Setup]] = {}
+        for _, setup in sorted(self.base.setups.items()):
+            used = (self.base.programs.get((p.id, p.version)) for p in setup.programs)
+            for task in {t for p in used if p is not None for t in p.commands_by_task}:
+                found.setdefault((setup.works_on, task), []).append(setup)
+        return found
+
+    def people_having(self, platform: Platform, task: str) -> int:
+        """The people of a platform in one of whose programs a task can be done."""
+        key = (platform, task)
+        if key not in self._people_having:
+            self._people_having[key] = self.base.people_of(self._having.get(key, ()))
+        return self._people_having[key]
+
+    @cached_property
+    def _people_having(self) -> dict[tuple[Platform, str], int]:
+        return {}
 
     @cached_property
     def _by_part(self) -> Mapping[int, list[Place]]:

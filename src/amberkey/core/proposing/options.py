@@ -545,7 +545,18 @@ def line_cost(ground: Ground, wanted: Wanted, keys: Mapping[str, Shortcut]) -> i
         total += _letters(ground.question, task, key) * weight
         lines = [v for v in ground.standard.lines_of(task.id, platform) if v.layouts == wanted.layouts]
         total += weights.changed_line * any(v.shortcut != key for v in lines)
+        total += weights.unlike * _people_unlike(ground, task, wanted.layouts, key)
     return round(total)
+
+
+def _people_unlike(ground: Ground, task: Task, layouts: tuple[str, ...], key: Shortcut) -> int:
+    """For how many people a key has another shape than another platform's line, summed over the platforms that have one."""
+    here, found = ground.question.platform, 0
+    for other in PLATFORMS:
+        lines = [v for v in ground.standard.lines_of(task.id, other) if v.layouts == layouts] if other != here else []
+        if lines and all(equivalent(v.shortcut, other, here) != key for v in lines):
+            found += min(ground.people_having(here, task.id), ground.people_having(other, task.id))
+    return found
 
 
 def _letters(question: Question, task: Task, key: Shortcut) -> int:

@@ -35,6 +35,9 @@ class Weights:
     """A key that is no letter, times the weight."""
     changed_line: int = 40
     """A line of the standard that becomes another one, whoever has it."""
+    unlike: int = 10
+    """A line with another shape than another platform's line for the same task, for each person who has the task on the one of
+    the two where fewer have it."""
     clashes: Mapping[Severity, int] = field(default_factory=lambda: {"blocker": 120, "high": 80, "medium": 30, "low": 4})
     """A clash that stays, for each person."""
     anew: int = 5
