@@ -7,11 +7,13 @@ import subprocess
 import sys
 import threading
 from dataclasses import replace
+from types import SimpleNamespace
 
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from amberkey.core.clashes.estate import Estate, Shared
+from amberkey.core.clashes.grouping import Grouping
 from amberkey.core.clashes.wording import say_clash
 from amberkey.core.ways.proposing import ways_out
 from amberkey.core.ways.several import with_operations
@@ -100,3 +102,17 @@ def test_eight_threads_share_what_they_work_out(number):
     for thread in threads:
         thread.join()
     assert wrong == []
+
+
+def test_what_was_counted_of_a_board_is_taken_back_whatever_was_found_of_it_since():
+    """Another thread may put a board together anew, or find its clashes again, between the counting and the next one."""
+    boards = {name: SimpleNamespace(clashes=None) for name in "abcde"}
+    found = {name: [SimpleNamespace(identity=of) for of in ("all", name)] for name in boards}
+    first = Grouping.made(boards, found, None)
+    assert set(first.copies["all"]) == set("abcde")
+    fewer = {name: board for name, board in boards.items() if name != "e"}
+    second = Grouping.made(fewer, found, first)
+    assert (second.origin, set(second.copies["all"]), "e" in second.copies) == (first.token, set("abcd"), False)
+    # And so on from there, where one has another board and nothing else.
+    third = Grouping.made({**fewer, "d": SimpleNamespace(clashes=None)}, {**found, "d": []}, second)
+    assert (set(third.copies["all"]), set(third.copies)) == (set("abc"), {"all", "a", "b", "c"})

@@ -23,7 +23,8 @@ class Group:
 
 @dataclass(frozen=True, eq=False)
 class Grouping:
-    """All clashes of some boards. `copies` maps an identity to the setups that have it, each with its own clash.
+    """All clashes of some boards. `copies` maps an identity to the setups that have it, each with its own clash; `found` are
+    the same by setup, as they were when they were counted: another thread may be finding those of a board anew.
 
     One that is made from another one shares every identity that no changed board has or had; `changed` are the others, and
     `origin` is the token of that other one, which it doesn't keep alive.
@@ -31,6 +32,7 @@ class Grouping:
 
     boards: Mapping[str, Board]
     copies: Mapping[str, Mapping[str, Clash]]
+    found: Mapping[str, Sequence[Clash]]
     origin: object = None
     changed: frozenset[str] = frozenset()
     token: object = field(default_factory=object, repr=False)
@@ -40,7 +42,7 @@ class Grouping:
         return sum(self.boards.get(i) is not b for i, b in boards.items()) + sum(i not in boards for i in self.boards)
 
     @classmethod
-    def made(cls, boards: Mapping[str, Board], found: Mapping[str, list[Clash]], nearest: "Grouping | None") -> "Grouping":
+    def made(cls, boards: Mapping[str, Board], found: Mapping[str, Sequence[Clash]], nearest: "Grouping | None") -> "Grouping":
         """`found` has the clashes of each setup."""
         if nearest is not None and nearest.differing(boards) == 0:
             return nearest
@@ -49,7 +51,7 @@ class Grouping:
             for setup_id in boards:
                 for clash in found[setup_id]:
                     copies.setdefault(clash.identity, {})[setup_id] = clash
-            return cls(dict(boards), copies)
+            return cls(dict(boards), copies, dict(found))
         after: dict[str, Mapping[str, Clash]] = dict(nearest.copies)
         own: dict[str, dict[str, Clash]] = {}
 
@@ -60,18 +62,22 @@ class Grouping:
 
         for setup_id, board in nearest.boards.items():
             if boards.get(setup_id) is not board:
-                for clash in board.clashes or ():
+                for clash in nearest.found[setup_id]:
                     mine(clash.identity).pop(setup_id, None)
+        counted: dict[str, Sequence[Clash]] = {}
         for setup_id, board in boards.items():
-            if nearest.boards.get(setup_id) is not board:
-                for clash in found[setup_id]:
-                    mine(clash.identity)[setup_id] = clash
+            if nearest.boards.get(setup_id) is board:
+                counted[setup_id] = nearest.found[setup_id]
+                continue
+            counted[setup_id] = found[setup_id]
+            for clash in found[setup_id]:
+                mine(clash.identity)[setup_id] = clash
         for identity, copy in own.items():
             if copy:
                 after[identity] = copy
             else:
                 after.pop(identity, None)
-        return cls(dict(boards), after, nearest.token, frozenset(own))
+        return cls(dict(boards), after, counted, nearest.token, frozenset(own))
 
 
 def worst_of(copies: Sequence[Clash]) -> Clash:
