@@ -62,15 +62,18 @@ class Shown(NamedTuple):
 def chosen(sheet: Sheet, asked: Asked) -> list[Shown]:
     """The rows that are asked for, in order."""
     found = _by_words(sheet, asked.words) if asked.words.strip() else None
-    places: Iterable[int] = range(len(sheet.rows)) if found is None else found
+    places: Iterable[int] = found if found is not None else _most_of(sheet, asked)
     if asked.ways is not None:
         pressed = {n for way in asked.ways for n in sheet.with_press(way)}
         places = (n for n in places if n in pressed)
-    fits = _fitting(asked)
-    kept = [(n, sheet.rows[n]) for n in places if fits(sheet.rows[n])]
-    if not (asked.order == "best first" and found is not None):
-        kept.sort(key=_by(sheet, asked.order))
-    shown = [Shown(row, found[n] if found else None, None) for n, row in kept]
+    kept = list(places)
+    for fits in _fitting(sheet, asked):
+        kept = [n for n in kept if fits(sheet.rows[n])]
+    if not (asked.order == "best first" and found is not None) and asked.order in ORDERS:
+        kept.sort(key=order_of(sheet, asked.order).__getitem__)
+    elif found is None or asked.order != "best first":
+        kept.sort()
+    shown = [Shown(sheet.rows[n], found[n] if found else None, None) for n in kept]
     return list(_by_groups(shown, asked.closed)) if asked.by_groups else shown
 
 
@@ -93,14 +96,20 @@ def _by_words(sheet: Sheet, words: str) -> dict[int, Found]:
     return {one.at: one for one in sheet.sought.find(words)}
 
 
-def _fitting(asked: Asked) -> Callable[[Row], bool]:
+def _most_of(sheet: Sheet, asked: Asked) -> Iterable[int]:
+    """The places that are looked through where no words are asked for: those of a state are known."""
+    return sheet.in_state(asked.state) if asked.state is not None else range(len(sheet.rows))
+
+
+def _fitting(sheet: Sheet, asked: Asked) -> list[Callable[[Row], bool]]:
     tests: list[Callable[[Row], bool]] = []
     programs = frozenset(asked.programs)
     if programs:
         tests.append(lambda row: row.program.id in programs)
     elif asked.ways is None and as_keys(asked.words) is None:  # whoever asks for a press wants to hear of the system too
-        tests.append(lambda row: row.program.kind != "system")
-    if asked.state is not None:
+        systems = sheet.systems
+        tests.append(lambda row: row.program.id not in systems)
+    if asked.state is not None and asked.words.strip():
         tests.append(lambda row: asked.state in row.states)
     if asked.scope:
         tests.append(lambda row: row.program.scope(row.command.scope).name == asked.scope)
@@ -112,7 +121,24 @@ def _fitting(asked: Asked) -> Callable[[Row], bool]:
         tests.append(lambda row: row.command.task == asked.task)
     if asked.layer:
         tests.append(lambda row: row.layer == asked.layer)
-    return lambda row: all(test(row) for test in tests)
+    return tests
+
+
+ORDERS: tuple[Order, ...] = ("keys, as they lie", "name", "group", "task", "people", "set by")
+"""Those in which rows don't stand already."""
+
+
+def order_of(sheet: Sheet, order: Order) -> Sequence[int]:
+    """The place of each row in an order: worked out once for a sheet."""
+    known = sheet.orders.get(order)
+    if known is None:
+        by = _by(sheet, order)
+        ordered = sorted(enumerate(sheet.rows), key=by)
+        found = [0] * len(ordered)
+        for place, (n, _) in enumerate(ordered):
+            found[n] = place
+        known = sheet.orders[order] = found
+    return known
 
 
 def _by(sheet: Sheet, order: Order) -> Callable[[tuple[int, Row]], tuple[object, ...]]:

@@ -1,7 +1,7 @@
 """The sheet of all commands: a row for each command of each program, as it is on the setup through which it is looked at."""
 
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal, TypeAlias
 
@@ -74,6 +74,35 @@ class Sheet:
     rows: tuple[Row, ...]
     boards: Mapping[str, Board]
     tasks: Tasks
+    orders: dict[Order, Sequence[int]] = field(default_factory=dict, repr=False)
+    """By order the place of each row in it, as far as somebody has asked."""
+
+    @cached_property
+    def systems(self) -> frozenset[str]:
+        """The systems among the programs."""
+        return frozenset(r.program.id for r in self.rows if r.program.kind == "system")
+
+    @cached_property
+    def programs(self) -> Mapping[str, str]:
+        """The names of all programs by their ids."""
+        return {r.program.id: r.program.name for r in self.rows}
+
+    @cached_property
+    def own(self) -> int:
+        """How many rows are of no system."""
+        return sum(r.program.id not in self.systems for r in self.rows)
+
+    def in_state(self, state: State) -> Sequence[int]:
+        """The places of the rows in a state."""
+        return self._by_state.get(state, ())
+
+    @cached_property
+    def _by_state(self) -> Mapping[State, list[int]]:
+        found: dict[State, list[int]] = {}
+        for n, row in enumerate(self.rows):
+            for state in row.states:
+                found.setdefault(state, []).append(n)
+        return found
 
     @cached_property
     def by_id(self) -> Mapping[str, Row]:

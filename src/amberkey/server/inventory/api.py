@@ -107,19 +107,21 @@ def commands(
     sheet = sheet_through(asked.setup)
     wanted = _asked(sheet, asked)
     shown = chosen(sheet, wanted)
-    names, programs = layer_words(layer_names(current_estate())), {r.program.id: r.program.name for r in sheet.rows}
-    own = [r for r in sheet.rows if r.program.kind != "system"]
+    names = layer_words(layer_names(current_estate()))
+    rows = len(shown)
+    if wanted.by_groups:
+        rows = sum(s.row is not None for s in shown) + sum(s.head.rows for s in shown if s.head and s.head.closed)
     return CommandsOut(
-        total=len(own),
-        programs=len({r.program.id for r in own}),
-        found=sum(s.row is not None for s in shown) + sum(s.head.rows for s in shown if s.head and s.head.closed),
+        total=sheet.own,
+        programs=len(sheet.programs.keys() - sheet.systems),
+        found=rows,
         lines=len(shown),
         at=at,
         place=next((n for n, s in enumerate(shown) if row and s.row is not None and s.row.id == row), None),
         order=wanted.order,
         program=_one_program(sheet, wanted),
-        changed=sum("changed since the release" in r.states for r in own),
-        shown=[shown_out(s, sheet, names, programs) for s in shown[at : at + max(1, min(count, _MOST))]],
+        changed=sum(sheet.rows[n].program.id not in sheet.systems for n in sheet.in_state("changed since the release")),
+        shown=[shown_out(s, sheet, names, sheet.programs) for s in shown[at : at + max(1, min(count, _MOST))]],
     )
 
 

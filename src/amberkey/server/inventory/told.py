@@ -1,5 +1,7 @@
 """Rows of the sheet as the screen shows them."""
 
+from collections.abc import Mapping
+
 from amberkey.core.inventory.choosing import Head, Shown, marked
 from amberkey.core.inventory.rows import Row, Sheet, State
 from amberkey.core.keys.shortcut import Shortcut
@@ -71,7 +73,7 @@ class ShownCommandOut(Schema):
     head: HeadOut | None = None
 
 
-def shown_out(shown: Shown, sheet: Sheet, names: dict[str, str], programs: dict[str, str]) -> ShownCommandOut:
+def shown_out(shown: Shown, sheet: Sheet, names: dict[str, str], programs: Mapping[str, str]) -> ShownCommandOut:
     if shown.head is not None:
         return ShownCommandOut(head=_head_out(shown.head, programs))
     assert shown.row is not None
@@ -88,7 +90,7 @@ def also_said(because: str, description: str) -> str:
     return because if because in ("", description) else f"also said: {because}"
 
 
-def _head_out(head: Head, programs: dict[str, str]) -> HeadOut:
+def _head_out(head: Head, programs: Mapping[str, str]) -> HeadOut:
     return HeadOut(
         id=head.id, program_name=programs[head.program], group=head.group or "Ungrouped", rows=head.rows, closed=head.closed
     )
