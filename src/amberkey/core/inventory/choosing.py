@@ -3,7 +3,8 @@
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from functools import lru_cache
+from typing import NamedTuple, overload
 
 from amberkey.core.catalogue.headings import plain_words
 from amberkey.core.inventory.rows import Order, Row, Sheet, State, Way
@@ -59,7 +60,35 @@ class Shown(NamedTuple):
     head: Head | None
 
 
-def chosen(sheet: Sheet, asked: Asked) -> list[Shown]:
+class Chosen(Sequence[Shown]):
+    """What is shown, in order; each line is made where somebody looks at it, since there may be twenty thousand. `rows`: how
+    many rows there are, those of closed groups with them."""
+
+    def __init__(self, sheet: Sheet, lines: Sequence[int | Head], found: Mapping[int, Found] | None, rows: int) -> None:
+        self._sheet, self._lines, self._found, self.rows = sheet, lines, found, rows
+
+    def __len__(self) -> int:
+        return len(self._lines)
+
+    @overload
+    def __getitem__(self, at: int) -> Shown: ...
+    @overload
+    def __getitem__(self, at: slice) -> list[Shown]: ...
+    def __getitem__(self, at: int | slice) -> Shown | list[Shown]:
+        return self._shown(self._lines[at]) if isinstance(at, int) else [self._shown(line) for line in self._lines[at]]
+
+    def _shown(self, line: int | Head) -> Shown:
+        if isinstance(line, Head):
+            return Shown(None, None, line)
+        return Shown(self._sheet.rows[line], self._found[line] if self._found is not None else None, None)
+
+    def place_of(self, row: str) -> int | None:
+        """Which line a row is, by its id."""
+        rows = self._sheet.rows
+        return next((n for n, line in enumerate(self._lines) if not isinstance(line, Head) and rows[line].id == row), None)
+
+
+def chosen(sheet: Sheet, asked: Asked) -> Chosen:
     """The rows that are asked for, in order."""
     found = _by_words(sheet, asked.words) if asked.words.strip() else None
     places: Iterable[int] = found if found is not None else _most_of(sheet, asked)
@@ -73,10 +102,14 @@ def chosen(sheet: Sheet, asked: Asked) -> list[Shown]:
         kept.sort(key=order_of(sheet, asked.order).__getitem__)
     elif found is None or asked.order != "best first":
         kept.sort()
-    shown = [Shown(sheet.rows[n], found[n] if found else None, None) for n in kept]
-    return list(_by_groups(shown, asked.closed)) if asked.by_groups else shown
+    lines: list[int | Head] = []
+    for head, own in _by_groups(sheet, kept, asked.closed) if asked.by_groups else ((None, kept),):
+        lines += [head] if head is not None else []
+        lines += own
+    return Chosen(sheet, lines, found, len(kept))
 
 
+@lru_cache(maxsize=256)
 def as_keys(words: str) -> Shortcut | None:
     """Words that are rather a shortcut, as one: some modifier is held, or they name a function key."""
     try:
@@ -97,8 +130,10 @@ def _by_words(sheet: Sheet, words: str) -> dict[int, Found]:
 
 
 def _most_of(sheet: Sheet, asked: Asked) -> Iterable[int]:
-    """The places that are looked through where no words are asked for: those of a state are known."""
-    return sheet.in_state(asked.state) if asked.state is not None else range(len(sheet.rows))
+    """The places that are looked through where no words are asked for: those of a state, and those of no system, are known."""
+    if asked.state is not None:
+        return sheet.in_state(asked.state)
+    return range(len(sheet.rows)) if asked.programs or asked.ways is not None else sheet.own
 
 
 def _fitting(sheet: Sheet, asked: Asked) -> list[Callable[[Row], bool]]:
@@ -106,7 +141,8 @@ def _fitting(sheet: Sheet, asked: Asked) -> list[Callable[[Row], bool]]:
     programs = frozenset(asked.programs)
     if programs:
         tests.append(lambda row: row.program.id in programs)
-    elif asked.ways is None and as_keys(asked.words) is None:  # whoever asks for a press wants to hear of the system too
+    elif asked.ways is None and as_keys(asked.words) is None and (asked.words.strip() or asked.state is not None):
+        # Whoever asks for a press wants to hear of the system too.
         systems = sheet.systems
         tests.append(lambda row: row.program.id not in systems)
     if asked.state is not None and asked.words.strip():
@@ -169,16 +205,15 @@ def _where(sheet: Sheet, row: Row) -> tuple[object, ...]:
     return (False, y, x, len(first.modifiers), tuple(sorted(ORDER[m] for m in first.modifiers)))
 
 
-def _by_groups(shown: Sequence[Shown], closed: frozenset[str]) -> Iterator[Shown]:
-    groups: dict[tuple[str, str], list[Shown]] = {}
-    for one in shown:
-        assert one.row is not None
-        groups.setdefault((one.row.program.id, one.row.command.group), []).append(one)
-    for (program, group), rows in groups.items():
-        head = Head(f"{program}/{group}", program, group, len(rows), f"{program}/{group}" in closed)
-        yield Shown(None, None, head)
-        if not head.closed:
-            yield from rows
+def _by_groups(sheet: Sheet, places: Iterable[int], closed: frozenset[str]) -> Iterator[tuple[Head, Sequence[int]]]:
+    """The heads of groups, each with the places of its rows that are shown: none where it is closed."""
+    groups: dict[tuple[str, str], list[int]] = {}
+    for n in places:
+        row = sheet.rows[n]
+        groups.setdefault((row.program.id, row.command.group), []).append(n)
+    for (program, group), own in groups.items():
+        head = Head(f"{program}/{group}", program, group, len(own), f"{program}/{group}" in closed)
+        yield head, () if head.closed else own
 
 
 def marked(text: str, marks: frozenset[str]) -> list[tuple[int, int]]:

@@ -88,9 +88,9 @@ class Sheet:
         return {r.program.id: r.program.name for r in self.rows}
 
     @cached_property
-    def own(self) -> int:
-        """How many rows are of no system."""
-        return sum(r.program.id not in self.systems for r in self.rows)
+    def own(self) -> Sequence[int]:
+        """The places of the rows that are of no system."""
+        return [n for n, r in enumerate(self.rows) if r.program.id not in self.systems]
 
     def in_state(self, state: State) -> Sequence[int]:
         """The places of the rows in a state."""

@@ -25,6 +25,8 @@ _CLOSE = 0.9
 """From which nearness a word counts as found and not as guessed, when its rarity is told."""
 _LOOKED_AT = 1_000
 """Of so many things the order is weighed; whoever finds more has to say more."""
+_REMEMBERED = 500
+"""So many words are remembered with what comes near them."""
 _FLOOR = 0.3
 """The least score of what is shown at all."""
 
@@ -126,8 +128,20 @@ class Sought:
         more = (Found(at, reached[at], "", _marks(hits[at])) for at in order[_LOOKED_AT:] if reached[at] >= _FLOOR)
         return [*best, *more]
 
-    def _near(self, word: str) -> dict[str, float]:
-        """The words that one comes near, and how near from 0 to 1."""
+    def _near(self, word: str) -> Mapping[str, float]:
+        """The words that one comes near, and how near from 0 to 1. Who types asks for the words before the last one again."""
+        known = self._asked.get(word)
+        if known is None:
+            if len(self._asked) >= _REMEMBERED:
+                self._asked.clear()
+            known = self._asked[word] = self._nearing(word)
+        return known
+
+    @cached_property
+    def _asked(self) -> dict[str, Mapping[str, float]]:
+        return {}
+
+    def _nearing(self, word: str) -> dict[str, float]:
         found: dict[str, float] = {}
 
         def near(words: Iterable[str], nearness: float) -> None:

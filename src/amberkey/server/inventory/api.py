@@ -108,16 +108,13 @@ def commands(
     wanted = _asked(sheet, asked)
     shown = chosen(sheet, wanted)
     names = layer_words(layer_names(current_estate()))
-    rows = len(shown)
-    if wanted.by_groups:
-        rows = sum(s.row is not None for s in shown) + sum(s.head.rows for s in shown if s.head and s.head.closed)
     return CommandsOut(
-        total=sheet.own,
+        total=len(sheet.own),
         programs=len(sheet.programs.keys() - sheet.systems),
-        found=rows,
+        found=shown.rows,
         lines=len(shown),
         at=at,
-        place=next((n for n, s in enumerate(shown) if row and s.row is not None and s.row.id == row), None),
+        place=shown.place_of(row) if row else None,
         order=wanted.order,
         program=_one_program(sheet, wanted),
         changed=sum(sheet.rows[n].program.id not in sheet.systems for n in sheet.in_state("changed since the release")),
