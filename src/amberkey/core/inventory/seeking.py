@@ -23,7 +23,7 @@ _LONGEST = 40
 """Letters of a word."""
 _CLOSE = 0.9
 """From which nearness a word counts as found and not as guessed, when its rarity is told."""
-_LOOKED_AT = 1_000
+_LOOKED_AT = 500
 """Of so many things the order is weighed; whoever finds more has to say more."""
 _REMEMBERED = 500
 """So many words are remembered with what comes near them."""
