@@ -147,16 +147,30 @@ class Estate:
     def new_in(self, other: "Estate", setup_ids: Iterable[str] | None = None) -> list[Group]:
         """The clashes that setups have in another state of the estate and not in this one, for instance in a profile before
         its release; each with those setups only."""
-        known: dict[str, Set[str]] = {}
+        new = {i: self._new_on(i, other) for i in (other.setups if setup_ids is None else setup_ids)}
+        wanted = {identity for own in new.values() for identity in own}
+        if setup_ids is None:
+            groups = [g for g in other.groups() if g.clash.identity in wanted]
+        else:  # most of what there is isn't new, and grouping it costs most
+            copies: dict[str, list[tuple[Clash, Setup]]] = {}
+            for setup_id in new:
+                for clash in other.clashes(setup_id) if wanted else ():
+                    if clash.identity in wanted:
+                        copies.setdefault(clash.identity, []).append((clash, other.setups[setup_id]))
+            groups = other.grouped(copies)
         found = []
-        for group in other.groups(setup_ids):
-            for setup in group.setups:
-                if setup.id not in known:
-                    known[setup.id] = {c.identity for c in self.clashes(setup.id)} if setup.id in self.setups else set()
-            here = tuple(s for s in group.setups if group.clash.identity not in known[s.id])
+        for group in groups:
+            here = tuple(s for s in group.setups if group.clash.identity in new[s.id])
             if here:
                 found.append(Group(group.clash, here, other.people_of(here)))
         return found
+
+    def _new_on(self, setup_id: str, other: "Estate") -> Set[str]:
+        """The identities of clashes that a setup has in another state and not in this one."""
+        if setup_id in self.setups and self.board(setup_id) is other.board(setup_id):
+            return frozenset()
+        there = {c.identity for c in other.clashes(setup_id)}
+        return there - {c.identity for c in self.clashes(setup_id)} if setup_id in self.setups else there
 
     def with_profiles(self, changed: Iterable[Profile]) -> "Estate":
         """The same estate with some profiles in a new state; setups without them keep what was computed."""

@@ -198,6 +198,8 @@ def _marks(hits: _Hits) -> frozenset[str]:
 
 def _reached(hits: _Hits, weights: Sequence[float], total: float) -> float:
     """How near the words of a question come, rare ones counting more, and less where some are missing."""
+    if None not in hits:  # as nearly always, and there may be twenty thousand
+        return sum([w * h[0] for w, h in zip(weights, hits, strict=True) if h]) / total
     here = [(w, h[0]) for w, h in zip(weights, hits, strict=True) if h]
     return sum(w * nearness for w, nearness in here) / total * sum(w for w, _ in here) / total
 
