@@ -16,11 +16,10 @@ from django.test import Client
 from django.utils import timezone
 
 from amberkey.core.cards.wish import PAPERS
-from amberkey.server.cards import printing, staff, tasks
+from amberkey.server.cards import pressing, staff, tasks
 from amberkey.server.cards.models import CardBatch, CardGiven
 from amberkey.server.cards.working import make
 from amberkey.server.people.models import User
-from amberkey.server.problems import Problem
 
 
 @pytest.fixture(autouse=True)
@@ -207,14 +206,31 @@ def test_what_says_no_card_is_refused(ines, wish):
 
 
 def test_without_pango_everything_but_printing_goes_on(ines, wish, monkeypatch):
-    def missing(drawn):
-        raise Problem(503, "Cards can't be printed here.", "Pango is missing.", "Ask root for: apt-get install libpango")
+    def missing(page):
+        raise OSError("cannot load library 'libpango-1.0-0'")
 
-    monkeypatch.setattr(printing, "_html", missing)
+    monkeypatch.setattr(pressing, "read", missing)
     card = draw(ines, {**wish, "most": 7})
     assert (card["pages"], "apt-get install" in card["why_not"]) == (None, True)
     assert ines.client.get(f"/api/cards/card.pdf?wish={quote(json.dumps(wish))}").status_code == 503
     assert ines.client.get(f"/api/cards/card.txt?wish={quote(json.dumps(wish))}").status_code == 200
+
+
+def test_many_cards_are_made_by_several_processes_each_as_it_is_alone(ines, wish):
+    wishes = [{**wish, "most": n, "hurry": False} for n in range(1, pressing.FEW + 3)]
+    batch = CardBatch.objects.create(wishes=wishes, form="pdf", made_by=User.objects.get(username="ines"))
+    make(batch.pk)
+    batch.refresh_from_db()
+    assert (batch.state, batch.done, batch.says) == ("done", len(wishes), "")
+    with zipfile.ZipFile(io.BytesIO(batch.file)) as file:
+        made = [file.read(info) for info in file.infolist()]
+    # In their order: each has a line more than the one before.
+    told = lambda data: subprocess.run(["pdftotext", "-", "-"], input=data, capture_output=True, check=True).stdout.decode()  # noqa: E731
+    texts = [told(data) for data in made]
+    counts = [sum(line["name"] in text for line in lines(draw(ines, wishes[-1])).values()) for text in texts]
+    assert counts == sorted(counts)
+    assert counts[0] < counts[-1]
+    assert all(data.startswith(b"%PDF") for data in made)
 
 
 @pytest.fixture

@@ -1,12 +1,11 @@
 """Cards as PDF and as a page: one template, one style sheet."""
 
-import atexit
 import pathlib
-import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import lru_cache
 from itertools import count
-from typing import TYPE_CHECKING, Any, NamedTuple, cast
+from typing import Any, NamedTuple
 
 from django.conf import settings
 from django.template import Context, Engine
@@ -15,11 +14,8 @@ from django.utils.safestring import mark_safe
 from amberkey.core.cards.wish import Paper
 from amberkey.core.cards.words import word
 from amberkey.server.cards.drawing import Drawn
+from amberkey.server.cards.pressing import Face, laid, pressed, pressed_together
 from amberkey.server.problems import Problem
-
-if TYPE_CHECKING:
-    from weasyprint import HTML
-    from weasyprint.document import Document
 
 PAPER = pathlib.Path(__file__).parent / "paper"
 _SIZES: dict[Paper, str] = {
@@ -34,8 +30,7 @@ _SIDES: dict[Paper, int] = {"A4 folded": 2}
 """Pages that a card may have; one unless it says otherwise."""
 _FONTS = settings.ROOT / "web/node_modules/inter-ui/web"
 _WEIGHTS = ((400, "Regular"), (600, "SemiBold"))
-_kept = threading.local()
-atexit.register(_kept.__dict__.clear)  # fonts are let go while the library that holds them is still there
+TAGGED = "pdf/ua-1"
 
 
 def page_of(drawn: Drawn) -> str:
@@ -65,16 +60,20 @@ def _numbered(drawn: Drawn) -> list[dict[str, Any]]:
 
 def pdf_of(drawn: Drawn) -> bytes:
     """The card as a tagged PDF (PDF/UA-1). Raises Problem where Pango isn't there."""
-    html = _html(drawn)
-    style, fonts = _fonts()
-    return bytes(html.write_pdf(stylesheets=[style], font_config=fonts, pdf_variant="pdf/ua-1"))
+    with _said():
+        return pressed(page_of(drawn), _faces(), TAGGED)
+
+
+def pdfs_of(cards: Iterator[Drawn]) -> Iterator[bytes]:
+    """The same for many cards, in their order, by several processes. Raises Problem where Pango isn't there."""
+    with _said():
+        yield from pressed_together(map(page_of, cards), _faces(), TAGGED)
 
 
 def pdf_of_page(page: str) -> bytes:
     """Any page of ours as a PDF. Raises Problem where Pango isn't there."""
-    html = _read(page)
-    style, fonts = _fonts()
-    return bytes(html.write_pdf(stylesheets=[style], font_config=fonts))
+    with _said():
+        return pressed(page, _faces())
 
 
 class Laid(NamedTuple):
@@ -86,9 +85,8 @@ class Laid(NamedTuple):
 
 def laid_out(drawn: Drawn) -> Laid:
     """How a card lies on its paper. Raises Problem where Pango isn't there."""
-    html = _html(drawn)
-    style, fonts = _fonts()
-    document: Document = html.render(stylesheets=[style], font_config=fonts)
+    with _said():
+        document = laid(page_of(drawn), _faces())
     lines = [line.id for part in drawn.card.parts for line in part.lines]
     sides = _SIDES.get(drawn.wish.paper, 1)
     late = {name for page in document.pages[sides:] for name in page.anchors}
@@ -98,13 +96,11 @@ def laid_out(drawn: Drawn) -> Laid:
     return Laid(len(document.pages), tuple(dict.fromkeys(found)))
 
 
-def _html(drawn: Drawn) -> "HTML":
-    return _read(page_of(drawn))
-
-
-def _read(page: str) -> "HTML":
+@contextmanager
+def _said() -> Iterator[None]:
+    """What is missing here, told as a Problem."""
     try:
-        from weasyprint import HTML
+        yield
     except OSError as missing:
         raise Problem(
             503,
@@ -112,11 +108,6 @@ def _read(page: str) -> "HTML":
             str(missing).splitlines()[0][:200],
             "Ask root for: apt-get install -y --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0",
         ) from missing
-    return HTML(string=page, url_fetcher=_nothing_from_elsewhere)
-
-
-def _nothing_from_elsewhere(url: str, *_: Any, **__: Any) -> Any:
-    raise ValueError(f"a card asks nobody for anything, and not for {url[:80]}")
 
 
 @lru_cache
@@ -125,23 +116,11 @@ def engine() -> Engine:
     return Engine(dirs=[str(PAPER)], autoescape=True)
 
 
-def _fonts() -> tuple[Any, Any]:
-    """The application's own font, so that paper looks the same wherever it is made: a style sheet with what holds the fonts.
-    Reading them takes longer than a card, so each thread keeps its own."""
-    known = getattr(_kept, "fonts", None)
-    if known is not None:
-        return cast(tuple[Any, Any], known)
-    from weasyprint import CSS
-    from weasyprint.text.fonts import FontConfiguration
-
-    faces = []
-    for weight, name in _WEIGHTS:
-        file = _FONTS / f"Inter-{name}.woff2"
-        if file.is_file():
-            faces.append(f'@font-face {{ font-family: "Inter Card"; font-weight: {weight}; src: url("{file.as_uri()}"); }}')
-    fonts = FontConfiguration()
-    _kept.fonts = CSS(string="\n".join(faces), font_config=fonts), fonts
-    return cast(tuple[Any, Any], _kept.fonts)
+@lru_cache
+def _faces() -> tuple[Face, ...]:
+    """The font files that are there."""
+    files = [(weight, _FONTS / f"Inter-{name}.woff2") for weight, name in _WEIGHTS]
+    return tuple(Face(weight, file.as_uri()) for weight, file in files if file.is_file())
 
 
 FORMS: dict[str, Callable[[Drawn], bytes]] = {

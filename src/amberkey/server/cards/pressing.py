@@ -1,0 +1,79 @@
+"""Pages to PDF, by nothing but WeasyPrint: other processes do it too, without the rest of the application."""
+
+import atexit
+import os
+import threading
+from collections.abc import Iterator, Sequence
+from concurrent.futures import Future, ProcessPoolExecutor
+from multiprocessing import get_context
+from typing import TYPE_CHECKING, Any, NamedTuple, cast
+
+if TYPE_CHECKING:
+    from weasyprint import HTML
+    from weasyprint.document import Document
+
+FEW = 8
+"""So many pages are quicker done here than by processes that have to be started first."""
+_PROCESSES = 2
+_AHEAD = 4
+_kept = threading.local()
+atexit.register(_kept.__dict__.clear)  # fonts are let go while the library that holds them is still there
+
+
+class Face(NamedTuple):
+    """A font file by its address, with its weight."""
+
+    weight: int
+    address: str
+
+
+def pressed(page: str, faces: tuple[Face, ...], variant: str | None = None) -> bytes:
+    """A page as a PDF. `variant`: of which kind it is, as `pdf/ua-1`. Raises OSError where Pango isn't there."""
+    html = read(page)
+    style, fonts = _fonts(faces)
+    return bytes(html.write_pdf(stylesheets=[style], font_config=fonts, pdf_variant=variant))
+
+
+def pressed_together(pages: Iterator[str], faces: tuple[Face, ...], variant: str | None = None) -> Iterator[bytes]:
+    """Each of many pages as a PDF, in their order, by some processes at once. Raises OSError where Pango isn't there."""
+    workers = min(_PROCESSES, os.cpu_count() or 1)
+    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+        waiting: list[Future[bytes]] = []
+        for page in pages:
+            waiting.append(pool.submit(pressed, page, faces, variant))
+            if len(waiting) > _AHEAD:
+                yield waiting.pop(0).result()
+        for one in waiting:
+            yield one.result()
+
+
+def laid(page: str, faces: tuple[Face, ...]) -> "Document":
+    """A page as it lies on paper. Raises OSError where Pango isn't there."""
+    html = read(page)
+    style, fonts = _fonts(faces)
+    return html.render(stylesheets=[style], font_config=fonts)
+
+
+def read(page: str) -> "HTML":
+    from weasyprint import HTML
+
+    return HTML(string=page, url_fetcher=_nothing_from_elsewhere)
+
+
+def _nothing_from_elsewhere(url: str, *_: Any, **__: Any) -> Any:
+    raise ValueError(f"a card asks nobody for anything, and not for {url[:80]}")
+
+
+def _fonts(faces: Sequence[Face]) -> tuple[Any, Any]:
+    """The application's own font, so that paper looks the same wherever it is made: a style sheet with what holds the fonts.
+    Reading them takes longer than a card, so each thread keeps its own."""
+    known = getattr(_kept, "fonts", None)
+    if known is not None:
+        return cast(tuple[Any, Any], known)
+    from weasyprint import CSS
+    from weasyprint.text.fonts import FontConfiguration
+
+    rules = [f'@font-face {{ font-family: "Inter Card"; font-weight: {f.weight}; src: url("{f.address}"); }}' for f in faces]
+    fonts = FontConfiguration()
+    _kept.fonts = CSS(string="\n".join(rules), font_config=fonts), fonts
+    return cast(tuple[Any, Any], _kept.fonts)
