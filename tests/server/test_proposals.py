@@ -46,6 +46,7 @@ def test_a_proposal_is_asked_for_worked_out_walked_and_made_a_draft(ines):
     assert keys["save"] == "Control+S"
     assert "F9" not in keys.values()
     assert best["worth"] == point["today"]["points"]["total"] - point["judged"]["points"]["total"]
+    assert point["worth"]["says"], "in minutes, or points where nobody said how often"
     assert all(line["why"] for line in point["lines"] if line["pinned"])
     none = ines.post(f"/proposals/{made['id']}/points/{best['id']}/draft", {"name": "Everything at once"})
     assert (none[0], none[1]["cure"]) == (409, "Begin one first, with any line.")

@@ -11448,7 +11448,7 @@ export interface components {
         /**
          * ProposedPointOut
          * @description `gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
-         *     `over_all`: all keys were looked at, not only the cheapest of each task.
+         *     `over_all`: all keys were looked at, not only the cheapest of each task. `worth`: in minutes, against the standard now.
          */
         ProposedPointOut: {
             /**
@@ -11474,6 +11474,13 @@ export interface components {
             makes: components["schemas"]["MadeClashOut"][];
             /** Split */
             split: string[];
+            /**
+             * @default {
+             *       "says": [],
+             *       "weighed": []
+             *     }
+             */
+            worth: components["schemas"]["WorthOut"];
         };
         /**
          * PlanHeldOut

@@ -64,6 +64,7 @@ const point = (more: Partial<Point> = {}): Point => ({
   ],
   makes: [],
   split: [],
+  worth: { says: ["About 40 minutes a week saved."], weighed: [] },
   ...more,
 });
 const proposal = (more: Partial<Proposal> = {}): Proposal => ({
@@ -116,6 +117,7 @@ describe("a proposal for the standard", () => {
     expect(screen.getByText(/Control E before\. Ctrl J would be better/)).toBeTruthy();
     expect(screen.getByText(/Any other key costs about 1,200 points more/)).toBeTruthy();
     expect(screen.getByText("Proven: none for so much relearning is better.")).toBeTruthy();
+    expect(screen.getByText("About 40 minutes a week saved.")).toBeTruthy();
     const curve = screen.getByRole("slider");
     expect(curve.getAttribute("aria-valuetext")).toBe(
       "300 relearned, worth 7,000 points; 88 % of what could agree does",

@@ -9,6 +9,7 @@ import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
 import { useRights } from "../shared/useSession";
+import { WorthTold } from "../shared/WorthTold";
 import { AskPanel } from "./AskPanel";
 import { Curve } from "./Curve";
 import { PlanKeyboard } from "./PlanKeyboard";
@@ -152,6 +153,11 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
           says={point.data ? said(point.data) : ""}
           onChoose={(next) => change({ at: String(next) }, true)}
         />
+      )}
+      {point.data && (
+        <div className={styles.worth}>
+          <WorthTold worth={point.data.worth} />
+        </div>
       )}
       {point.isError && <Trouble error={point.error} again={() => point.refetch()} />}
       {point.data && at !== null && (

@@ -63,6 +63,7 @@ class Proposal:
     makes: tuple[Group, ...]
     split: tuple[Family, ...]
     over_all: bool
+    before: Estate = field(repr=False)
     after: Estate = field(repr=False)
 
     @property
@@ -220,6 +221,7 @@ class Proposer:
             makes=makes,
             split=self.options.split,
             over_all=instance is self._instances.get(None),
+            before=self.ground.now,
             after=after,
         )
         bad = [g.clash for g in makes if g.clash.severity in _BAD]

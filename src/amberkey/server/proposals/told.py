@@ -10,6 +10,7 @@ from amberkey.core.proposing.proposal import Judged
 from amberkey.core.proposing.propose import Proposal, ProposedLine
 from amberkey.server.schema import Schema
 from amberkey.server.workbench.words import ShortcutOut, shortcut_on
+from amberkey.server.workbench.worth import NO_WORTH_OUT, WorthOut, worth_of
 
 
 class PointsOut(Schema):
@@ -84,7 +85,7 @@ class MadeClashOut(Schema):
 
 class ProposedPointOut(Schema):
     """`gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
-    `over_all`: all keys were looked at, not only the cheapest of each task."""
+    `over_all`: all keys were looked at, not only the cheapest of each task. `worth`: in minutes, against the standard now."""
 
     platform: Platform
     status: str
@@ -97,6 +98,7 @@ class ProposedPointOut(Schema):
     changes: list[ProposedChangeOut]
     makes: list[MadeClashOut]
     split: list[str]
+    worth: WorthOut = NO_WORTH_OUT
 
 
 def point_of(made: Proposal, personal: Container[str]) -> ProposedPointOut:
@@ -126,6 +128,7 @@ def point_of(made: Proposal, personal: Container[str]) -> ProposedPointOut:
         ],
         makes=[_made(g, platform, personal) for g in made.makes],
         split=[f.name for f in made.split],
+        worth=worth_of(made.before, made.after),
     )
 
 
