@@ -154,7 +154,7 @@ describe("a proposal for the standard", () => {
       "GET /api/proposals/p2": next,
       "GET /api/proposals/p2/points/5": other,
     });
-    fireEvent.click(await screen.findByRole("button", { name: "Do without Control K for Quote the fare" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Do without it: Control K for Quote the fare" }));
     expect(await screen.findByText("Doing without the key costs 500 points.")).toBeTruthy();
     expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ without, beside, budget: null, curve: false });
     expect(screen.getByText(/Control K before/)).toBeTruthy();

@@ -54,10 +54,10 @@ export function Rows({ point, against, shown, pins, onPin, onWithout }: RowsProp
                 <button
                   type="button"
                   className={styles.without}
-                  aria-label={`Do without ${first.keys.words} for ${first.name}`}
+                  aria-label={`Do without it: ${first.keys.words} for ${first.name}`}
                   onClick={() => onWithout(line)}
                 >
-                  What if it hadn't?
+                  Do without it
                 </button>
               )}
             </span>
