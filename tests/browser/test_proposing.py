@@ -40,7 +40,7 @@ def test_a_proposal_is_pinned_planned_walked_and_taken(sign_in):
     expect(rows.nth(3)).to_be_visible()
     expect(rows.filter(has_text="Save").first).to_contain_text("Ctrl S")
     assert ines.axe() == []
-    first = rows.first.get_by_role("button")
+    first = rows.first.get_by_role("button", name="Pin ")
     first.press("Enter")
     page.get_by_role("button", name="Unpin").first.wait_for()
     page.get_by_role("button", name="Find the best keys").press("Enter")
