@@ -1,4 +1,5 @@
 import type { KeyboardEvent } from "react";
+import { useEffect, useRef } from "react";
 import styles from "./Propose.module.css";
 import type { Proposal } from "./useProposals";
 
@@ -25,13 +26,19 @@ export function Curve({ points, chosen, says, onChoose }: CurveProps) {
   const y = (worth: number) => HEIGHT - FOOT - ((HEIGHT - FOOT - TOP) * (worth - low)) / (top - low);
   const at = points.findIndex((p) => p.id === chosen);
   const now = points[at];
+  // Keys are quicker than a point is drawn: each goes on from where the one before leads.
+  const aimed = useRef(at);
+  useEffect(() => {
+    aimed.current = at;
+  }, [at]);
   const go = (to: number) => {
-    const next = points[Math.max(0, Math.min(points.length - 1, to))];
+    aimed.current = Math.max(0, Math.min(points.length - 1, to));
+    const next = points[aimed.current];
     if (next) onChoose(next.id);
   };
   const onKey = (event: KeyboardEvent) => {
     const step = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
-    if (step !== undefined) go(at + step);
+    if (step !== undefined) go(aimed.current + step);
     else if (event.key === "Home") go(0);
     else if (event.key === "End") go(points.length - 1);
     else return;
