@@ -22,7 +22,7 @@ export function NamesComing({ file, onLeave }: NamesComingProps) {
           <p role="status">
             {coming.data.count === 0
               ? "All names of the sheet are those that there are: nothing would change."
-              : `${coming.data.count} ${coming.data.count === 1 ? "name" : "names"} of ${coming.data.things} would change.`}
+              : `${coming.data.count} ${coming.data.count === 1 ? "name" : "names"} of ${coming.data.things} ${coming.data.things === 1 ? "task or command" : "tasks and commands"} would change.`}
           </p>
           <ul>
             {coming.data.changes.map((c) => (

@@ -66,7 +66,7 @@ describe("tasks", () => {
     fireEvent.click(screen.getByRole("menuitem", { name: "Bring names in ..." }));
     const input = document.querySelector("input[type=file]") as HTMLInputElement;
     fireEvent.change(input, { target: { files: [new File(["x"], "names.csv")] } });
-    expect(await screen.findByText("3 names of 1 would change.")).toBeTruthy();
+    expect(await screen.findByText("3 names of 1 task or command would change.")).toBeTruthy();
     const rows = within(screen.getByRole("region", { name: "Names from names.csv" })).getAllByRole("listitem");
     expect(rows.map((r) => r.textContent)).toEqual([
       "save in German: Sichern Speichern",
