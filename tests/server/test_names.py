@@ -6,9 +6,11 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from amberkey.core.exchange.as_sheets.names import HEADS
 from amberkey.core.exchange.sheets import read_sheet
 from amberkey.core.exchange.sheets_out import SHEET_FORMS, write_sheet
+from amberkey.demo.load import load_people
 from amberkey.server.estate import current_estate
 from amberkey.server.library.documents import known_programs
 from amberkey.server.library.models import ChangeSet
+from tests.server.conftest import Api
 
 
 def rows_of(api, query=""):
@@ -63,3 +65,10 @@ def test_what_is_no_sheet_of_names_is_told(ines, path, data):
     status, problem = ines.send(path, {"file": SimpleUploadedFile("n.csv", data)})
     assert status in (400, 413)
     assert problem["cure"]
+
+
+def test_where_nothing_is_there_yet_the_sheet_has_its_headings_alone(db):
+    load_people()
+    api = Api("ines")
+    assert rows_of(api) == []
+    assert send(api, "/names", [["task", "", "", "", "A", "", "", "", "save"]])[0] == 400
