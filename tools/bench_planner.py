@@ -73,7 +73,8 @@ def main() -> int:
             first.append(time.monotonic() - begun)
 
     proposer = Proposer(Question(platform), estate, standard, Apart(), told=note)
-    few = proposer.instance(proposer.question.few)
+    (options,) = proposer.options
+    few = proposer.searcher.joined(proposer.question.few)
     instance = time.monotonic() - begun
     best = proposer.propose()
     whole = time.monotonic() - begun
@@ -81,17 +82,17 @@ def main() -> int:
     curve = time.monotonic()
     below = [proposer.propose(least + (best.relearned - least) * n // (POINTS - 1), over_all=False) for n in range(POINTS - 1)]
     curve = time.monotonic() - curve
-    large = proposer.instance(None)
+    large = proposer.searcher.joined(None)
     print(
-        f"{platform}: {len(proposer.options.lines)} lines, {sum(len(w.candidates) for w in proposer.options.lines):,} keys, "
+        f"{platform}: {len(options.lines)} lines, {sum(len(w.candidates) for w in options.lines):,} keys, "
         f"{len(large.program.costs):,} variables, {len(large.program.rows):,} rows; {len(few.program.costs):,} over a few"
     )
     print(f"objective {best.cost:,.0f}, bound {best.bound:,.0f}, gap {100 * best.gap:.2f} %, {best.status}")
     print(f"{'':34}{'points':>12}{'relearned':>11}{'agreeing':>10}{'clashes':>9}")
     rows = [("as it is", proposer.today), ("the proposal", best.judged)]
     for name, by_reach in (("task by task, the easiest", True), ("task by task, the cheapest", False)):
-        made = greedy(proposer.options, by_reach=by_reach)
-        rows.append((name, judge(proposer.options, made, estate_under(proposer.ground, made))))
+        made = greedy(options, by_reach=by_reach)
+        rows.append((name, judge(options, made, estate_under(proposer.ground, made))))
     for name, judged in rows:
         print(f"{name:34}{judged.points.total:12,}{judged.relearned:11,}{judged.agree:10,}{judged.worst:9,}")
     for point in below:

@@ -7,11 +7,11 @@ import pickle
 import subprocess
 import sys
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import IO, Any
 
-from amberkey.core.proposing.program import Program, Relaxed, Search, Solved
+from amberkey.core.proposing.program import Program, Relaxed, Row, Search, Solved
 from amberkey.core.proposing.question import CannotPropose
 
 MEMORY = 3 * 1024**3
@@ -50,6 +50,16 @@ class Apart:
             if kind == "refused":
                 raise CannotPropose(*said)
         return None
+
+    def bounds(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[float]:
+        """The bounds that the process came to, in order; minus infinity for the others."""
+        found: list[float] = []
+        for kind, *said in self._answers(("bounds", program, search.alone, row, tuple(mosts)), search):
+            if kind == "bound":
+                found.append(said[0])
+            elif kind == "refused":
+                raise CannotPropose(*said)
+        return found + [-math.inf] * (len(mosts) - len(found))
 
     def _answers(self, asked: tuple[Any, ...], search: Search) -> Iterable[tuple[Any, ...]]:
         """What the process says until it ends, is stopped, or has taken too long."""
@@ -123,6 +133,9 @@ def main() -> None:
     try:
         if what == "solve":
             _tell(out, "solved", tuple(Highs().solve(program, replace(search, progress=progress))))
+        elif what == "bounds":
+            for bound in Highs().each_bound(program, search, *more):
+                _tell(out, "bound", bound)
         else:
             _tell(out, "relaxed", Highs().relaxed(program, search, *more))
     except CannotPropose as error:

@@ -1,7 +1,7 @@
 """A solver that tries everything, for programs that are small enough: what the other one finds is held against it."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from amberkey.core.proposing.program import Program, Relaxed, Row, Search, Solved
 
@@ -11,7 +11,7 @@ class Exactly:
 
     def solve(self, program: Program, search: Search) -> Solved:
         """The cheapest of all choices. It takes what time it takes."""
-        best = _Tries(program, dict(search.fixed)).best()
+        best = _Tries(program).best()
         if best is None:
             return Solved("none", (), math.inf, math.inf)
         return Solved("optimal", best, program.cost_of(best), program.cost_of(best))
@@ -20,10 +20,18 @@ class Exactly:
         """It knows no halves."""
         return None
 
+    def bounds(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[float]:
+        """The bounds are the costs themselves."""
+        found = []
+        for most in mosts:
+            within = Program(program.costs, [*program.rows, row._replace(most=most)], program.offset)
+            found.append(self.solve(within, search).bound)
+        return found
+
 
 class _Tries:
-    def __init__(self, program: Program, fixed: dict[int, bool]) -> None:
-        self.program, self.fixed = program, fixed
+    def __init__(self, program: Program) -> None:
+        self.program = program
         self.of: list[list[tuple[int, float]]] = [[] for _ in program.costs]
         self.low: list[float] = []
         self.high: list[float] = []
@@ -40,7 +48,8 @@ class _Tries:
     def best(self) -> tuple[int, ...] | None:
         self.found: tuple[int, ...] | None = None
         self.cost = math.inf
-        self._go(0, [], 0.0)
+        if all(map(_can_hold, self.program.rows, self.low, self.high)):
+            self._go(0, [], 0.0)
         return self.found
 
     def _go(self, variable: int, chosen: list[int], cost: float) -> None:
@@ -50,8 +59,6 @@ class _Tries:
             self.found, self.cost = tuple(chosen), cost
             return
         for yes in (True, False):
-            if self.fixed.get(variable, yes) != yes:
-                continue
             before = [(n, self.low[n], self.high[n]) for n, _ in self.of[variable]]
             for n, times in self.of[variable]:
                 value = times if yes else 0.0

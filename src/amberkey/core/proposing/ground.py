@@ -4,7 +4,7 @@ Everything is read from boards, so that no rule of the engine is said again.
 """
 
 import math
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -218,7 +218,8 @@ class Post:
 
 @dataclass(eq=False)
 class Ground:
-    """All places and posts of a platform. `base`: the estate without any line of it, `now`: with those of `standard`."""
+    """All places and posts of a platform. `base`: the estate without any line of it and of those chosen beside it, `now`: with
+    those of `standard`."""
 
     question: Question
     estate: Estate
@@ -279,20 +280,28 @@ class Ground:
         return found
 
 
-def without_lines(standard: Standard, question: Question) -> Standard:
-    """A standard without its lines of a platform, and without what makes room for them."""
-    lines = tuple(v for v in standard.lines if v.platform != question.platform)
-    rooms = tuple(v for v in standard.makes_room if v.platform != question.platform)
+def _without_lines(standard: Standard, platforms: Container[Platform]) -> Standard:
+    """A standard without its lines of some platforms, and without what makes room for them."""
+    lines = tuple(v for v in standard.lines if v.platform not in platforms)
+    rooms = tuple(v for v in standard.makes_room if v.platform not in platforms)
     return standard.model_copy(update={"lines": lines, "makes_room": rooms}).normal()
 
 
 def ground_of(question: Question, estate: Estate, standard: Standard, compiler: Compiler | None = None) -> Ground:
     """Read an estate as it is without the lines of a platform, and as it is with them."""
+    return grounds_of(question, estate, standard, compiler)[0]
+
+
+def grounds_of(question: Question, estate: Estate, standard: Standard, compiler: Compiler | None = None) -> tuple[Ground, ...]:
+    """The same for each platform of a question, over the same two estates: without the lines of any of them, and with all."""
     compiler = compiler or Compiler()
-    base = with_layer(estate, compiler.compile(without_lines(standard, question), estate))
+    base = with_layer(estate, compiler.compile(_without_lines(standard, question.platforms), estate))
     now = with_layer(base, compiler.compile(standard, base))
-    places = tuple(_places(question, base, now))
-    return Ground(question, estate, standard, base, now, places, tuple(_posts(question, estate, standard, places)))
+    found = []
+    for own in map(question.on, question.platforms):
+        places = tuple(_places(own, base, now))
+        found.append(Ground(own, estate, standard, base, now, places, tuple(_posts(own, estate, standard, places))))
+    return tuple(found)
 
 
 def _places(question: Question, base: Estate, now: Estate) -> Iterator[Place]:

@@ -44,7 +44,8 @@ class Instance:
     relearned: dict[int, int] = field(default_factory=dict)
     of: dict[tuple[int, Does, Shortcut], int] = field(default_factory=dict)
     """By post, word and key the variable."""
-    of_line: dict[tuple[str, Shortcut], int] = field(default_factory=dict)
+    of_line: dict[tuple[int, Shortcut], int] = field(default_factory=dict)
+    """By line and its first key the variable."""
     both: dict[int, tuple[Terms, Terms]] = field(default_factory=dict)
     """By variable, two keys that clash where both stay: it is yes where they do."""
 
@@ -126,7 +127,7 @@ class _Maker:
         for candidate in candidates:
             found = self.program.variable(candidate.cost)
             self.made.lines[found] = wanted, candidate
-            self.made.of_line[wanted.name, candidate.shortcut] = found
+            self.made.of_line[id(wanted), candidate.shortcut] = found
             chosen.append(found)
         self.program.exactly(1, chosen)
         for post in wanted.followers:

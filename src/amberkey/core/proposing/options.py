@@ -8,7 +8,7 @@ from amberkey.core.clashes.alone import awkward_on
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.part import bindings_of
 from amberkey.core.keys.names import case_of_key
-from amberkey.core.keys.platform import PLATFORMS
+from amberkey.core.keys.platform import PLATFORMS, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
@@ -550,13 +550,31 @@ def line_cost(ground: Ground, wanted: Wanted, keys: Mapping[str, Shortcut]) -> i
 
 
 def _people_unlike(ground: Ground, task: Task, layouts: tuple[str, ...], key: Shortcut) -> int:
-    """For how many people a key has another shape than another platform's line, summed over the platforms that have one."""
+    """For how many people a key has another shape than another platform's line, summed over the platforms that have one and
+    keep it."""
     here, found = ground.question.platform, 0
     for other in PLATFORMS:
-        lines = [v for v in ground.standard.lines_of(task.id, other) if v.layouts == layouts] if other != here else []
-        if lines and all(equivalent(v.shortcut, other, here) != key for v in lines):
-            found += min(ground.people_having(here, task.id), ground.people_having(other, task.id))
+        if other == here or other in ground.question.beside:
+            continue
+        lines = [v for v in ground.standard.lines_of(task.id, other) if v.layouts == layouts]
+        if lines and not any(alike(key, here, v.shortcut, other) for v in lines):
+            found += people_of_both(ground, other, task.id)
     return found
+
+
+def people_of_both(ground: Ground, other: Platform, task: str) -> int:
+    """The people who have a task on the one of two platforms where fewer have it."""
+    return min(ground.people_having(ground.question.platform, task), ground.people_having(other, task))
+
+
+def alike(key: Shortcut, platform: Platform, other_key: Shortcut, other: Platform) -> bool:
+    """Whether two platforms' keys have one shape: the same keys, each with its own platform's modifiers."""
+    return shape_of(key, platform) == shape_of(other_key, other)
+
+
+def shape_of(key: Shortcut, platform: Platform) -> Shortcut:
+    """As what keys of all platforms are held against each other: macOS tells Control from Command, and AltGraph is Alt."""
+    return equivalent(key, platform, "macos")
 
 
 def _letters(question: Question, task: Task, key: Shortcut) -> int:

@@ -54,6 +54,21 @@ class Program:
                 return False
         return True
 
+    def without(self, dropped: Iterable[int]) -> "tuple[Program, tuple[int, ...]]":
+        """The program in which some variables are no, with the variables that are left by their old numbers. Rows that can't
+        fail any more, or say what another one says, are gone."""
+        out = set(dropped)
+        left = tuple(v for v in range(len(self.costs)) if v not in out)
+        new = {v: n for n, v in enumerate(left)}
+        rows: dict[Row, None] = {}
+        for row in self.rows:
+            kept = [(new[v], t) for v, t in zip(row.variables, row.times, strict=True) if v not in out]
+            least = row.least if row.least is None or sum(min(0.0, t) for _, t in kept) < row.least else None
+            most = row.most if row.most is None or sum(max(0.0, t) for _, t in kept) > row.most else None
+            if least is not None or most is not None:
+                rows[Row(tuple(v for v, _ in kept), tuple(t for _, t in kept), least, most)] = None
+        return Program([self.costs[v] for v in left], list(rows), self.offset), left
+
 
 class Solved(NamedTuple):
     """`chosen`: the variables that are yes, in order, empty where nothing was found; `bound`: no choice costs less."""
@@ -80,12 +95,13 @@ def never() -> bool:
 @dataclass(frozen=True)
 class Search:
     """How a program is looked through: for so many `seconds`, until a choice is dearer than the best by a share of `gap` at
-    most, beginning with `start`, with some variables `fixed` to yes or no, until it is `stopped`."""
+    most, beginning with `start`, until it is `stopped`. `likely`: the variables among which the best may well be, all if
+    empty; the others are looked at after them where halves may be chosen."""
 
     seconds: float
     gap: float = 0.0
     start: tuple[int, ...] = ()
-    fixed: tuple[tuple[int, bool], ...] = ()
+    likely: tuple[int, ...] = ()
     stopped: Callable[[], bool] = never
     progress: Progress = untold
 
@@ -115,4 +131,9 @@ class Solver(Protocol):
     def relaxed(self, program: Program, search: Search, without: Iterable[int] = ()) -> Relaxed | None:
         """The bound where halves may be chosen, with the prices of doing `without` some variables, one at a time; None where
         it didn't come to that."""
+        ...
+
+    def bounds(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[float]:
+        """The bounds where halves may be chosen, with one more row that is at most each of some figures in turn; minus infinity
+        where it didn't come to that."""
         ...

@@ -1,6 +1,6 @@
 """What was chosen as a standard, and what the engine says of it: nothing is shown that was not recomputed."""
 
-from collections.abc import Iterable, Mapping, Set
+from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -30,6 +30,8 @@ class Points(NamedTuple):
     moved: int = 0
     """The reach of the keys of commands that make room."""
     clashes: int = 0
+    shapes: int = 0
+    """Tasks that have different shapes on platforms that were chosen together."""
 
     @property
     def total(self) -> int:
@@ -49,15 +51,26 @@ class Judged:
     worst: int
 
 
+def together(judged: Sequence[Judged], shapes: int) -> Judged:
+    """What the engine finds on several platforms, summed up. `shapes`: points for what differs between them."""
+    points = Points(*map(sum, zip(*(j.points for j in judged), strict=True)))
+    figures = [sum(getattr(j, name) for j in judged) for name in ("relearned", "agree", "could", "worst")]
+    return Judged(points._replace(shapes=shapes), *figures)
+
+
 LEFT_ALONE = "The program was left alone."
 
 
 def standard_of(
-    options: Options, lines: Iterable[tuple[Wanted, Candidate]], choices: Iterable[Choice], reasons: Mapping[str, str]
+    options: Options,
+    lines: Iterable[tuple[Wanted, Candidate]],
+    choices: Iterable[Choice],
+    reasons: Mapping[str, str],
+    before: Standard,
 ) -> Standard:
-    """The standard that some choices come to: lines, exceptions where a program keeps its own, commands that make room.
-    `reasons`: by the name of a post, why it keeps its own key or makes room."""
-    before, platform = options.ground.standard, options.question.platform
+    """What a standard becomes by some choices for one platform: lines, exceptions where a program keeps its own, commands that
+    make room. `reasons`: by the name of a post, why it keeps its own key or makes room."""
+    platform = options.question.platform
     found = {v.key: v for v in before.lines}
     keys: dict[tuple[str, tuple[str, ...]], Line] = {}
     for wanted, candidate in lines:

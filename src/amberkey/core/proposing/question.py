@@ -1,9 +1,9 @@
 """What a proposal is asked for: a platform, what is settled beforehand, how much may be relearned, and what counts how much."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
-from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.platform import PLATFORMS, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.profiles.decisions import Severity
 
@@ -52,11 +52,13 @@ WEIGHTS = Weights()
 @dataclass(frozen=True)
 class Question:
     """`pins`: the keys that tasks must have; `kept`: tasks whose line, or lack of one, stays; `bans`: keys that no line may
-    get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change. `seconds`: how long a
-    solver may look; `few`: how many of the cheapest keys of each line are looked at first.
+    get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change. `beside`: platforms for
+    which keys are chosen in the same go; pins, bans and `without` say nothing there. `seconds`: how long a solver may look;
+    `few`: how many of the cheapest keys of each line are looked at first.
     """
 
     platform: Platform
+    beside: tuple[Platform, ...] = ()
     pins: Mapping[str, Shortcut] = field(default_factory=dict)
     kept: frozenset[str] = frozenset()
     bans: frozenset[Shortcut] = frozenset()
@@ -67,6 +69,18 @@ class Question:
     few: int = 12
     moves: int = 12
     """To how many keys a command that makes room may move."""
+
+    @property
+    def platforms(self) -> tuple[Platform, ...]:
+        """All for which keys are chosen, the first one before the others."""
+        return (self.platform, *(p for p in PLATFORMS if p in self.beside and p != self.platform))
+
+    def on(self, platform: Platform) -> "Question":
+        """The part of the question that concerns one of its platforms."""
+        others = tuple(p for p in self.platforms if p != platform)
+        if platform == self.platform:
+            return replace(self, beside=others)
+        return replace(self, platform=platform, beside=others, pins={}, bans=frozenset(), without={})
 
 
 class CannotPropose(Exception):
