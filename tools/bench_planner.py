@@ -5,6 +5,7 @@ same points say of the standard as it is and of two plans that choose task by ta
 """
 
 import math
+import resource
 import sys
 import time
 from typing import cast
@@ -13,7 +14,7 @@ from targets import Target, told
 
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.formats import read_any
-from amberkey.core.keys.platform import Platform
+from amberkey.core.keys.platform import PLATFORMS, Platform
 from amberkey.core.organisation.deriving import derive
 from amberkey.core.organisation.model import Organisation
 from amberkey.core.profiles.model import Profile
@@ -80,7 +81,7 @@ def main() -> int:
     whole = time.monotonic() - begun
     least = proposer.least_relearned() or 0
     curve = time.monotonic()
-    below = [proposer.propose(least + (best.relearned - least) * n // (POINTS - 1), over_all=False) for n in range(POINTS - 1)]
+    below = list(proposer.curve([least + (best.relearned - least) * n // (POINTS - 1) for n in range(POINTS - 1)]))
     curve = time.monotonic() - curve
     large = proposer.searcher.joined(None)
     print(
@@ -96,7 +97,14 @@ def main() -> int:
     for name, judged in rows:
         print(f"{name:34}{judged.points.total:12,}{judged.relearned:11,}{judged.agree:10,}{judged.worst:9,}")
     for point in below:
-        print(f"{f'at most {point.relearned:,} relearned':34}{point.judged.points.total:12,}{point.relearned:11,}")
+        figures = f"{point.judged.points.total:12,}{point.relearned:11,}"
+        print(f"{f'at most {point.relearned:,} relearned':34}{figures}   gap over all keys {100 * point.gap:.2f} %")
+    together = time.monotonic()
+    others = tuple(p for p in PLATFORMS if p != platform)
+    every = Proposer(Question(platform, others), estate, standard, Apart()).propose()
+    together = time.monotonic() - together
+    print(f"all platforms: {every.cost:,.0f} points, bound {every.bound:,.0f}, shapes apart {every.judged.points.shapes:,}")
+    peak = max(resource.getrusage(who).ru_maxrss for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)) / 1024**2
     greedy_best = min(j.points.total for name, j in rows if name.startswith("task"))
     return told(
         [
@@ -104,6 +112,9 @@ def main() -> int:
             Target("first plan", first[0] if first else math.inf, 10, "s"),
             Target("proven over all keys, judged", whole, 45, "s"),
             Target("the other points of the curve", curve, 60, "s"),
+            Target("all platforms together, judged", together, 120, "s"),
+            Target("gap of all platforms together", 100 * every.gap, 0.5, "%"),
+            Target("memory of the larger process", peak, 3, "GB"),
             Target("points of the better one task by task, to the proposal's", best.judged.points.total / greedy_best, 1),
         ]
     )

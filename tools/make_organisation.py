@@ -1,9 +1,10 @@
 """Makes an organisation of any size, always the same one for the same numbers: programs, profiles, people and machines.
 
     PYTHONPATH=src .venv/bin/python tools/make_organisation.py FOLDER [--machines 10000] [--setups 200] [--programs 60]
-        [--commands 20000] [--seed 1]
+        [--commands 20000] [--tasks 0] [--seed 1]
 
-writes its documents into a folder, for benchmarks and for trying screens with much in them.
+writes its documents into a folder, for benchmarks and for trying screens with much in them. With tasks, seven of ten commands
+of a program do one, as in the example, and nearly all have a key of their own, half of them the one that most programs have.
 """
 
 import argparse
@@ -46,18 +47,38 @@ class Size:
     setups: int = 200
     programs: int = 60
     commands: int = 20_000
+    tasks: int = 0
     seed: int = 1
 
 
 def make(size: Size) -> list[Document]:
     """The documents of an organisation of that size, the system tables included."""
     rnd = random.Random(size.seed)
-    programs = [_program(rnd, n, size.commands // size.programs) for n in range(size.programs)]
-    values = [*programs, *_profiles(rnd, programs), _organisation(rnd, size, programs)]
+    tasks = _tasks(rnd, size.tasks) if size.tasks else None
+    programs = [_program(rnd, n, size.commands // size.programs, tasks) for n in range(size.programs)]
+    values = [*programs, *_profiles(rnd, programs), _organisation(rnd, size, programs), *([tasks] if tasks else [])]
     return [*system_tables(), *(read_document(v, FORMATS) for v in values)]
 
 
-def _program(rnd: random.Random, number: int, commands: int) -> dict:
+def _tasks(rnd: random.Random, count: int) -> dict:
+    """Tasks, every twentieth pair of them a family; what most programs have for a task is its usual press."""
+    tasks = []
+    for n in range(count):
+        name = f"{rnd.choice(WORDS)} the {rnd.choice(THINGS)} {n}"
+        usual = {p: [_press(rnd, p)] for p in PLATFORMS}
+        tasks.append({"id": f"task-{n}", "name": name, "usual": usual, "protected": n < count // 200})
+    families = [
+        {"id": f"family-{n}", "name": f"Family {n}", "step": "shift", "members": [f"task-{n}", f"task-{n + 1}"]}
+        for n in range(count // 4, count - 1, 40)
+    ]
+    return {"format": "amberkey/tasks@1", "id": "tasks", "name": "Tasks", "tasks": tasks, "families": families}
+
+
+def _press(rnd: random.Random, platform: Platform) -> str:
+    return rnd.choice(NAMED) if rnd.random() < 0.1 else f"{rnd.choice(MODIFIERS[platform])}+{rnd.choice(LETTERS)}"
+
+
+def _program(rnd: random.Random, number: int, commands: int, tasks: dict | None) -> dict:
     scopes = [{"id": "window", "name": "Whole window"}, {"id": "text", "name": "Text", "parent": "window", "takes_text": True}]
     scopes += [{"id": f"panel-{n}", "name": f"Panel {n}", "parent": "window"} for n in range(1, 4)]
     return {
@@ -70,8 +91,41 @@ def _program(rnd: random.Random, number: int, commands: int) -> dict:
         "limits": {"sequence_length": 2, "bare_keys": True},
         "on_tie": rnd.choice(("first", "last", "either")),
         "scopes": scopes,
-        "commands": [_command(rnd, n, scopes) for n in range(commands)],
+        "commands": [_command(rnd, n, scopes) for n in range(commands)]
+        if tasks is None
+        else list(_commands_of_tasks(rnd, commands, scopes, tasks["tasks"])),
     }
+
+
+def _commands_of_tasks(rnd: random.Random, count: int, scopes: list[dict], tasks: list[dict]) -> Iterator[dict]:
+    """Commands that do tasks, those at the front of the list more often, each key once in a program."""
+    own = iter(_some_of(rnd, tasks, count * 7 // 10))
+    taken: dict[Platform, set[str]] = {p: set() for p in PLATFORMS}
+    for n in range(count):
+        found = _command(rnd, n, scopes)
+        found.pop("defaults", None)
+        if (task := next(own, None)) is not None:
+            found |= {"name": task["name"], "task": task["id"], "scope": "window"}
+        defaults = {}
+        for platform in PLATFORMS:
+            usual = task["usual"][platform] if task is not None and (task["protected"] or rnd.random() < 0.5) else []
+            drawn = [*usual, *(_press(rnd, platform) for _ in range(20))]
+            key = next((k for k in drawn if k not in taken[platform]), None)
+            if key is not None:
+                taken[platform].add(key)
+                defaults[platform] = [key]
+        yield {**found, "defaults": defaults}
+
+
+def _some_of(rnd: random.Random, tasks: list[dict], count: int) -> list[dict]:
+    """Of many tasks, some that are well known and some of every kind: the first half of them from the front."""
+    front = max(1, min(len(tasks), count * 2))
+    found = {t["id"]: t for t in rnd.sample(tasks[:front], min(front, count // 2))}
+    for task in rnd.sample(tasks, min(len(tasks), count * 2)):
+        if len(found) >= count:
+            break
+        found.setdefault(task["id"], task)
+    return list(found.values())
 
 
 def _command(rnd: random.Random, number: int, scopes: list[dict]) -> dict:

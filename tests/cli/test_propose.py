@@ -48,6 +48,13 @@ def test_pins_and_bans_hold_for_all_or_for_one_task(ask, here):  # noqa: F811
     assert ask("propose", *here, "--ban", "Ctrl+=", "--json")[0] == 0
 
 
+def test_a_platform_beside_that_nobody_works_on_is_told(ask, here):  # noqa: F811
+    code, _, said = ask("propose", *here, "--together", "linux")
+    assert (code, "Nobody works on Linux" in said) == (2, True)
+    found = ask("propose", *here, "--together", "windows", "--json")[1]
+    assert {v["platform"] for v in found["lines"]} == {"windows"}
+
+
 def test_where_others_may_be_better_the_exit_code_says_so(ask, here):  # noqa: F811
     assert ask("propose", *here, "--gap", "-1")[0] == 1
 

@@ -80,6 +80,29 @@ def test_doing_without_a_key_is_held_against_the_plan_that_has_it(ines):
     assert ines.post("/proposals", {**ASKED, "beside": nowhere})[0] == 404
 
 
+def test_several_platforms_are_one_proposal_and_one_draft(ines):
+    line = {"task": "save", "platform": "windows", "keys": "Control+S"}
+    assert ines.post("/standard/lines", {"lines": [line]})[0] == 200
+    done = worked_out(ines, ask(ines, together=["macos"], pins=[{"task": "undo", "keys": "Ctrl+Z"}]))
+    assert (done["state"], done["says"], done["asked"]["together"]) == ("done", "", ["macos"])
+    (best,) = done["points"]
+    path = f"/proposals/{done['id']}/points/{best['id']}"
+    point = ines.get(path)[1]
+    assert point["platforms"] == ["windows", "macos"]
+    keys = {(v["platform"], k["task"]): k["keys"]["text"] for v in point["lines"] for k in v["tasks"]}
+    assert keys["windows", "undo"] == "Control+Z"
+    assert {platform for platform, _ in keys} == {"windows", "macos"}
+    assert best["worth"] == point["today"]["points"]["total"] - point["judged"]["points"]["total"]
+    drawn = ines.get(f"{path}/keyboard?setup={GERMAN}&platform=macos")[1]
+    assert current_estate().setups[drawn["setup"]].works_on == "macos"
+    draft = ines.post(f"{path}/draft", {"name": "Both"})[1]
+    assert ines.post(f"/standard/drafts/{draft['id']}/take", {"chosen": []})[0] == 200
+    lines = {(v.platform, v.task): str(v.keys) for v in current_standard().lines}
+    assert lines == keys
+    nobody = worked_out(ines, ask(ines, together=["macos", "windows", "macos"]))
+    assert (nobody["state"], len(nobody["points"])) == ("done", 1)
+
+
 def test_a_plan_is_a_drawn_keyboard(ines):
     line = {"task": "save", "platform": "windows", "keys": "Control+S"}
     assert ines.post("/standard/lines", {"lines": [line]})[0] == 200
@@ -122,7 +145,7 @@ def test_of_somebodys_own_settings_no_command_is_named(ines):
     made = Proposer(asked, current_estate(), current_standard(), Highs()).propose()
     (setup, *_) = made.after.setups.values()
     clash = made.after.groups()[0].clash
-    one = replace(made, makes=(Group(clash, (setup,), 1),))
+    one = replace(made, sides=(replace(made.sides[0], makes=(Group(clash, (setup,), 1),)),))
     assert point_of(one, ()).makes[0].commands[0].startswith(clash.holder.called if clash.holder else "")
     (told,) = point_of(one, {setup.id}).makes
     assert (told.keys, told.commands) == ("", ["one in somebody's own settings"])

@@ -176,6 +176,9 @@ def _parser() -> Parser:
     verb.add_argument("setup", nargs="+", help="an organisation, or setups; what they name is looked for beside them")
     verb.add_argument("--standard", help="the standard as it is: its lines, exceptions and keys with several meanings")
     verb.add_argument("--platform", choices=PLATFORMS, required=True, help="the platform that keys are chosen for")
+    verb.add_argument(
+        "--together", action="append", default=[], choices=PLATFORMS, help="choose for this platform in the same go; several"
+    )
     verb.add_argument("--pin", action="append", default=[], metavar="TASK=KEYS", help="a key that a task must have; several")
     verb.add_argument(
         "--ban", action="append", default=[], metavar="[TASK=]KEYS", help="a key that no line may get, or not one task; several"

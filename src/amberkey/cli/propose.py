@@ -22,7 +22,8 @@ from amberkey.core.standard.model import NO_STANDARD, Standard
 
 
 def propose(asked: Namespace) -> tuple[list[Answer], int]:
-    """A standard for one platform of an organisation. Exit code 1 where others might be better by more than `--gap`."""
+    """A standard for one platform of an organisation, or for several in one go. Exit code 1 where others might be better by
+    more than `--gap`."""
     platform = cast(Platform, asked.platform)
     setups = [s for path in asked.setup for s in setups_in(path)]
     shelf = shelf_of([*asked.setup, *([asked.standard] if asked.standard else [])], asked.more)
@@ -36,6 +37,7 @@ def propose(asked: Namespace) -> tuple[list[Answer], int]:
     bans = [_banned(text, platform) for text in asked.ban]
     question = Question(
         platform,
+        tuple(cast(Sequence[Platform], asked.together)),
         pins=dict(_pin(text, platform) for text in asked.pin),
         bans=frozenset(key for task, key in bans if not task),
         without={own: frozenset(key for task, key in bans if task == own) for own, _ in bans if own},
@@ -83,13 +85,15 @@ def _write(path: str, standard: Standard) -> None:
 def _text(found: Proposal) -> str:
     judged, today = found.judged, found.today
     proven = "proven the best" if found.status == "optimal" else f"at most {100 * found.gap:.1f} % from the best"
+    platforms = ", ".join(PLATFORM_NAMES[p] for p in found.question.platforms)
     head = (
-        f"{PLATFORM_NAMES[found.question.platform]}: {found.cost:,.0f} points, {proven}; {found.relearned:,} keys relearned\n"
+        f"{platforms}: {found.cost:,.0f} points, {proven}; {found.relearned:,} keys relearned\n"
         f"agreeing {judged.agree:,} of {judged.could:,} programs times people, {today.agree:,} as it is; "
         f"blocker and high clashes {judged.worst:,} times people, {today.worst:,} as it is"
     )
     rows = [
         (
+            *([PLATFORM_NAMES[line.platform]] if len(found.sides) > 1 else []),
             " and ".join(t.name for t in line.wanted.tasks),
             " and ".join(map(str, line.candidate.keys.values())),
             f"{line.people} people",
@@ -97,7 +101,14 @@ def _text(found: Proposal) -> str:
         )
         for line in found.lines
     ]
-    changes = [(c.post.program, c.post.command.name, c.does, str(c.shortcut), why) for c, why in found.changes]
+    changes = [
+        (
+            *([PLATFORM_NAMES[side.platform]] if len(found.sides) > 1 else []),
+            *(c.post.program, c.post.command.name, c.does, str(c.shortcut), why),
+        )
+        for side in found.sides
+        for c, why in side.changes
+    ]
     return f"{head}\n\n{columns(rows)}" + (f"\n\n{columns(changes)}" if changes else "")
 
 
@@ -114,6 +125,7 @@ def _facts(found: Proposal) -> Facts:
         "could": found.judged.could,
         "lines": [
             {
+                "platform": line.platform,
                 "tasks": {task: str(key) for task, key in line.candidate.keys.items()},
                 "layouts": list(line.wanted.layouts),
                 "people": line.people,
@@ -125,15 +137,30 @@ def _facts(found: Proposal) -> Facts:
         "exceptions": _told(found, ("keeps",)),
         "moved": _told(found, ("moves", "loses", "clears")),
         "clashes_made": [
-            {"kind": g.clash.kind, "severity": g.clash.severity, "people": g.people, "stroke": str(g.clash.stroke)}
-            for g in found.makes
+            {
+                "platform": side.platform,
+                "kind": g.clash.kind,
+                "severity": g.clash.severity,
+                "people": g.people,
+                "stroke": str(g.clash.stroke),
+            }
+            for side in found.sides
+            for g in side.makes
         ],
     }
 
 
 def _told(found: Proposal, does: Sequence[str]) -> list[dict[str, object]]:
     return [
-        {"program": c.post.program, "command": c.post.command.id, "does": c.does, "keys": str(c.shortcut), "why": why}
-        for c, why in found.changes
+        {
+            "platform": side.platform,
+            "program": c.post.program,
+            "command": c.post.command.id,
+            "does": c.does,
+            "keys": str(c.shortcut),
+            "why": why,
+        }
+        for side in found.sides
+        for c, why in side.changes
         if c.does in does
     ]

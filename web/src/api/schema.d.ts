@@ -3218,7 +3218,8 @@ export interface paths {
         /**
          * See Keyboard
          * @description The keys of one point on a keyboard: of `setup` where that is on the platform, else of the setup with most people there.
-         *     `held`: modifiers with commas between; else those with which most tasks have their keys.
+         *     `platform`: one of several that were asked for, else the first. `held`: modifiers with commas between; else those with which
+         *     most tasks have their keys.
          */
         get: operations["amberkey_server_proposals_api_see_keyboard"];
         put?: never;
@@ -11215,10 +11216,11 @@ export interface components {
         };
         /**
          * AskedOf
-         * @description What a proposal is asked for. `pins`: keys that tasks must have; `kept`: tasks whose line stays; `bans`: keys that no
-         *     line may get; `without`: keys that one task may not get; `beside`: the point that this is asked to be held against;
-         *     `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
-         *     number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
+         * @description What a proposal is asked for. `together`: more platforms for which keys are chosen in the same go, of one shape as far as
+         *     that is worth it; pins, bans and `without` are keys of `platform` alone. `pins`: keys that tasks must have; `kept`: tasks
+         *     whose line stays; `bans`: keys that no line may get; `without`: keys that one task may not get; `beside`: the point that
+         *     this is asked to be held against; `spared`: programs that are left alone; `budget`: the most keys relearned, over all
+         *     people, null for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
          */
         AskedOf: {
             /**
@@ -11226,6 +11228,11 @@ export interface components {
              * @enum {string}
              */
             platform: "windows" | "macos" | "linux";
+            /**
+             * Together
+             * @default []
+             */
+            together: ("windows" | "macos" | "linux")[];
             /**
              * Pins
              * @default []
@@ -11349,6 +11356,8 @@ export interface components {
         };
         /** MadeClashOut */
         MadeClashOut: {
+            /** Platform */
+            platform?: ("windows" | "macos" | "linux") | null;
             /** Kind */
             kind: string;
             /** Severity */
@@ -11381,6 +11390,11 @@ export interface components {
             moved: number;
             /** Clashes */
             clashes: number;
+            /**
+             * Shapes
+             * @default 0
+             */
+            shapes: number;
             /** Total */
             total: number;
         };
@@ -11389,6 +11403,8 @@ export interface components {
          * @description A command that keeps its own key, moves, loses its key or gives one of several up, and why.
          */
         ProposedChangeOut: {
+            /** Platform */
+            platform?: ("windows" | "macos" | "linux") | null;
             /** Program */
             program: string;
             /** Program Name */
@@ -11422,10 +11438,12 @@ export interface components {
         };
         /**
          * ProposedLineOut
-         * @description A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost,
-         *     about; null where that isn't known; `keep`: programs that keep their own.
+         * @description A line, of a family with all its tasks. `platform`: null where one alone was asked for; `why`: in sentences; `second`:
+         *     points that doing without its key would cost, about; null where that isn't known; `keep`: programs that keep their own.
          */
         ProposedLineOut: {
+            /** Platform */
+            platform?: ("windows" | "macos" | "linux") | null;
             /** Tasks */
             tasks: components["schemas"]["ProposedKeyOut"][];
             /** Layouts */
@@ -11448,7 +11466,8 @@ export interface components {
         /**
          * ProposedPointOut
          * @description `gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
-         *     `over_all`: all keys were looked at, not only the cheapest of each task. `worth`: in minutes, against the standard now.
+         *     `over_all`: that holds for all keys, not only for the cheapest of each task. `worth`: in minutes, against the standard now.
+         *     `platforms`: all for which keys were chosen; figures are over all of them.
          */
         ProposedPointOut: {
             /**
@@ -11456,6 +11475,11 @@ export interface components {
              * @enum {string}
              */
             platform: "windows" | "macos" | "linux";
+            /**
+             * Platforms
+             * @default []
+             */
+            platforms: ("windows" | "macos" | "linux")[];
             /** Status */
             status: string;
             /** Gap */
@@ -29339,6 +29363,7 @@ export interface operations {
             query: {
                 setup: string;
                 held?: string | null;
+                platform?: ("windows" | "macos" | "linux") | null;
             };
             header?: never;
             path: {

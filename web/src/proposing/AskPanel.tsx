@@ -56,7 +56,18 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
           label="Platform"
           value={asked.platform}
           choices={[...PLATFORMS]}
-          onChange={(id) => set({ platform: id as AskedOf["platform"] })}
+          onChange={(id) => {
+            const platform = id as AskedOf["platform"];
+            set({ platform, together: asked.together.filter((p) => p !== platform) });
+          }}
+        />
+      </span>
+      <span className={styles.narrow}>
+        <Many
+          label="Together with"
+          value={asked.together}
+          choices={PLATFORMS.filter((p) => p.id !== asked.platform)}
+          onChange={(ids) => set({ together: ids as AskedOf["together"] })}
         />
       </span>
       <TextField
@@ -76,6 +87,12 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
       <span className={styles.wide}>
         <Many label="Tasks whose line stays" value={asked.kept} choices={tasks} onChange={(kept) => set({ kept })} />
       </span>
+      {asked.together.length > 0 && (
+        <p>
+          A task gets one shape on all of them as far as that is worth it. What is pinned or banned is keys of{" "}
+          {PLATFORMS.find((p) => p.id === asked.platform)?.name}.
+        </p>
+      )}
       <fieldset>
         <legend>Pinned: keys that tasks must have</legend>
         <ul>

@@ -6,19 +6,20 @@ import { useLens } from "../shared/lens";
 import { Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
 import styles from "./Propose.module.css";
-import { usePlanKeyboard } from "./useProposals";
+import { type AskedOf, usePlanKeyboard } from "./useProposals";
 
 interface PlanKeyboardProps {
   proposal: string;
   point: number;
+  platform: AskedOf["platform"];
 }
 
 /** The plan as it lies on the keys: whose task each one is, and which have another one than now. */
-export function PlanKeyboard({ proposal, point }: PlanKeyboardProps) {
+export function PlanKeyboard({ proposal, point, platform }: PlanKeyboardProps) {
   const [lens] = useLens();
   const [params, change] = useAddress();
   const [hot, setHot] = useState<string | null>(null);
-  const found = usePlanKeyboard(proposal, point, lens?.setup.setup ?? null, params.get("held"));
+  const found = usePlanKeyboard(proposal, point, platform, lens?.setup.setup ?? null, params.get("held"));
   const differing = useMemo(() => new Set(found.data?.differs), [found.data]);
   if (found.isError) return <Trouble error={found.error} again={() => found.refetch()} />;
   if (!found.data) return <Waiting what="the keyboard" />;

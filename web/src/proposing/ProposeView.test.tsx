@@ -27,6 +27,7 @@ const figures = (total: number, agree: number) => ({
     lines: 0,
     moved: 0,
     clashes: 0,
+    shapes: 0,
     total,
   },
   relearned: 0,
@@ -36,6 +37,7 @@ const figures = (total: number, agree: number) => ({
 });
 const point = (more: Partial<Point> = {}): Point => ({
   platform: "windows",
+  platforms: ["windows"],
   status: "optimal",
   gap: 0,
   over_all: true,
@@ -72,6 +74,7 @@ const proposal = (more: Partial<Proposal> = {}): Proposal => ({
   state: "done",
   asked: {
     platform: "windows",
+    together: [],
     pins: [],
     kept: [],
     bans: ["F9"],
@@ -160,6 +163,33 @@ describe("a proposal for the standard", () => {
     expect(screen.getByText(/Control K before/)).toBeTruthy();
     expect(screen.getByText(/Control S before/)).toBeTruthy();
     expect(screen.getByText(/the plan that has the key/)).toBeTruthy();
+  });
+
+  it("is of several platforms in one go, whose rows are looked at one platform after the other", async () => {
+    const both = proposal({ asked: { ...proposal().asked, together: ["macos"] } });
+    const plan = point({
+      platforms: ["windows", "macos"],
+      lines: [
+        line("Quote the fare", "Control+K", "Control+E", { platform: "windows", relearned: 300 }),
+        line("Quote the fare", "Meta+K", "Meta+E", { platform: "macos", relearned: 20 }),
+      ],
+      changes: [],
+    });
+    stage(<ProposeView />, {
+      ...answers,
+      "GET /api/proposals/p1": both,
+      "GET /api/proposals/p1/points/2": plan,
+    });
+    expect(await screen.findByText(/^Windows and macOS/)).toBeTruthy();
+    expect(await screen.findByText("300 relearn it")).toBeTruthy();
+    expect(screen.queryByText("20 relearn it")).toBeNull();
+    expect(screen.getByRole("button", { name: "Pin Quote the fare" })).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: /^Platform/ }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: "macOS" }));
+    expect(await screen.findByText("20 relearn it")).toBeTruthy();
+    expect(screen.queryByText("300 relearn it")).toBeNull();
+    // What is pinned is a key of the platform that was asked for first.
+    expect(screen.queryByRole("button", { name: "Pin Quote the fare" })).toBeNull();
   });
 
   it("lies on a keyboard, whose keys say their tasks", async () => {
@@ -260,8 +290,11 @@ describe("a proposal for the standard", () => {
     fireEvent.change(await screen.findByLabelText("Keys to ban"), { target: { value: "F9" } });
     fireEvent.click(screen.getByRole("button", { name: "Ban" }));
     fireEvent.change(screen.getByLabelText("Keys relearned at most"), { target: { value: "250" } });
+    fireEvent.mouseDown(screen.getByLabelText("Together with"));
+    fireEvent.click(await screen.findByRole("option", { name: "Linux" }));
+    expect(screen.getByText(/A task gets one shape on all of them/).textContent).toContain("keys of Windows");
     fireEvent.click(screen.getByRole("button", { name: "Find the best keys" }));
     expect(await screen.findByText(/There is no task attic/)).toBeTruthy();
-    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ bans: ["F9"], budget: 250 });
+    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ bans: ["F9"], budget: 250, together: ["linux"] });
   });
 });

@@ -20,6 +20,7 @@ import { useAsk, useDraftOf, usePoint, useProposal, useProposals, useStop } from
 
 const ANYTHING: AskedOf = {
   platform: "windows",
+  together: [],
   pins: [],
   kept: [],
   bans: [],
@@ -114,6 +115,10 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
   const other = heldAgainst === BESIDE ? had : own;
   const isHeld = heldAgainst === BESIDE || beside !== null;
   const shown = (params.get("rows") ?? "changed") as Shown | "keyboard";
+  const first = proposal.asked.platform;
+  const platforms = point.data?.platforms.length ? point.data.platforms : [first];
+  const on = platforms.find((p) => p === params.get("on")) ?? first;
+  const here = point.data && only(point.data, on);
   const doWithout = (line: Line) => {
     const most = points.at(-1)?.id === at ? (proposal.asked.budget ?? null) : (point.data?.relearned ?? null);
     onWithout({
@@ -160,7 +165,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
         </div>
       )}
       {point.isError && <Trouble error={point.error} again={() => point.refetch()} />}
-      {point.data && at !== null && (
+      {point.data && here && at !== null && (
         <>
           <div className={styles.bar}>
             <ToggleButtonGroup
@@ -173,11 +178,20 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
               }
             >
               <ToggleButton value="changed">What changes</ToggleButton>
-              <ToggleButton value="all">All tasks {point.data.lines.length}</ToggleButton>
+              <ToggleButton value="all">All tasks {here.lines.length}</ToggleButton>
               <ToggleButton value="keyboard">Keyboard</ToggleButton>
-              <ToggleButton value="commands">Keep theirs, make room {point.data.changes.length}</ToggleButton>
-              <ToggleButton value="clashes">Clashes made {point.data.makes.length}</ToggleButton>
+              <ToggleButton value="commands">Keep theirs, make room {here.changes.length}</ToggleButton>
+              <ToggleButton value="clashes">Clashes made {here.makes.length}</ToggleButton>
             </ToggleButtonGroup>
+            {platforms.length > 1 && (
+              <Part
+                label="Platform"
+                value={PLATFORM[on]}
+                choices={platforms.map((p) => ({ key: p, text: PLATFORM[p], parts: { on: p === first ? "" : p } }))}
+                chosen={on}
+                change={(parts) => change({ on: parts.on || null, held: null }, true)}
+              />
+            )}
             {shown === "changed" && (points.length > 1 || given) && (
               <span>
                 against{" "}
@@ -203,15 +217,15 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
             {heldAgainst === BESIDE && had.data && <span role="status">{costs(point.data, had.data)}</span>}
           </div>
           {shown === "keyboard" ? (
-            <PlanKeyboard proposal={proposal.id} point={at} />
+            <PlanKeyboard proposal={proposal.id} point={at} platform={on} />
           ) : (
             <Rows
-              point={point.data}
-              against={isHeld ? (other.data ?? null) : null}
+              point={here}
+              against={isHeld && other.data ? only(other.data, on) : null}
               shown={shown}
               pins={proposal.asked.pins}
-              onPin={rights.edit ? onPin : null}
-              onWithout={rights.edit && proposal.state !== "working" ? doWithout : null}
+              onPin={rights.edit && on === first ? onPin : null}
+              onWithout={rights.edit && on === first && proposal.state !== "working" ? doWithout : null}
             />
           )}
           <div className={styles.foot}>
@@ -239,7 +253,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
 function Draft({ proposal, at, relearned }: { proposal: Proposal; at: number; relearned: number }) {
   const go = useNavigate();
   const draft = useDraftOf(proposal.id, at, (made) => go(`/standard?draft=${made}`));
-  const name = `Proposal for ${PLATFORM[proposal.asked.platform]}, ${relearned.toLocaleString("en")} keys relearned`;
+  const name = `Proposal for ${platformsOf(proposal.asked)}, ${relearned.toLocaleString("en")} keys relearned`;
   return (
     <Button variant="contained" loading={draft.isPending} onClick={() => draft.mutate(name)}>
       Make it a draft of the standard
@@ -247,8 +261,24 @@ function Draft({ proposal, at, relearned }: { proposal: Proposal; at: number; re
   );
 }
 
+/** What a plan says of one platform; its figures stay those of all. */
+function only(point: Point, platform: AskedOf["platform"]): Point {
+  const here = (row: { platform?: AskedOf["platform"] | null }) => (row.platform ?? point.platform) === platform;
+  return {
+    ...point,
+    lines: point.lines.filter(here),
+    changes: point.changes.filter(here),
+    makes: point.makes.filter(here),
+  };
+}
+
+function platformsOf(asked: AskedOf): string {
+  const names = [asked.platform, ...asked.together.filter((p) => p !== asked.platform)].map((p) => PLATFORM[p]);
+  return names.length === 1 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
+}
+
 function told(asked: AskedOf): string {
-  const parts = [PLATFORM[asked.platform]];
+  const parts = [platformsOf(asked)];
   if (asked.pins.length) parts.push(`${asked.pins.length} pinned`);
   if (asked.without.length)
     parts.push(asked.without.length === 1 ? "1 key done without" : `${asked.without.length} keys done without`);

@@ -40,13 +40,19 @@ export function usePoint(id: string, point: number | null) {
 }
 
 /** One point on a keyboard; `held`: modifiers with commas between, null for those with which most tasks have their keys. */
-export function usePlanKeyboard(id: string, point: number, setup: string | null, held: string | null) {
+export function usePlanKeyboard(
+  id: string,
+  point: number,
+  platform: AskedOf["platform"],
+  setup: string | null,
+  held: string | null,
+) {
   return useQuery({
-    queryKey: key("proposals", id, "keyboard", point, setup, held),
+    queryKey: key("proposals", id, "keyboard", point, platform, setup, held),
     queryFn: () =>
       answer(
         api.GET("/api/proposals/{proposal_id}/points/{point_id}/keyboard", {
-          params: { path: { proposal_id: id, point_id: point }, query: { setup: setup ?? "", held } },
+          params: { path: { proposal_id: id, point_id: point }, query: { setup: setup ?? "", held, platform } },
         }),
       ),
     enabled: setup !== null,

@@ -2,8 +2,11 @@
 without what the engine doesn't like."""
 
 import math
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
+from functools import partial
+from threading import Event
 
 from amberkey.core.clashes.estate import Estate, Group
 from amberkey.core.clashes.model import Clash
@@ -63,7 +66,7 @@ class Side:
 class Proposal:
     """`cost`: the points of the program that was solved, `bound`: what no proposal can be below there; `judged` and `today` are
     the engine's figures under the proposal and as things stand, over all platforms that were asked for. `over_all`: whether
-    every key was looked at, or the cheapest of each line only."""
+    the bound is one over every key, or over the cheapest of each line only."""
 
     question: Question
     status: Status
@@ -147,10 +150,35 @@ class Proposer:
         where none keeps within it."""
         if over_all and self.searcher.last is None:
             # Most of what the engine objects to it finds among few keys, where solving again is quick.
-            self._settled(lambda: self.searcher.among_few(budget, rough=True), over_all=False)
-        find = self.searcher.among_all if over_all and not self.stopped() else self.searcher.among_few
-        made = self._settled(lambda: find(budget), over_all=over_all and not self.stopped())
-        return made if self.stopped() else self._with_prices(made, budget)
+            self._settled(partial(self.searcher.among_few, budget, rough=True), over_all=False)
+        over_all = over_all and not self.stopped()
+        find = self.searcher.among_all if over_all else self.searcher.among_few
+        made = self._settled(partial(find, budget), over_all=over_all)
+        return made if self.stopped() else self._pricing(made, budget, self.stopped)()
+
+    def curve(self, budgets: Sequence[int]) -> Iterator[Proposal]:
+        """A proposal for each budget, chosen among the cheapest keys of each task and held against what none over all keys can
+        be below. Raises CannotPropose where none keeps within one."""
+        self.told("The curve: what no choice over all keys can be below", None, -math.inf)
+        bounds = self.searcher.bounds(budgets) if budgets else []
+        ended = Event()
+        with ThreadPoolExecutor(1) as beside:  # the prices of a point are found while the next one is looked for
+            priced: Future[Proposal] | None = None
+            for budget, bound in zip(budgets, bounds, strict=True):
+                if self.stopped():
+                    ended.set()
+                    break
+                self.told(f"The curve: the best with {budget:,} keys relearned", None, bound)
+                made = self._settled(partial(self.searcher.among_few, budget), over_all=False)
+                if math.isfinite(bound):
+                    # Points are whole: what no other choice can be better than by one is the best.
+                    status: Status = "optimal" if made.cost - bound < 1 else "feasible"
+                    made = replace(made, status=status, bound=min(bound, made.cost), over_all=True)
+                if priced is not None:
+                    yield priced.result()
+                priced = beside.submit(self._pricing(made, budget, ended.is_set))
+            if priced is not None:
+                yield priced.result()
 
     def _settled(self, find: Callable[[], tuple[Joined, Solved]], *, over_all: bool) -> Proposal:
         """What is found, without what the engine objects to."""
@@ -216,12 +244,17 @@ class Proposer:
             self._after = standard, estate_under(self.ground, standard, self.compiler)
         return self._after[1]
 
-    def _with_prices(self, made: Proposal, budget: int | None) -> Proposal:
-        """What doing without each line's key would cost."""
+    def _pricing(self, made: Proposal, budget: int | None, stopped: Callable[[], bool]) -> Callable[[], Proposal]:
+        """What makes the proposal that says what doing without each line's key would cost."""
         asked = [(n, id(v.wanted), v.candidate.shortcut) for n, side in enumerate(made.sides) for v in side.lines]
-        prices = iter(self.searcher.prices(budget, asked))
-        sides = tuple(replace(s, lines=tuple(replace(v, second=next(prices)) for v in s.lines)) for s in made.sides)
-        return replace(made, sides=sides)
+        pricing = self.searcher.pricing(budget, asked, stopped)
+
+        def priced() -> Proposal:
+            prices = iter(pricing())
+            sides = tuple(replace(s, lines=tuple(replace(v, second=next(prices)) for v in s.lines)) for s in made.sides)
+            return replace(made, sides=sides)
+
+        return priced
 
 
 def _line(explainer: Explainer, wanted: Wanted, candidate: Candidate, choices: Iterable[Choice]) -> ProposedLine:

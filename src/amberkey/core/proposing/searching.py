@@ -148,16 +148,22 @@ class Searcher:
         found = self._with_least(self.joined(self.question.few))
         return round(found.cost) if found.chosen else None
 
-    def prices(self, budget: int | None, without: Sequence[tuple[int, int, Shortcut]]) -> list[float | None]:
-        """What doing without keys would cost, each by its platform, line and first key: from the relaxation, near the exact
-        price and found in a moment. None where that isn't known."""
+    def pricing(
+        self, budget: int | None, without: Sequence[tuple[int, int, Shortcut]], stopped: Callable[[], bool]
+    ) -> Callable[[], list[float | None]]:
+        """What tells what doing without keys would cost, each by its platform, line and first key: from the relaxation, near
+        the exact price and found in a moment. None where that isn't known. It may be asked in another thread."""
         few = self.joined(self.question.few)
         of = [few.parts[part].of_line.get((line, key)) for part, line, key in without]
         asked = [v + few.shifts[part] if v is not None else None for v, (part, _, _) in zip(of, without, strict=True)]
-        search = Search(self.question.seconds, stopped=self.stopped)
-        found = self.solver.relaxed(few.within(budget), search, [v for v in asked if v is not None])
-        prices = found.prices if found is not None else {}
-        return [prices.get(v) if v is not None else None for v in asked]
+        program, search = few.within(budget), Search(self.question.seconds, stopped=stopped)
+
+        def priced() -> list[float | None]:
+            found = self.solver.relaxed(program, search, [v for v in asked if v is not None])
+            prices = found.prices if found is not None else {}
+            return [prices.get(v) if v is not None else None for v in asked]
+
+        return priced
 
 
 def _can_be_better(relaxed: Relaxed, best: Solved) -> list[int]:

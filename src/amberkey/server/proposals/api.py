@@ -7,6 +7,7 @@ from uuid import UUID
 from django.http import HttpRequest
 from ninja import Router
 
+from amberkey.core.keys.platform import Platform
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound
@@ -87,16 +88,22 @@ def see_point(request: HttpRequest, proposal_id: UUID, point_id: Number) -> Prop
 
 @router.get("/proposals/{proposal_id}/points/{point_id}/keyboard", response=PlanKeyboardOut)
 def see_keyboard(
-    request: HttpRequest, proposal_id: UUID, point_id: Number, setup: str, held: Words | None = None
+    request: HttpRequest,
+    proposal_id: UUID,
+    point_id: Number,
+    setup: str,
+    held: Words | None = None,
+    platform: Platform | None = None,
 ) -> PlanKeyboardOut:
     """The keys of one point on a keyboard: of `setup` where that is on the platform, else of the setup with most people there.
-    `held`: modifiers with commas between; else those with which most tasks have their keys."""
+    `platform`: one of several that were asked for, else the first. `held`: modifiers with commas between; else those with which
+    most tasks have their keys."""
     point = (
         ProposalPoint.objects.select_related("standard", "proposal__base").filter(pk=point_id, proposal_id=proposal_id).first()
     )
     if point is None:
         raise NotFound("such point of a proposal")
-    return plan_keyboard(point, setup, held)
+    return plan_keyboard(point, setup, held, platform)
 
 
 @router.post("/proposals/{proposal_id}/points/{point_id}/draft", response=DraftOfPointOut, auth=By(Role.EDITOR))

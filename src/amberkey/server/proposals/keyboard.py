@@ -42,10 +42,10 @@ class PlanKeyboardOut(Schema):
     differs: list[str]
 
 
-def plan_keyboard(point: ProposalPoint, setup: str, held: str | None) -> PlanKeyboardOut:
+def plan_keyboard(point: ProposalPoint, setup: str, held: str | None, platform: Platform | None = None) -> PlanKeyboardOut:
     """See the API. Raises NotFound for a setup that isn't there, Problem for what is no modifier, or where nobody works on the
     platform any more."""
-    board = _board(point.proposal.asked["platform"], setup)
+    board = _board(platform or point.proposal.asked["platform"], setup)
     then, now = (lines_on_keys(_standard(body), board) for body in (point.standard, point.proposal.base))
     tasks = Counter({_named(s): 0 for s in (*then, *now)})
     tasks.update(_named(s) for s, own in then.items() for _ in own)

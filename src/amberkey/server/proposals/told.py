@@ -24,6 +24,7 @@ class PointsOut(Schema):
     lines: int
     moved: int
     clashes: int
+    shapes: int = 0
     total: int
 
 
@@ -48,9 +49,10 @@ class ProposedKeyOut(Schema):
 
 
 class ProposedLineOut(Schema):
-    """A line, of a family with all its tasks. `why`: in sentences; `second`: points that doing without its key would cost,
-    about; null where that isn't known; `keep`: programs that keep their own."""
+    """A line, of a family with all its tasks. `platform`: null where one alone was asked for; `why`: in sentences; `second`:
+    points that doing without its key would cost, about; null where that isn't known; `keep`: programs that keep their own."""
 
+    platform: Platform | None = None
     tasks: list[ProposedKeyOut]
     layouts: list[str]
     people: int
@@ -65,6 +67,7 @@ class ProposedLineOut(Schema):
 class ProposedChangeOut(Schema):
     """A command that keeps its own key, moves, loses its key or gives one of several up, and why."""
 
+    platform: Platform | None = None
     program: str
     program_name: str
     command: str
@@ -76,6 +79,7 @@ class ProposedChangeOut(Schema):
 
 
 class MadeClashOut(Schema):
+    platform: Platform | None = None
     kind: str
     severity: str
     keys: str
@@ -85,9 +89,11 @@ class MadeClashOut(Schema):
 
 class ProposedPointOut(Schema):
     """`gap`: by how much another proposal could be better at most, as a share; `status`: optimal where it is proven the best.
-    `over_all`: all keys were looked at, not only the cheapest of each task. `worth`: in minutes, against the standard now."""
+    `over_all`: that holds for all keys, not only for the cheapest of each task. `worth`: in minutes, against the standard now.
+    `platforms`: all for which keys were chosen; figures are over all of them."""
 
     platform: Platform
+    platforms: list[Platform] = []
     status: str
     gap: float
     over_all: bool
@@ -103,30 +109,32 @@ class ProposedPointOut(Schema):
 
 def point_of(made: Proposal, personal: Container[str]) -> ProposedPointOut:
     """A proposal in the words of the API, which everybody reads: of setups that are `personal` no command is named."""
-    platform = made.question.platform
     return ProposedPointOut(
-        platform=platform,
+        platform=made.question.platform,
+        platforms=list(made.question.platforms),
         status=made.status,
         gap=made.gap,
         over_all=made.over_all,
         relearned=made.relearned,
         today=_judged(made.today),
         judged=_judged(made.judged),
-        lines=[_line(v, platform) for v in made.lines],
+        lines=[_line(v) for v in made.lines],
         changes=[
             ProposedChangeOut(
+                platform=s.platform,
                 program=c.post.program,
                 program_name=c.post.places[0].program.name,
                 command=c.post.command.id,
                 name=c.post.command.name,
                 does=c.does,
-                keys=shortcut_on(c.shortcut, platform) if c.shortcut.presses else None,
+                keys=shortcut_on(c.shortcut, s.platform) if c.shortcut.presses else None,
                 people=sum(p.people for p in c.post.places),
                 why=why,
             )
-            for c, why in made.changes
+            for s in made.sides
+            for c, why in s.changes
         ],
-        makes=[_made(g, platform, personal) for g in made.makes],
+        makes=[_made(g, s.platform, personal) for s in made.sides for g in s.makes],
         split=[f.name for f in made.split],
         worth=worth_of(made.before, made.after),
     )
@@ -139,7 +147,9 @@ def _made(group: Group, platform: Platform, personal: Container[str]) -> MadeCla
     else:
         keys = _words(clash.subject.shortcut, platform)
         commands = list(dict.fromkeys(f"{b.called} ({b.program.name})" for b in clash.parties))
-    return MadeClashOut(kind=clash.kind, severity=clash.severity, keys=keys, people=group.people, commands=commands)
+    return MadeClashOut(
+        platform=platform, kind=clash.kind, severity=clash.severity, keys=keys, people=group.people, commands=commands
+    )
 
 
 def _judged(judged: Judged) -> JudgedOut:
@@ -147,9 +157,10 @@ def _judged(judged: Judged) -> JudgedOut:
     return JudgedOut(points=points, relearned=judged.relearned, agree=judged.agree, could=judged.could, worst=judged.worst)
 
 
-def _line(line: ProposedLine, platform: Platform) -> ProposedLineOut:
-    keys = line.candidate.keys
+def _line(line: ProposedLine) -> ProposedLineOut:
+    keys, platform = line.candidate.keys, line.platform
     return ProposedLineOut(
+        platform=platform,
         tasks=[
             ProposedKeyOut(
                 task=t.id,
@@ -164,13 +175,13 @@ def _line(line: ProposedLine, platform: Platform) -> ProposedLineOut:
         relearned=line.relearned,
         follow=list(line.follow),
         keep=list(line.keep),
-        why=_why(line, platform),
+        why=_why(line),
         second=round(line.second) if line.second is not None else None,
         pinned=line.wanted.pinned,
     )
 
 
-def _why(line: ProposedLine, platform: Platform) -> list[str]:
+def _why(line: ProposedLine) -> list[str]:
     """Why a line has its key: it had it, who holds better ones."""
     found: list[str] = []
     if line.wanted.pinned:
@@ -182,7 +193,7 @@ def _why(line: ProposedLine, platform: Platform) -> list[str]:
     if line.wanted.family is not None:
         found.append(f"One shape for {len(line.wanted.tasks)} tasks.")
     for held in line.better[:1]:
-        keys = _words(held.shortcut, platform)
+        keys = _words(held.shortcut, line.platform)
         found.append(f"{keys} would be better by itself, but {held.by} has it in {held.program}, for {held.people} people.")
     return found
 

@@ -43,12 +43,14 @@ class BesideIn(Schema):
 
 
 class AskedOf(Schema):
-    """What a proposal is asked for. `pins`: keys that tasks must have; `kept`: tasks whose line stays; `bans`: keys that no
-    line may get; `without`: keys that one task may not get; `beside`: the point that this is asked to be held against;
-    `spared`: programs that are left alone; `budget`: the most keys relearned, over all people, null for any
-    number; `seconds`: how long each point may be looked for; `curve`: with the points below the best."""
+    """What a proposal is asked for. `together`: more platforms for which keys are chosen in the same go, of one shape as far as
+    that is worth it; pins, bans and `without` are keys of `platform` alone. `pins`: keys that tasks must have; `kept`: tasks
+    whose line stays; `bans`: keys that no line may get; `without`: keys that one task may not get; `beside`: the point that
+    this is asked to be held against; `spared`: programs that are left alone; `budget`: the most keys relearned, over all
+    people, null for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best."""
 
     platform: Platform
+    together: Annotated[list[Platform], Field(max_length=3)] = []
     pins: Annotated[list[PinIn], Field(max_length=500)] = []
     kept: Annotated[list[_Id], Field(max_length=2_000)] = []
     bans: Annotated[list[_Keys], Field(max_length=500)] = []
@@ -68,6 +70,7 @@ def question_of(asked: AskedOf) -> Question:
         without.setdefault(one.task, set()).add(_key(one.keys, platform))
     return Question(
         platform,
+        tuple(asked.together),
         pins={p.task: _key(p.keys, platform) for p in asked.pins},
         kept=frozenset(asked.kept),
         bans=frozenset(_key(k, platform) for k in asked.bans),
@@ -116,11 +119,8 @@ def work(found_id: UUID, solver: Solver | None = None) -> None:
         proposer = Proposer(question_of(asked), estate, standard, solver or Apart(), stopped=watch.stopped, told=watch.told)
         best = proposer.propose(asked.budget)
         _keep(found, best)
-        for budget in _below(proposer, best.relearned) if asked.curve else ():
-            if watch.stopped():
-                break
-            watch.told(f"The curve: the best with {budget:,} keys relearned", None, -math.inf)
-            _keep(found, proposer.propose(budget, over_all=False))
+        for point in proposer.curve(_below(proposer, best.relearned) if asked.curve else []):
+            _keep(found, point)
     except CannotPropose as error:
         _end(found, Proposal.State.FAILED, f"{error.says} {error.cure}")
         return
