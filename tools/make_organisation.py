@@ -1,7 +1,7 @@
 """Makes an organisation of any size, always the same one for the same numbers: programs, profiles, people and machines.
 
     PYTHONPATH=src .venv/bin/python tools/make_organisation.py FOLDER [--machines 10000] [--setups 200] [--programs 60]
-        [--commands 20000] [--tasks 0] [--seed 1]
+        [--commands 20000] [--tasks 0] [--kits 5] [--seed 1]
 
 writes its documents into a folder, for benchmarks and for trying screens with much in them. With tasks, seven of ten commands
 of a program do one, as in the example, and nearly all have a key of their own, half of them the one that most programs have.
@@ -48,6 +48,7 @@ class Size:
     programs: int = 60
     commands: int = 20_000
     tasks: int = 0
+    kits: int = 5
     seed: int = 1
 
 
@@ -167,7 +168,7 @@ def _organisation(rnd: random.Random, size: Size, programs: list[dict]) -> dict:
     ids = [p["id"] for p in programs]
     kits = []
     for platform in PLATFORMS:
-        for n in range(5):
+        for n in range(size.kits):
             used = rnd.sample(ids, min(_PROGRAMS_A_KIT, len(ids)))
             kits.append(
                 {
@@ -179,7 +180,7 @@ def _organisation(rnd: random.Random, size: Size, programs: list[dict]) -> dict:
     different = [
         (platform, keyboard, kit, department, role)
         for platform in PLATFORMS
-        for keyboard, kit, department, role in product(KEYBOARDS[platform], range(5), range(8), range(2))
+        for keyboard, kit, department, role in product(KEYBOARDS[platform], range(size.kits), range(8), range(2))
     ]
     rnd.shuffle(different)
     chosen = different[: size.setups]

@@ -13,6 +13,7 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from amberkey.core.keys.reading import read_shortcut
+from amberkey.core.proposing import searching
 from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.exactly import Exactly
 from amberkey.core.proposing.ground import ground_of
@@ -243,6 +244,23 @@ def test_less_relearning_is_never_better_and_more_never_worse():
         assert found.relearned <= (budget if budget is not None else 10**9)
         costs.append(found.cost)
     assert costs == sorted(costs, reverse=True)
+
+
+def test_what_is_too_much_for_one_go_is_chosen_part_by_part(monkeypatch):
+    best = proposer(desk()).propose()
+    monkeypatch.setattr(searching, "_MANY", 10)
+    monkeypatch.setattr(searching, "_PART", 1)
+    asked = proposer(desk())
+    found = asked.propose()
+    assert asked.searcher.is_large
+    assert (found.over_all, found.cost >= best.cost, found.bound <= best.cost + 1e-6) == (False, True, True)
+    assert found.judged.worst == best.judged.worst
+    assert found.status == ("optimal" if found.cost - found.bound < 1 else "feasible")
+    # Not much is lost by it, and from where it ended a budget is kept to.
+    assert found.cost <= best.cost * 1.05
+    assert asked.propose(0).relearned == 0
+    (point,) = asked.curve([found.relearned])
+    assert (point.relearned <= found.relearned, point.cost <= found.cost) == (True, True)
 
 
 def test_a_solver_that_dies_or_is_missing_leaves_a_plain_line_or_the_best_so_far():

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.exactly import Exactly
+from amberkey.core.proposing.flooring import floor_of
 from amberkey.core.proposing.highs import Highs
 from amberkey.core.proposing.program import Program, Row, Search
 from tests.core.test_laws_of_clashes import slowly
@@ -93,3 +94,30 @@ def test_bounds_come_from_another_process_too():
     assert Apart().bounds(program, SOON, row, (8, 2, 0)) == pytest.approx([3, 4, 5])
     dies = Apart(("-c", "import os; os._exit(9)"))
     assert dies.bounds(program, SOON, row, (8, 2)) == [-math.inf, -math.inf]
+
+
+@slowly
+@given(seeds)
+def test_a_floor_is_never_above_the_best(seed):
+    rnd = random.Random(seed)
+    drawn = drawn_program(rnd)
+    drawn.offset = float(rnd.randint(-50, 50))
+    wanted = Exactly().solve(drawn, SOON)
+    # However dear a choice is known, the floor is under all of them.
+    for known in (wanted.cost, wanted.cost + 200):
+        floor = floor_of(drawn, known)
+        assert floor <= wanted.cost + 1e-6
+    if wanted.status == "none":
+        assert floor_of(drawn, math.inf) == -math.inf
+
+
+def test_a_floor_is_raised_to_the_best_where_nothing_is_half():
+    """Two lines want the cheap key that one of them can have."""
+    program = Program(offset=7)
+    one, other, third, fourth = (program.variable(c) for c in (0, 10, 0, 30))
+    program.exactly(1, [one, other])
+    program.exactly(1, [third, fourth])
+    program.at_most(1, [one, third])
+    assert floor_of(program, 17, 0) == -math.inf
+    assert floor_of(program, 17, 1) == 7
+    assert floor_of(program, 17) == pytest.approx(17, abs=1)

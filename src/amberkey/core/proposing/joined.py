@@ -69,6 +69,17 @@ class Joined:
         return [v for v, _ in ordered], [float(n) for _, n in ordered]
 
     @cached_property
+    def lines(self) -> list[list[int]]:
+        """The variables of each line, the cheapest keys first; lines of most people before the others."""
+        found: dict[int, tuple[int, list[int]]] = {}
+        for part, shift in zip(self.parts, self.shifts, strict=True):
+            for variable, (wanted, _) in part.lines.items():
+                if id(wanted) not in found:
+                    found[id(wanted)] = sum(place.people for post in wanted.followers for place in post.free), []
+                found[id(wanted)][1].append(variable + shift)
+        return [own for _, own in sorted(found.values(), key=lambda line: (-line[0], line[1]))]
+
+    @cached_property
     def least(self) -> Program:
         """The program in which nothing counts but relearning."""
         return Program([float(self.relearned.get(v, 0)) for v in range(len(self.program.costs))], self.program.rows)

@@ -150,10 +150,10 @@ class Proposer:
         where none keeps within it."""
         if over_all and self.searcher.last is None:
             # Most of what the engine objects to it finds among few keys, where solving again is quick.
-            self._settled(partial(self.searcher.among_few, budget, rough=True), over_all=False)
+            self._settled(partial(self.searcher.among_few, budget, rough=True))
         over_all = over_all and not self.stopped()
         find = self.searcher.among_all if over_all else self.searcher.among_few
-        made = self._settled(partial(find, budget), over_all=over_all)
+        made = self._settled(partial(find, budget))
         return made if self.stopped() else self._pricing(made, budget, self.stopped)()
 
     def curve(self, budgets: Sequence[int]) -> Iterator[Proposal]:
@@ -169,7 +169,7 @@ class Proposer:
                     ended.set()
                     break
                 self.told(f"The curve: the best with {budget:,} keys relearned", None, bound)
-                made = self._settled(partial(self.searcher.among_few, budget), over_all=False)
+                made = self._settled(partial(self.searcher.among_few, budget))
                 if math.isfinite(bound):
                     # Points are whole: what no other choice can be better than by one is the best.
                     status: Status = "optimal" if made.cost - bound < 1 else "feasible"
@@ -180,14 +180,14 @@ class Proposer:
             if priced is not None:
                 yield priced.result()
 
-    def _settled(self, find: Callable[[], tuple[Joined, Solved]], *, over_all: bool) -> Proposal:
+    def _settled(self, find: Callable[[], tuple[Joined, Solved]]) -> Proposal:
         """What is found, without what the engine objects to."""
         for n in range(_ROUNDS):
             found, solved = find()
             if not solved.chosen:
                 raise CannotPropose("No proposal was found in time.", "Give it longer, or pin less.")
             self.searcher.last = found, solved.chosen
-            made, objected = self._made(found, solved, over_all=over_all)
+            made, objected = self._made(found, solved)
             if not objected or n == _ROUNDS - 1 or self.stopped():
                 break
             self.searcher.forbid(objected)
@@ -198,7 +198,7 @@ class Proposer:
         wasn't found."""
         return self.searcher.least_relearned()
 
-    def _made(self, found: Joined, solved: Solved, *, over_all: bool) -> tuple[Proposal, set[tuple[int, Shortcut]]]:
+    def _made(self, found: Joined, solved: Solved) -> tuple[Proposal, set[tuple[int, Shortcut]]]:
         """The proposal of a choice, judged; and what the engine objects to: keys that clash after all."""
         self.told("Judging it", solved.cost, solved.bound)
         standard = self.standard
@@ -232,7 +232,7 @@ class Proposer:
             relearned=found.relearned_by(solved.chosen),
             judged=together([s.judged for s in sides], shapes_apart(self.options, standard)),
             today=self.today,
-            over_all=over_all,
+            over_all=self.searcher.is_whole(found),
             before=self.ground.now,
             after=after,
         )

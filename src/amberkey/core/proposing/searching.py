@@ -1,10 +1,12 @@
 """The way to the best choice: among the cheapest keys of each line first, then among all that can still be better."""
 
 import math
+import time
 from collections.abc import Callable, Iterable, Sequence, Set
 from dataclasses import replace
 
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.proposing.flooring import floor_of
 from amberkey.core.proposing.instance import Instance, instance_of
 from amberkey.core.proposing.joined import Joined, joined
 from amberkey.core.proposing.options import Options
@@ -17,9 +19,16 @@ _NEAR = 30_000
 """Of so many variables that can still be better than the best so far, those nearest to it are looked at by themselves."""
 _MANY = 60_000
 """So many are looked at as a whole: nothing is left out then, and the best is proven."""
+_PRICING = 20.0
+"""Seconds in which prices are found, those of lines with most people first."""
 
 Told = Callable[[str, float | None, float], None]
 """Told how far it is: what is being done, the points of the best so far, the bound."""
+_PART = 160
+"""So many lines are chosen anew at once where there are too many for one go."""
+_PART_SECONDS = 20.0
+_FIRST_SECONDS = 60.0
+"""So long may the first choice take there."""
 
 
 class Searcher:
@@ -62,10 +71,14 @@ class Searcher:
         few = self.joined(self.question.few)
         self.told(f"Choosing among the {self.question.few} cheapest keys of each task", None, -math.inf)
         start = self._begun(few, budget)
+        if self.is_large:
+            return few, self._by_parts(few, few.within(budget), start)
         return few, self._run(few.within(budget), Search(self.question.seconds, gap=_ROUGH if rough else 0.0, start=start))
 
     def among_all(self, budget: int | None) -> tuple[Joined, Solved]:
-        """The best choice over every key. Raises CannotPropose where none has so few."""
+        """The best choice over every key, where there aren't too many for that. Raises CannotPropose where none has so few."""
+        if self.is_large:
+            return self.among_few(budget)
         whole = self.joined(None)
         start = self.last[0].carried(self.last[1], whole) if self.last is not None else ()
         if self.last is None or not whole.within(budget).allows(start):
@@ -74,6 +87,47 @@ class Searcher:
                 return few, first
             start = few.carried(first.chosen, whole)
         return whole, self._over_all(whole, budget, start)
+
+    @property
+    def is_large(self) -> bool:
+        """Whether even the cheapest keys are too many to be looked at as a whole."""
+        return len(self.joined(self.question.few).program.costs) > _MANY
+
+    def is_whole(self, over: Joined) -> bool:
+        """Whether a program is the one over every key."""
+        return over is self._joined.get(None)
+
+    def _by_parts(self, over: Joined, program: Program, start: tuple[int, ...]) -> Solved:
+        """A good choice where there is too much for the best: the lines of most people are chosen anew together, the others
+        left as they are, then the next ones, and so on, as long as that makes it better and time is left."""
+        lines = over.lines
+        every = _variables(lines)
+        rest = set(range(len(program.costs))) - every
+        until = time.monotonic() + self.question.seconds
+        best = Solved("feasible", start, program.cost_of(start), -math.inf)
+        if not start:
+            search = Search(max(_FIRST_SECONDS, self.question.seconds), gap=_ROUGH, stopped=self.stopped)
+            best = self._among(program, rest | self._known_lines(over), Solved("none", (), math.inf, -math.inf), search)
+        before = math.inf
+        while best.chosen and before - best.cost > _ROUGH * best.cost:
+            before = best.cost
+            for n in range(0, len(lines), _PART):
+                left = until - time.monotonic()
+                if self.stopped() or left <= 0:
+                    break
+                search = Search(min(left, _PART_SECONDS), gap=_ROUGH, stopped=self.stopped)
+                found = self._among(program, rest | _variables(lines[n : n + _PART]), best, search)
+                best = found if found.chosen and found.cost <= best.cost else best
+        if not best.chosen:
+            return best
+        self.told("Finding out how good it is", best.cost, -math.inf)
+        bound = floor_of(program, best.cost)
+        return best._replace(status="optimal" if best.cost - bound < 1 else "feasible", bound=bound)
+
+    def _known_lines(self, over: Joined) -> set[int]:
+        """The keys that lines had last, or the cheapest of each."""
+        last = set(self.last[0].carried(self.last[1], over)) if self.last is not None else set()
+        return {next((v for v in line if v in last), line[0]) for line in over.lines}
 
     def _over_all(self, whole: Joined, budget: int | None, start: tuple[int, ...]) -> Solved:
         """What the relaxation shows to be dearer than what there is already is left out first."""
@@ -111,6 +165,8 @@ class Searcher:
 
     def bounds(self, budgets: Sequence[int]) -> list[float]:
         """What no choice over all keys can be below, for each of some budgets; minus infinity where that isn't known."""
+        if self.is_large:
+            return [-math.inf] * len(budgets)
         whole = self.joined(None)
         variables, times = whole.relearning
         row = Row(tuple(variables), tuple(times), None, math.inf)
@@ -156,7 +212,7 @@ class Searcher:
         few = self.joined(self.question.few)
         of = [few.parts[part].of_line.get((line, key)) for part, line, key in without]
         asked = [v + few.shifts[part] if v is not None else None for v, (part, _, _) in zip(of, without, strict=True)]
-        program, search = few.within(budget), Search(self.question.seconds, stopped=stopped)
+        program, search = few.within(budget), Search(min(_PRICING, self.question.seconds), stopped=stopped)
 
         def priced() -> list[float | None]:
             found = self.solver.relaxed(program, search, [v for v in asked if v is not None])
@@ -164,6 +220,10 @@ class Searcher:
             return [prices.get(v) if v is not None else None for v in asked]
 
         return priced
+
+
+def _variables(lines: Iterable[Iterable[int]]) -> set[int]:
+    return {v for line in lines for v in line}
 
 
 def _can_be_better(relaxed: Relaxed, best: Solved) -> list[int]:
