@@ -295,6 +295,10 @@ describe("a proposal for the standard", () => {
     expect(screen.getByText(/A task gets one shape on all of them/).textContent).toContain("keys of Windows");
     fireEvent.click(screen.getByRole("button", { name: "Find the best keys" }));
     expect(await screen.findByText(/There is no task attic/)).toBeTruthy();
-    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({ bans: ["F9"], budget: 250, together: ["linux"] });
+    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({
+      bans: ["F9"],
+      budget: 250,
+      together: ["linux"],
+    });
   });
 });

@@ -148,12 +148,13 @@ class Proposer:
     def propose(self, budget: int | None = None, *, over_all: bool = True) -> Proposal:
         """The best proposal for a budget: the most keys relearned, over all people; None: any number. Raises CannotPropose
         where none keeps within it."""
+        made = None
         if over_all and self.searcher.last is None:
             # Most of what the engine objects to it finds among few keys, where solving again is quick.
-            self._settled(partial(self.searcher.among_few, budget, rough=True))
-        over_all = over_all and not self.stopped()
-        find = self.searcher.among_all if over_all else self.searcher.among_few
-        made = self._settled(partial(find, budget))
+            made = self._settled(partial(self.searcher.among_few, budget, rough=True))
+        if made is None or not (self.searcher.is_large or self.stopped()):
+            find = self.searcher.among_all if over_all and not self.stopped() else self.searcher.among_few
+            made = self._settled(partial(find, budget))
         return made if self.stopped() else self._pricing(made, budget, self.stopped)()
 
     def curve(self, budgets: Sequence[int]) -> Iterator[Proposal]:
