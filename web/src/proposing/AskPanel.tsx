@@ -62,7 +62,7 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
           }}
         />
       </span>
-      <span className={styles.narrow}>
+      <span className={styles.middle}>
         <Many
           label="Together with"
           value={asked.together}
@@ -175,7 +175,10 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
         <Button type="submit" variant="contained" loading={busy}>
           Find the best keys
         </Button>
-        <span>A worker looks for them, in a minute or two; you can leave meanwhile.</span>
+        <span>
+          A worker looks for them, in {asked.together.length > 0 ? "some minutes" : "a minute or two"}; you can leave
+          meanwhile.
+        </span>
       </div>
     </form>
   );

@@ -20,7 +20,7 @@ visits = Tries(most=120, back_after=0.5)
 _FILES = {"card.js": "text/javascript; charset=utf-8", "staff.css": "text/css; charset=utf-8"}
 _PACE = 3
 """New keys at a time, where the card has no weeks."""
-_SAID = ("find", "test", "which", "right", "not it", "again", "done", "nobody", "browser", "next", "all sit")
+_SAID = ("find", "test", "which", "right", "not it", "again", "done", "nobody", "browser", "next", "all sit", "week")
 
 
 @require_safe

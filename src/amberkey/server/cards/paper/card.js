@@ -12,6 +12,9 @@
   const kept = `amber-key-card-${told.number}`;
   // What sits is remembered by what stands on the line: a key that was moved since is to be learned again, on any card.
   const SITS = "amber-key-sits";
+  const BEGUN = "amber-key-begun";
+  const WEEK = 7 * 24 * 3600 * 1000;
+  const weeks = document.getElementById("weeks");
   const sits = new Set(JSON.parse(localStorage.getItem(SITS) ?? "[]"));
   const own = (line) => `${name(line)}: ${line.querySelector(".keys").textContent.trim()}`;
   let presses = [];
@@ -39,13 +42,20 @@
   const begins = (way) => presses.every((p, n) => way[n] === p);
   const isWhole = (way) => way.length === presses.length && begins(way);
   const name = (line) => line.querySelector(".what").textContent.trim();
+  // As it is told: with its programs in brackets, where it isn't the same everywhere.
+  const called = (line) => {
+    const what = line.querySelector(".what");
+    const programs = what.querySelector("small")?.textContent.trim();
+    return programs ? `${what.firstChild.textContent.trim()} (${programs})` : name(line);
+  };
 
   function mark(chosen) {
     for (const line of lines) line.classList.toggle("here", chosen.includes(line));
     chosen[0]?.scrollIntoView({ block: "nearest" });
   }
 
-  // Cards stand in the order in which keys are worth learning: the next ones are the first that don't sit.
+  // Cards stand in the order in which keys are worth learning: the next ones are the first that don't sit, then those of the
+  // weeks after this one, counted from the first test.
   function showNext() {
     const learned = lines.filter((line, n) => keys[n].length > 0);
     const open = learned.filter((line) => !sits.has(own(line)));
@@ -54,8 +64,17 @@
       line.classList.toggle("sits", sits.has(own(line)));
       line.classList.toggle("next", week.includes(line));
     }
-    const names = [...new Set(week.map(name))].join(", ");
-    next.textContent = open.length > 0 ? told.said.next.replace("{names}", names) : told.said["all sit"];
+    const names = (own) => [...new Set(own.map(called))].join(", ");
+    next.textContent = open.length > 0 ? told.said.next.replace("{names}", names(week)) : told.said["all sit"];
+    const passed = Math.max(0, Math.floor((Date.now() - Number(localStorage.getItem(BEGUN) ?? Date.now())) / WEEK));
+    weeks.replaceChildren();
+    for (let n = told.pace, number = passed + 2; n < open.length; n += told.pace, number += 1) {
+      const item = document.createElement("li");
+      const head = document.createElement("b");
+      head.textContent = told.said.week.replace("{number}", number);
+      item.append(head, ` ${names(open.slice(n, n + told.pace))}`);
+      weeks.append(item);
+    }
   }
 
   document.addEventListener("keydown", (event) => {
@@ -73,7 +92,7 @@
       answer(whole);
     } else if (whole.length > 0) {
       mark(whole);
-      found.textContent = whole.map(name).join("; ");
+      found.textContent = whole.map(called).join("; ");
     } else {
       mark([]);
       found.textContent = open.length > 0 ? "…" : told.said.nobody;
@@ -88,12 +107,13 @@
       const { right, all } = testing;
       localStorage.setItem(kept, JSON.stringify({ right, all }));
       localStorage.setItem(SITS, JSON.stringify([...sits]));
+      if (localStorage.getItem(BEGUN) === null) localStorage.setItem(BEGUN, String(Date.now()));
       showNext();
       asked.textContent = told.said.done.replace("{right}", right).replace("{all}", all);
       stop();
       return;
     }
-    asked.textContent = told.said.which.replace("{name}", name(line));
+    asked.textContent = told.said.which.replace("{name}", called(line));
   }
 
   function answer(whole) {
