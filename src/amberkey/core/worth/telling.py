@@ -39,10 +39,10 @@ def say_worth(worth: Worth, *, habits: bool = True) -> list[str]:
 
 
 def _points(points: int) -> str:
-    return "1 point" if points == 1 else f"{points} points"
+    return "1 point" if points == 1 else f"{points:,} points"
 
 
 def say_weighed(one: Weighed) -> str:
     """One command of it: `1.9 s instead of 6.0 s, 300 times a week`."""
-    uses = f"{round(one.uses)} times a week" if one.known else f"assumed {round(one.uses)} times a week"
+    uses = f"{round(one.uses):,} times a week" if one.known else f"assumed {round(one.uses):,} times a week"
     return f"{one.after:.1f} s instead of {one.before:.1f} s, {uses}"
