@@ -18,7 +18,7 @@ from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.field import LANGUAGES
 from amberkey.core.organisation.census import Census, Tally
 from amberkey.core.worth.weighing import losers
-from tests.core.scenes import command, office, program, scene, system
+from tests.core.scenes import command, entry, office, program, scene, system
 from tests.core.seen import whole_example
 
 DAY = datetime.date(2026, 10, 2)
@@ -142,6 +142,29 @@ def test_keys_of_shelves_and_macros_stand_on_the_card():
     assert all(line.minutes > 0 for line in found.values()), "each is worth something, and may be learned"
     taken = lines(card(arranged(system("windows", command("grab", "everywhere", "F9"))), wish(whole="by task")))
     assert {line.name: [k.text for k in line.keys] for line in taken.values()} == {"Stamp": ["F8"], "Twice": ["F7"]}
+
+
+def with_letters(*programs, **hold):
+    bar = {"id": "bar", "name": "Bar", "opened": {"windows": "Alt"}, "groups": [{"id": "file", "name": "File", "letter": "F"}]}
+    group = {"program": "office", "id": "own", "place": "bar", "name": "Own", "commands": ["stamp", "hold"]}
+    return desk(
+        *programs,
+        office("windows", command("stamp", "window", "F8"), command("hold", "window"), offers={"menus": [bar]}),
+        house={"menu_groups": [group], **hold},
+    )
+
+
+def test_letters_in_menus_stand_on_the_card_where_nothing_shorter_works():
+    def told(estate):
+        found = lines(card(estate, wish(whole="by task"))).values()
+        return {line.name: [k.text for k in line.keys] for line in found}
+
+    # Both are in the own group; Stamp has a key beside it, which is what people learn.
+    assert told(with_letters()) == {"Stamp": ["F8"], "Hold": ["Alt then O then H"]}
+    taken = with_letters(system("windows", command("grab", "everywhere", "F8")))
+    assert told(taken) == {"Stamp": ["Alt then O then S"], "Hold": ["Alt then O then H"]}
+    own = with_letters(entries=[entry("windows", "hold", "F7")])
+    assert told(own) == {"Stamp": ["F8"], "Hold": ["F7"]}
 
 
 def test_a_place_that_has_another_command_by_now_has_changed():
@@ -331,14 +354,18 @@ def test_what_stands_on_a_card_works_at_every_desk_that_it_is_for():
 def desk_has(estate, setup, line, wanted):
     """Whether every command of a line has just its keys at a desk, or isn't there."""
     board, lost = estate.board(setup), losers(estate.clashes(setup))
-    task, own = line.id.split(" ")[0], {}
+    task, own, letters = line.id.split(" ")[0], {}, {}
     for part in board.parts.values():
         if line.programs and part.program.name not in line.programs:
             continue
         for binding in part.bindings:
             command = binding.command
             names = {command.task, *(f"{part.program.id}/{i}" for i in (command.id, *command.was))}
-            plain = not binding.arguments and (binding.placed is None or binding.placed.section in ("shelves", "macros"))
-            if task in names and plain and binding.live and binding.participant not in lost:
+            if task not in names or binding.arguments or not binding.live or binding.participant in lost:
+                continue
+            if binding.placed is None or binding.placed.section in ("shelves", "macros"):
                 own.setdefault(command.id, set()).add(str(binding.shortcut))
+            elif binding.placed.section == "menu_groups":
+                letters.setdefault(command.id, set()).add(str(binding.shortcut))
+    own = {**letters, **own}
     return not own or wanted in own.values()

@@ -2,7 +2,7 @@
 
 import datetime
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -29,7 +29,9 @@ _HURRY = ("undo", "close", "close-document", "close-tab", "quit-program", "show-
 _LOCK = ("lock", "plasma.lock", "xfce.locks-the-screen", "gnome.screensaver", "cinnamon.screensaver")
 """Of systems, what locks the screen: their other keys are taught by nobody's card."""
 _PLACES = ("shelves", "macros")
-"""Sections of a profile that give keys to commands by where these stand. Letters in menus are read off the menu."""
+"""Sections of a profile that give keys to commands by where these stand."""
+_MENUS = ("menu_groups",)
+"""The section whose letters reach a command through a menu: what stands on a card where nothing shorter works."""
 _NAMED = 2
 """So many places are named; of more it is said how many."""
 
@@ -114,10 +116,10 @@ def _rows(estate: Estate, boards: Iterable[Board]) -> dict[str, _Row]:
         setup = board.setup.setup
         lost = losers(estate.clashes(setup.id))
         for part in board.parts.values():
-            placed = _placed(part)
+            placed, by_letters = _placed(part, _PLACES), _placed(part, _MENUS)
             commands = [(one.command, one.arguments) for one in part.effective.commands]
             known = {command.id for command, arguments in commands if not arguments}
-            commands += [(own[0].command, ()) for of, own in placed.items() if of not in known]
+            commands += [(own[0].command, ()) for of, own in {**by_letters, **placed}.items() if of not in known]
             for command, arguments in commands:
                 if part.program.kind == "system" and command.id not in _LOCK:
                     continue
@@ -125,18 +127,26 @@ def _rows(estate: Estate, boards: Iterable[Board]) -> dict[str, _Row]:
                 row = found.setdefault(row.id, row)
                 own = [b for b in part.commanded(command.id) if b.arguments == arguments]
                 live = [b for b in (*own, *(placed.get(command.id, ()) if not arguments else ())) if b.live]
-                works = tuple(dict.fromkeys(b.shortcut for b in live if b.participant not in lost))
+                works = _working(live, lost)
+                taken = len(works) < len(live)
+                if not works and not arguments:
+                    works = _working(by_letters.get(command.id, ()), lost)
                 row.works.setdefault(works, []).append(setup)
-                if len(works) < len(live):
+                if taken:
                     row.lost.append(setup)
     return found
 
 
-def _placed(part: Part) -> Mapping[str, list[Binding]]:
-    """By command, the keys that people press because of where it is placed: those of shelves, and of macros."""
+def _working(bindings: Iterable[Binding], lost: Container[object]) -> tuple[Shortcut, ...]:
+    """The keys that nobody takes away."""
+    return tuple(dict.fromkeys(b.shortcut for b in bindings if b.live and b.participant not in lost))
+
+
+def _placed(part: Part, sections: Container[str]) -> Mapping[str, list[Binding]]:
+    """By command, the keys that people press because of where it is placed: those of some sections of profiles."""
     found: dict[str, list[Binding]] = {}
     for binding in part.bindings:
-        if binding.placed is not None and binding.placed.section in _PLACES and not binding.placed.lost:
+        if binding.placed is not None and binding.placed.section in sections and not binding.placed.lost:
             found.setdefault(binding.command.id, []).append(binding)
     return found
 
@@ -191,7 +201,8 @@ class _Teller:
         part = board.parts[row.program.id]
         names = (row.command.id, *row.command.was)
         own = [b for i in names for b in part.commanded(i) if b.arguments == row.arguments]
-        own += [b for i in names for b in _placed(part).get(i, ())] if not row.arguments else []
+        placed = _placed(part, (*_PLACES, *_MENUS)) if not row.arguments else {}
+        own += [b for i in names for b in placed.get(i, ())]
         own = [b for b in own if b.shortcut in keys]
         seconds = with_keys(own, part.ground, self.estate.assumed)
         uses, known = uses_of(self.estate, row.program.id, row.command.id, setups)
