@@ -6,8 +6,10 @@ import re
 import shutil
 import subprocess
 import sys
+import threading
 
 import pytest
+from django.db import connection
 from playwright.sync_api import expect
 
 from amberkey.core.standard.model import NO_STANDARD
@@ -62,7 +64,19 @@ def home(transactional_db, settings, tmp_path, live_server, homes):
     shutil.copytree(homes, tmp_path, dirs_exist_ok=True)
     place = tmp_path / "counter-3"
     agent(place / "home", "enrol", "--server", live_server.url, "--code", (place / "enrol-code").read_text())
-    return place / "home"
+    yield place / "home"
+    come_to_rest()
+
+
+def come_to_rest():
+    """Waits for the requests that pages had under way when they were closed: the database is emptied next."""
+    others = "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+    for _ in range(400):
+        with connection.cursor() as cursor:
+            cursor.execute(f"{others} AND state <> 'idle'")
+            if cursor.fetchone() == (0,):
+                return
+        threading.Event().wait(0.05)
 
 
 def agent(home, *words):

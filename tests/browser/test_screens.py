@@ -158,6 +158,7 @@ def test_all_commands_are_looked_through_by_keyboard_alone(sign_in):
     expect(life.get_by_role("heading")).to_have_text("Save a copy")
     page.keyboard.press("Escape")
     expect(life).to_be_hidden()
+    expect(rows.locator("[data-row]").first).to_be_focused()
     # Another key, told first; then all of it back, in one step that can be undone.
     page.keyboard.press("Enter")
     ines.tab_to(life.get_by_label("Another key"))

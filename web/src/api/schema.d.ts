@@ -11391,6 +11391,11 @@ export interface components {
             /** Clashes */
             clashes: number;
             /**
+             * Meanings
+             * @default 0
+             */
+            meanings: number;
+            /**
              * Shapes
              * @default 0
              */

@@ -27,6 +27,7 @@ const figures = (total: number, agree: number) => ({
     lines: 0,
     moved: 0,
     clashes: 0,
+    meanings: 0,
     shapes: 0,
     total,
   },

@@ -19,6 +19,8 @@ from amberkey.core.standard.compiling import LAYER
 Does = Literal["follows", "keeps", "moves", "loses", "further", "clears"]
 
 
+MEANINGS = 4
+"""So many tasks of the same people may have one key at most."""
 Terms = tuple[int, ...]
 """Variables of which one at most can be yes: something is so where one is."""
 
@@ -48,14 +50,18 @@ class Instance:
     """By line and its first key the variable."""
     both: dict[int, tuple[Terms, Terms]] = field(default_factory=dict)
     """By variable, two keys that clash where both stay: it is yes where they do."""
+    meanings: list[tuple[Terms, Terms]] = field(default_factory=list)
+    """Lines with one key that the same people have, and the variables that pay for it: one yes for each but the first."""
 
     def relearned_by(self, chosen: Iterable[int]) -> int:
         """How many keys are relearned, over all people."""
         return sum(self.relearned.get(v, 0) for v in chosen)
 
     def with_both(self, chosen: Iterable[int]) -> tuple[int, ...]:
-        """A choice with what follows from it: the pairs of keys that clash since both stay."""
-        yes = set(chosen) - self.both.keys()
+        """A choice with what follows from it: the pairs of keys that clash since both stay, the keys with several meanings."""
+        yes = set(chosen) - self.both.keys() - {v for _, paying in self.meanings for v in paying}
+        for lines, paying in self.meanings:
+            yes.update(paying[: max(0, len(yes.intersection(lines)) - 1)])
         yes |= {v for v, (one, other) in self.both.items() if not yes.isdisjoint(one) and not yes.isdisjoint(other)}
         return tuple(sorted(yes))
 
@@ -111,6 +117,7 @@ class _Maker:
         for row in _without_subsets(self.rows):
             self.program.at_most(1, sorted(row))
         self._clashes_that_stay()
+        self._several_meanings()
         return self.made
 
     def _post(self, post: Post, does: Does, shortcut: Shortcut, cost: float, relearned: int) -> int:
@@ -350,6 +357,27 @@ class _Maker:
             both = self.program.variable(points)
             self.made.both[both] = one, other
             self.program.at_most(1, [*one, *other, both], [*[1.0] * (len(one) + len(other)), -1.0])
+
+    def _several_meanings(self) -> None:
+        """One key for several tasks of the same people: points for each task but the first, and no key has more than a few."""
+        if not self.weights.two_meanings:
+            return
+        people_of: dict[Terms, int] = {}
+        for people, tasks in self.options.audiences:
+            by_key: dict[Shortcut, dict[int, int]] = {}
+            for variable, (wanted, candidate) in self.made.lines.items():
+                for task, key in candidate.keys.items():
+                    if (id(wanted), task) in tasks:
+                        by_key.setdefault(key, {})[variable] = id(wanted)
+            for variables in by_key.values():
+                if len(set(variables.values())) > 1:
+                    lines = tuple(variables)
+                    people_of[lines] = people_of.get(lines, 0) + people
+        for lines, people in people_of.items():
+            points = float(self.weights.two_meanings * people)
+            paying = tuple(self.program.variable(points) for _ in range(min(len(lines), MEANINGS) - 1))
+            self.made.meanings.append((lines, paying))
+            self.program.at_most(1, [*lines, *paying], [*[1.0] * len(lines), *[-1.0] * len(paying)])
 
     def _side(self, place: Place, posts: Mapping[str, Post], binding: Binding) -> Terms | None:
         """What has to be chosen for a key to stay: nothing where it stays anyway, None where it can't."""

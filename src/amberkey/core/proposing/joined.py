@@ -51,6 +51,7 @@ class Joined:
             found |= {v + shift for known, v in there.of_line.items() if known in part.of_line}
             found |= {v + shift for known, v in there.of.items() if known in part.of}
             found |= {v + shift for v in there.both}
+            found |= {v + shift for _, paying in there.meanings for v in paying}
         found |= {v for v, (one, two) in other.alike.items() if not found.isdisjoint(one) and not found.isdisjoint(two)}
         return tuple(sorted(found))
 

@@ -1,6 +1,6 @@
 """What could be chosen: the lines of a platform with the keys that each could have, and what each command could follow."""
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Set
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -83,6 +83,20 @@ class Options:
     stays: dict[int, Option] = field(default_factory=dict)
     moves: dict[int, dict[Shortcut, Option]] = field(default_factory=dict)
     split: tuple[Family, ...] = ()
+
+    @cached_property
+    def audiences(self) -> Sequence[tuple[int, frozenset[tuple[int, str]]]]:
+        """People who have the same tasks, by the identity of the line and the task, with how many they are."""
+        of_setup: dict[str, set[tuple[int, str]]] = {}
+        for wanted in self.lines:
+            for post in wanted.followers:
+                for setup in (s for place in post.free for s in place.setups):
+                    of_setup.setdefault(setup.id, set()).add((id(wanted), post.task or ""))
+        alike: dict[frozenset[tuple[int, str]], list[str]] = {}
+        for setup_id, tasks in sorted(of_setup.items()):
+            alike.setdefault(frozenset(tasks), []).append(setup_id)
+        base = self.ground.base
+        return [(base.people_of(base.setups[i] for i in ids), tasks) for tasks, ids in alike.items()]
 
     is_settled: Callable[[Place, Binding], bool] = lambda place, binding: True
     """Whether a key of a program stays whatever is chosen."""

@@ -1,5 +1,6 @@
 """What was chosen as a standard, and what the engine says of it: nothing is shown that was not recomputed."""
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import NamedTuple
@@ -30,6 +31,8 @@ class Points(NamedTuple):
     moved: int = 0
     """The reach of the keys of commands that make room."""
     clashes: int = 0
+    meanings: int = 0
+    """Keys that people have for several tasks."""
     shapes: int = 0
     """Tasks that have different shapes on platforms that were chosen together."""
 
@@ -181,7 +184,8 @@ def judge(options: Options, standard: Standard, after: Estate) -> Judged:
             clashes += weights.clashes[clash.severity] * people
             worst += people * (clash.severity in ("blocker", "high"))
     lines = sum(_line_points(options, standard, wanted) for wanted in options.lines)
-    points = Points(relearned, first, not_agreeing, lost, cleared, lines, moved, clashes)
+    meanings = _meanings(options, standard)
+    points = Points(relearned, first, not_agreeing, lost, cleared, lines, moved, clashes, meanings)
     return Judged(points, people_relearning, agree, could, worst)
 
 
@@ -203,6 +207,23 @@ def _key_of_line(standard: Standard, post: Post, place: Place) -> Set[Way] | Non
     """The ways of the key that a command's line has in a place; None without a line."""
     ruling = standard.rulings(place.part.ground.platform, place.layout).get(post.task or "")
     return set(place.ways(ruling.line.shortcut)) if ruling is not None else None
+
+
+def _meanings(options: Options, standard: Standard) -> int:
+    """What lines with one key cost those who have both tasks."""
+    platform = options.question.platform
+    keys = {
+        (id(wanted), task.id): line.shortcut
+        for wanted in options.lines
+        for task in wanted.tasks
+        for line in standard.lines_of(task.id, platform)
+        if line.layouts == wanted.layouts
+    }
+    found = 0
+    for people, tasks in options.audiences:
+        had = Counter(keys[one] for one in tasks if one in keys)
+        found += people * sum(n - 1 for n in had.values())
+    return options.question.weights.two_meanings * found
 
 
 def _line_points(options: Options, standard: Standard, wanted: Wanted) -> int:

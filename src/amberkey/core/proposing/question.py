@@ -38,6 +38,8 @@ class Weights:
     unlike: int = 10
     """A line with another shape than another platform's line for the same task, for each person who has the task on the one of
     the two where fewer have it."""
+    two_meanings: int = 10
+    """A line's key that the same people have for another task already, for each of them."""
     clashes: Mapping[Severity, int] = field(default_factory=lambda: {"blocker": 120, "high": 80, "medium": 30, "low": 4})
     """A clash that stays, for each person."""
     anew: int = 5

@@ -21,14 +21,14 @@ _MANY = 60_000
 """So many are looked at as a whole: nothing is left out then, and the best is proven."""
 _PRICING = 20.0
 """Seconds in which prices are found, those of lines with most people first."""
-
-Told = Callable[[str, float | None, float], None]
-"""Told how far it is: what is being done, the points of the best so far, the bound."""
 _PART = 160
 """So many lines are chosen anew at once where there are too many for one go."""
 _PART_SECONDS = 20.0
 _FIRST_SECONDS = 60.0
 """So long may the first choice take there."""
+
+Told = Callable[[str, float | None, float], None]
+"""Told how far it is: what is being done, the points of the best so far, the bound."""
 
 
 class Searcher:
@@ -144,7 +144,7 @@ class Searcher:
         if len(left) > _MANY:
             left.sort(key=lambda v: (relaxed.reduced[v], v))
             found = self._among(program, {*left[:_NEAR], *likely}, best, search)
-            best = found._replace(status="feasible", bound=relaxed.cost)
+            best = best if found.cost > best.cost else found._replace(status="feasible", bound=relaxed.cost)
             left = _can_be_better(relaxed, best)
         if best.cost - relaxed.cost < 1:  # points are whole
             return best._replace(status="optimal")

@@ -24,6 +24,7 @@ class PointsOut(Schema):
     lines: int
     moved: int
     clashes: int
+    meanings: int = 0
     shapes: int = 0
     total: int
 
