@@ -184,13 +184,16 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
               <ToggleButton value="clashes">Clashes made {here.makes.length}</ToggleButton>
             </ToggleButtonGroup>
             {platforms.length > 1 && (
-              <Part
-                label="Platform"
-                value={PLATFORM[on]}
-                choices={platforms.map((p) => ({ key: p, text: PLATFORM[p], parts: { on: p === first ? "" : p } }))}
-                chosen={on}
-                change={(parts) => change({ on: parts.on || null, held: null }, true)}
-              />
+              <span>
+                on{" "}
+                <Part
+                  label="Platform"
+                  value={PLATFORM[on]}
+                  choices={platforms.map((p) => ({ key: p, text: PLATFORM[p], parts: { on: p === first ? "" : p } }))}
+                  chosen={on}
+                  change={(parts) => change({ on: parts.on || null, held: null }, true)}
+                />
+              </span>
             )}
             {shown === "changed" && (points.length > 1 || given) && (
               <span>

@@ -104,7 +104,9 @@ function why(line: Line, against: Point | null): string[] {
   return [
     ...(was.length ? [`${was.join(", ")} before.`] : []),
     ...line.why,
-    ...(line.keep.length ? [`${line.keep.join(", ")} keeps its own.`] : []),
+    ...(line.keep.length
+      ? [`${line.keep.join(", ")} ${line.keep.length === 1 ? "keeps its own" : "keep their own"}.`]
+      : []),
     ...(line.second !== null && line.second > 0
       ? [`Any other key costs about ${line.second.toLocaleString("en")} points more.`]
       : []),
