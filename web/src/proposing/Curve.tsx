@@ -28,11 +28,16 @@ export function Curve({ points, chosen, says, onChoose }: CurveProps) {
   const now = points[at];
   // Keys are quicker than a point is drawn: each goes on from where the one before leads.
   const aimed = useRef(at);
+  const awaited = useRef(false);
   useEffect(() => {
+    // What is drawn on the way there doesn't count.
+    if (awaited.current && at !== aimed.current) return;
+    awaited.current = false;
     aimed.current = at;
   }, [at]);
   const go = (to: number) => {
     aimed.current = Math.max(0, Math.min(points.length - 1, to));
+    awaited.current = aimed.current !== at;
     const next = points[aimed.current];
     if (next) onChoose(next.id);
   };
@@ -91,7 +96,7 @@ export function Curve({ points, chosen, says, onChoose }: CurveProps) {
                 cx={x(p.relearned)}
                 cy={y(p.worth)}
                 r={5}
-                onClick={() => onChoose(p.id)}
+                onClick={() => go(points.indexOf(p))}
               />
             )}
             {(p.id === chosen || p === points[0] || p === points.at(-1)) && (
