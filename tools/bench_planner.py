@@ -9,12 +9,14 @@ import math
 import resource
 import sys
 import time
+from collections.abc import Sequence
 from typing import cast
 
 from make_organisation import Size, make
 from targets import Target, told
 
 from amberkey.core.clashes.estate import Estate
+from amberkey.core.documents.model import Document
 from amberkey.core.formats import read_any
 from amberkey.core.keys.platform import PLATFORMS, Platform
 from amberkey.core.organisation.deriving import derive
@@ -36,13 +38,16 @@ POINTS = 10
 
 def example() -> tuple[Estate, Standard]:
     documents = [*system_tables(), *(read_any(p.read_bytes()) for p in sorted(DOCUMENTS.glob("*.json")))]
+    return estate_of(documents), next(d for d in documents if isinstance(d, Standard))
+
+
+def estate_of(documents: Sequence[Document]) -> Estate:
     programs = {(p.id, p.version): p for p in documents if isinstance(p, Program)}
     organisation = next(d for d in documents if isinstance(d, Organisation))
     derived = derive(organisation, {p.id: p.name for p in programs.values()})
     profiles = {p.id: p for p in documents if isinstance(p, Profile)}
     tasks = next(d for d in documents if isinstance(d, Tasks))
-    estate = Estate(derived.setups, programs, profiles, tasks, census=derived.census)
-    return estate, next(d for d in documents if isinstance(d, Standard))
+    return Estate(derived.setups, programs, profiles, tasks, census=derived.census)
 
 
 def greedy(options: Options, *, by_reach: bool) -> Standard:
@@ -68,13 +73,7 @@ def greedy(options: Options, *, by_reach: bool) -> Standard:
 def made_organisations() -> int:
     targets = []
     for name, commands in (("as dense as the example", 3_720), ("crowded", 9_000)):
-        documents = make(Size(machines=1_000, setups=120, commands=commands, tasks=1_000, kits=10))
-        programs = {(p.id, p.version): p for p in documents if isinstance(p, Program)}
-        organisation = next(d for d in documents if isinstance(d, Organisation))
-        derived = derive(organisation, {p.id: p.name for p in programs.values()})
-        profiles = {p.id: p for p in documents if isinstance(p, Profile)}
-        tasks = next(d for d in documents if isinstance(d, Tasks))
-        estate = Estate(derived.setups, programs, profiles, tasks, census=derived.census)
+        estate = estate_of(make(Size(machines=1_000, setups=120, commands=commands, tasks=1_000, kits=10)))
         begun = time.monotonic()
         proposer = Proposer(Question("windows", seconds=60), estate, NO_STANDARD, Apart())
         read = time.monotonic() - begun

@@ -265,6 +265,19 @@ def test_what_is_too_much_for_one_go_is_chosen_part_by_part(monkeypatch):
     assert (point.relearned <= found.relearned, point.cost <= found.cost) == (True, True)
 
 
+def test_a_budget_that_cant_be_kept_loses_no_point_of_the_curve_before_it():
+    asked = proposer(desk(), pins={"quote": key("F6")})
+    best = asked.propose()
+    points, refused = [], None
+    try:
+        for point in asked.curve([best.relearned, -1]):
+            points.append(point)
+    except CannotPropose as error:
+        refused = error
+    assert [p.cost for p in points] == [best.cost]
+    assert "have to be relearned at least" in refused.says
+
+
 def test_a_solver_that_dies_or_is_missing_leaves_a_plain_line_or_the_best_so_far():
     program = Program()
     one, other = program.variable(5), program.variable(3)

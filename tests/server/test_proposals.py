@@ -124,6 +124,7 @@ def test_a_plan_is_a_drawn_keyboard(ines):
     assert first["held"] == found["choices"][0]["held"].replace("alone", "").split(",")
     assert ines.get(f"{path}?setup=nowhere")[0] == 404
     assert ines.get(f"{path}?setup={GERMAN}&held=Elbow")[0] == 400
+    assert ines.get(f"{path}?setup={GERMAN}&platform=amiga")[0] == 422
 
 
 def test_what_others_save_after_a_proposal_stays_in_its_draft(ines, jorun):
@@ -180,6 +181,9 @@ def test_a_solver_that_dies_is_told_in_a_line(ines):
         ({"spared": ["attic"]}, 400, "There is no program attic."),
         ({"kept": ["attic"]}, 400, "There is no task attic."),
         ({"platform": "amiga"}, 422, ""),
+        ({"together": ["amiga"]}, 422, ""),
+        ({"together": "macos"}, 422, ""),
+        ({"together": ["macos"] * 4}, 422, ""),
         ({"budget": -1}, 422, ""),
         ({"seconds": 10**9}, 422, ""),
     ],

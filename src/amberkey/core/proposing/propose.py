@@ -170,7 +170,12 @@ class Proposer:
                     ended.set()
                     break
                 self.told(f"The curve: the best with {budget:,} keys relearned", None, bound)
-                made = self._settled(partial(self.searcher.among_few, budget))
+                try:
+                    made = self._settled(partial(self.searcher.among_few, budget))
+                except CannotPropose:
+                    if priced is not None:
+                        yield priced.result()  # what was found before stays
+                    raise
                 if math.isfinite(bound):
                     # Points are whole: what no other choice can be better than by one is the best.
                     status: Status = "optimal" if made.cost - bound < 1 else "feasible"
