@@ -413,6 +413,15 @@ def test_one_key_for_two_tasks_of_the_same_people_has_a_price():
     assert (len(set(keys_of(dear).values())), dear.judged.points.meanings) == (2, 0)
 
 
+def test_more_tasks_than_usual_may_be_pinned_to_one_key():
+    names = [f"task-{n}" for n in range(6)]
+    programs = [program("windows", f"till-{n}", "business", [command(t, "window", task=t)]) for n, t in enumerate(names)]
+    tasks = {**TASKS, "tasks": [{"id": t, "name": f"Do {n}"} for n, t in enumerate(names)], "families": []}
+    found = proposer(scene("windows", *programs, tasks=tasks), pins=dict.fromkeys(names, key("F6"))).propose()
+    assert set(keys_of(found).values()) == {"F6"}
+    assert found.judged.points.meanings == 5 * 70
+
+
 def test_weights_decide():
     """Where agreeing is worth nothing, nobody relearns; where it is worth much, everybody does."""
     cheap = proposer(desk(), weights=Weights(not_agreeing=0, clashes=dict.fromkeys(WEIGHTS.clashes, 0))).propose()

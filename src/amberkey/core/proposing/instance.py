@@ -3,6 +3,7 @@
 Rows are cliques: of the new keys on one stroke, wherever the focus may be, and each key that would stay there, one at most.
 """
 
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
@@ -20,7 +21,7 @@ Does = Literal["follows", "keeps", "moves", "loses", "further", "clears"]
 
 
 MEANINGS = 4
-"""So many tasks of the same people may have one key at most."""
+"""So many tasks of the same people may have one key at most, unless more are settled beforehand."""
 Terms = tuple[int, ...]
 """Variables of which one at most can be yes: something is so where one is."""
 
@@ -363,6 +364,7 @@ class _Maker:
         if not self.weights.two_meanings:
             return
         people_of: dict[Terms, int] = {}
+        choices = Counter(id(wanted) for wanted, _ in self.made.lines.values())
         for people, tasks in self.options.audiences:
             by_key: dict[Shortcut, dict[int, int]] = {}
             for variable, (wanted, candidate) in self.made.lines.items():
@@ -375,7 +377,8 @@ class _Maker:
                     people_of[lines] = people_of.get(lines, 0) + people
         for lines, people in people_of.items():
             points = float(self.weights.two_meanings * people)
-            paying = tuple(self.program.variable(points) for _ in range(min(len(lines), MEANINGS) - 1))
+            settled = sum(choices[id(self.made.lines[v][0])] == 1 for v in lines)  # nobody can choose another key there
+            paying = tuple(self.program.variable(points) for _ in range(max(settled, min(len(lines), MEANINGS)) - 1))
             self.made.meanings.append((lines, paying))
             self.program.at_most(1, [*lines, *paying], [*[1.0] * len(lines), *[-1.0] * len(paying)])
 
