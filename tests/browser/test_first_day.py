@@ -85,6 +85,7 @@ def test_the_first_day_takes_fewer_than_ninety_interactions(beginner):
     assert one.axe() == []
 
     one.press("d")
+    one.focused(page.get_by_role("link", name="Bring in a list of commands"))
     one.tab_to(page.get_by_role("link", name="Add a program by hand"))
     one.press("Enter")
     one.focused(page.get_by_label("Name"))
