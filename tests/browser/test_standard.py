@@ -79,7 +79,7 @@ def test_a_line_is_set_with_its_consequences_and_undone(sign_in):
     expect(told).to_contain_text("people press something new")
     expect(told).to_contain_text("agreement goes from")
     why = page.get_by_label("Why (kept with the line)")
-    ines.tab_to(why, back=True)
+    ines.tab_to(why)
     page.keyboard.type("One key everywhere")
     ines.tab_to(page.get_by_role("button", name="Save the line"))
     press(ines, "Enter")

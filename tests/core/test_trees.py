@@ -547,3 +547,16 @@ def test_what_is_no_export_of_a_store_is_refused_with_its_place(text):
     with pytest.raises(SettingsFileError) as refused:
         Store().open(text, {})
     assert refused.value.position is not None
+
+
+@pytest.mark.parametrize("text", ["[" * 900, "- " * 900 + "x", "{a: " * 900, "\n".join(" " * n + "a:" for n in range(900))])
+def test_yaml_deeper_than_any_file_is_refused_where_it_gets_too_deep(text):
+    with pytest.raises(SettingsFileError, match="nests deeper than 200 levels") as refused:
+        YamlTree().open(text, {})
+    assert text[refused.value.position] in "[-{a"
+    opened = text[: refused.value.position]
+    assert 200 <= max(opened.count(sign) for sign in "[-:") <= 202
+
+
+def test_yaml_with_many_brackets_that_hardly_nests_is_read():
+    assert len(YamlTree().open("- [1]\n" * 500, {}).root.items) == 500

@@ -5,7 +5,8 @@ writing that would read something else than it wrote is refused when it is descr
 """
 
 from collections.abc import Iterator, Mapping
-from functools import cached_property
+from dataclasses import dataclass, field
+from functools import cached_property, lru_cache
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -97,18 +98,35 @@ class Dialect(Value):
                 read_shortcut(shortcut)
             except ShortcutError as error:
                 raise ValueError(f"whole: {shortcut[:40]}: {error.says}") from error
-        for tried in _tried(self):
-            try:
-                text = write(self, tried)
-            except SettingsFileError:
-                continue  # what it has no text for isn't written, and that is said when somebody wants it
-            try:
-                back: object = read(self, text)
-            except SettingsFileError as error:
-                back = error.says
-            if back != tried:
-                raise ValueError(f"{tried} is written as {text!r}, and that reads as {back}")
+        fault = _fault(_Said(self.model_dump_json(), self))
+        if fault is not None:
+            raise ValueError(fault)
         return self
+
+
+@dataclass(frozen=True, slots=True)
+class _Said:
+    """A dialect, equal to another where both say the same `text`."""
+
+    text: str
+    how: Dialect = field(compare=False)
+
+
+@lru_cache(maxsize=512)  # hundreds of shortcuts are tried, and the same dialect comes with every reading of its program
+def _fault(said: _Said) -> str | None:
+    """What a dialect would write and not read back as it was, if anything."""
+    for tried in _tried(said.how):
+        try:
+            text = write(said.how, tried)
+        except SettingsFileError:
+            continue  # what it has no text for isn't written, and that is said when somebody wants it
+        try:
+            back: object = read(said.how, text)
+        except SettingsFileError as error:
+            back = error.says
+        if back != tried:
+            return f"{tried} is written as {text!r}, and that reads as {back}"
+    return None
 
 
 def _tried(how: Dialect) -> Iterator[Shortcut]:
