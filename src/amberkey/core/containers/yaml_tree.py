@@ -48,7 +48,8 @@ def _refuse_deep(text: str) -> None:
     for event in yaml.parse(text, Loader=_QUICK):
         depth += isinstance(event, yaml.CollectionStartEvent) - isinstance(event, yaml.CollectionEndEvent)
         if depth > MAX_DEPTH + 1:
-            raise SettingsFileError(f"It nests deeper than {MAX_DEPTH} levels.", event.start_mark.index)
+            mark = event.start_mark
+            raise SettingsFileError(f"It nests deeper than {MAX_DEPTH} levels.", mark.index if mark else None)
 
 
 class YamlTree:
