@@ -166,8 +166,15 @@ class _Teller:
     def __init__(self, estate: Estate, wish: CardWish, boards: Sequence[Board]) -> None:
         self.estate, self.wish, self.boards = estate, wish, boards
         self.layout = boards[0].ground.layout if boards else None
+        self._keys: dict[Shortcut, Key] = {}
 
     def key(self, shortcut: Shortcut) -> Key:
+        known = self._keys.get(shortcut)
+        if known is None:
+            known = self._keys[shortcut] = self._told(shortcut)
+        return known
+
+    def _told(self, shortcut: Shortcut) -> Key:
         language = self.layout.language if self.layout else "en"
         printed = printed_on(self.layout) if self.layout else None
         caps = tuple(tuple(caps_of_press(p, self.wish.platform, language, printed=printed)) for p in shortcut.presses)
@@ -177,8 +184,7 @@ class _Teller:
         return tuple(self.key(s) for s in shortcuts)
 
     def name(self, row: _Row) -> str:
-        named = row.command.names.get(self.wish.language, row.command.name)
-        told = row.command.model_copy(update={"name": named}).told_with(row.arguments)
+        told = row.command.told_with(row.arguments, self.wish.language)
         return told[:1].upper() + told[1:]
 
     def line(self, row: _Row) -> Iterable[CardLine]:
@@ -323,7 +329,7 @@ class _Teller:
             for binding in board.parts[row.program.id].bindings:
                 if binding.shortcut == old and binding.live and binding.participant not in lost:
                     command = binding.command
-                    name = command.names.get(self.wish.language, command.told_with(binding.arguments))
+                    name = command.told_with(binding.arguments, self.wish.language)
                     return self.word("does now", keys=keys, name=name)
         return self.word("does nothing", keys=keys)
 

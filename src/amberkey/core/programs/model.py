@@ -166,9 +166,10 @@ class Command(Value):
         missing = next((name for name in named if name not in given), None)
         return f"{self.name} needs the argument {missing}" if missing else ""
 
-    def told_with(self, given: Iterable[tuple[str, str | int]]) -> str:
-        """Its name with some arguments: `Set the quantity to [10]`; those that the name has no place for stand behind it."""
-        text, rest = self.name, []
+    def told_with(self, given: Iterable[tuple[str, str | int]], language: Language | None = None) -> str:
+        """Its name with some arguments: `Set the quantity to [10]`; those that the name has no place for stand behind it.
+        In a language where it has a name in that."""
+        text, rest = self.names.get(language, self.name) if language is not None else self.name, []
         for name, value in given:
             if f"[{name}]" in text:
                 text = text.replace(f"[{name}]", f"[{value}]")

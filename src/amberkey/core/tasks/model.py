@@ -1,5 +1,7 @@
 """`amberkey/tasks@1`: tasks and families."""
 
+from collections.abc import Mapping
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -55,7 +57,11 @@ class Tasks(Document):
 
     def task(self, task_id: str) -> Task | None:
         """The task with that id, or None."""
-        return next((t for t in self.tasks if t.id == task_id), None)
+        return self._by_id.get(task_id)
+
+    @cached_property
+    def _by_id(self) -> Mapping[str, Task]:
+        return {t.id: t for t in self.tasks}
 
     def family_of(self, task_id: str) -> Family | None:
         """The family that a task is a member of, or None."""

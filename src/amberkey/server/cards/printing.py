@@ -1,7 +1,7 @@
 """Cards as PDF and as a page: one template, one style sheet."""
 
 import pathlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from functools import lru_cache
 from itertools import count
@@ -11,23 +11,15 @@ from django.conf import settings
 from django.template import Context, Engine
 from django.utils.safestring import mark_safe
 
-from amberkey.core.cards.wish import Paper
+from amberkey.core.cards.model import CardPart
 from amberkey.core.cards.words import word
+from amberkey.core.documents.field import Language
 from amberkey.server.cards.drawing import Drawn
+from amberkey.server.cards.laying import ROOMS, SHEETS, columns_of, room_of
 from amberkey.server.cards.pressing import Face, laid, pressed, pressed_together
 from amberkey.server.problems import Problem
 
 PAPER = pathlib.Path(__file__).parent / "paper"
-_SIZES: dict[Paper, str] = {
-    "A4": "A4",
-    "A4 across": "A4 landscape",
-    "A4 folded": "A4 landscape",
-    "A5": "A5",
-    "A5 across": "A5 landscape",
-}
-_COLUMNS: dict[Paper, int] = {"A4": 2, "A4 across": 3, "A4 folded": 2, "A5": 1, "A5 across": 2}
-_SIDES: dict[Paper, int] = {"A4 folded": 2}
-"""Pages that a card may have; one unless it says otherwise."""
 _FONTS = settings.ROOT / "web/node_modules/inter-ui/web"
 _WEIGHTS = ((400, "Regular"), (600, "SemiBold"))
 TAGGED = "pdf/ua-1"
@@ -36,14 +28,15 @@ TAGGED = "pdf/ua-1"
 def page_of(drawn: Drawn) -> str:
     """The card as an HTML page of its own, that asks nobody for anything."""
     wish, templates = drawn.wish, engine()
-    css = templates.get_template("card.css").render(
-        Context({"size": _SIZES[wish.paper], "columns": _COLUMNS[wish.paper], "folded": wish.paper == "A4 folded"})
-    )
+    sheet = SHEETS[wish.paper]
+    css = templates.get_template("card.css").render(Context({"sheet": sheet, "half": sheet.gap / 2, "rooms": ROOMS}))
+    columns = columns_of(drawn.card.parts, sheet, wish.language)
     told = {
         "language": wish.language,
         "title": drawn.title,
         "organisation": drawn.organisation,
-        "parts": _numbered(drawn),
+        "columns": _numbered(columns or [drawn.card.parts], wish.language),
+        "flows": columns is None,
         "foot": drawn.foot,
         "or": word("or", wish.language),
         "then": word("then", wish.language),
@@ -52,10 +45,14 @@ def page_of(drawn: Drawn) -> str:
     return templates.get_template("card.html").render(Context(told))
 
 
-def _numbered(drawn: Drawn) -> list[dict[str, Any]]:
-    """The parts with their lines, each with the number by which it is found again on paper."""
+def _numbered(columns: Iterable[Iterable[CardPart]], language: Language) -> list[list[dict[str, Any]]]:
+    """By columns the parts with their lines, each with the number by which it is found again on paper, and the room for its
+    keys."""
     number = count()
-    return [{"title": p.title, "lines": [(next(number), line) for line in p.lines]} for p in drawn.card.parts]
+    return [
+        [{"title": p.title, "lines": [(next(number), v, room_of(v, language)) for v in p.lines]} for p in parts]
+        for parts in columns
+    ]
 
 
 def pdf_of(drawn: Drawn) -> bytes:
@@ -88,10 +85,10 @@ def laid_out(drawn: Drawn) -> Laid:
     with _said():
         document = laid(page_of(drawn), _faces())
     lines = [line.id for part in drawn.card.parts for line in part.lines]
-    sides = _SIDES.get(drawn.wish.paper, 1)
-    late = {name for page in document.pages[sides:] for name in page.anchors}
+    most = SHEETS[drawn.wish.paper].pages
+    late = {name for page in document.pages[most:] for name in page.anchors}
     found = [line for n, line in enumerate(lines) if f"line-{n}" in late]
-    if len(document.pages) > sides and not found:
+    if len(document.pages) > most and not found:
         found = lines[-1:]  # only its foot has no room
     return Laid(len(document.pages), tuple(dict.fromkeys(found)))
 
