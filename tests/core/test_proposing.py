@@ -102,7 +102,7 @@ def test_a_proposal_keeps_to_what_was_asked_and_is_what_the_engine_finds(drawn, 
     judged = found.judged
     assert judged.relearned == found.relearned
     # Everything but clashes is the sum that was solved; of clashes the engine knows more.
-    (instance,) = asked.searcher.joined(None).parts
+    (instance,) = asked.searcher.joined(None).instances
     chosen = asked.searcher.last[1]
     own = sum(instance.program.costs[v] for v in chosen if v in instance.lines)
     assert judged.points.lines == own
@@ -248,10 +248,10 @@ def test_less_relearning_is_never_better_and_more_never_worse():
     assert costs == sorted(costs, reverse=True)
 
 
-def test_what_is_too_much_for_one_go_is_chosen_part_by_part(monkeypatch):
+def test_what_is_too_much_for_one_go_is_chosen_batch_by_batch(monkeypatch):
     best = proposer(desk()).propose()
     monkeypatch.setattr(searching, "_MANY", 10)
-    monkeypatch.setattr(searching, "_PART", 1)
+    monkeypatch.setattr(searching, "_BATCH", 1)
     asked = proposer(desk())
     found = asked.propose()
     assert asked.searcher.is_large

@@ -106,8 +106,8 @@ def test_joined_programs_are_the_best_of_all_that_could_be_chosen(drawn):
     assert (solved.status, solved.cost) == (wanted.status, pytest.approx(wanted.cost))
     if not solved.chosen:
         return
-    chosen = [found.of_part(n, solved.chosen) for n in range(2)]
-    assert found.of_parts(chosen) == solved.chosen
+    chosen = [found.of_platform(n, solved.chosen) for n in range(2)]
+    assert found.as_one(chosen) == solved.chosen
     lines = [{id(w): c.keys for w, c in p.meaning(own)[0]} for p, own in zip(parts, chosen, strict=True)]
     unlike = sum(
         pair.people * 30

@@ -15,22 +15,22 @@ from amberkey.core.tasks.model import Task
 
 @dataclass(eq=False)
 class Joined:
-    """`parts`: the platforms' instances; `program`: all of them, the variables of each behind those of the one before.
+    """`instances`: the platforms' instances; `program`: all of them, the variables of each behind those of the one before.
     `relearned`: by variable, the people who relearn. `alike`: by variable, the keys of one platform and those of another that
     give a task one shape; it may be yes where both are chosen, and saves what different shapes would cost."""
 
-    parts: tuple[Instance, ...]
+    instances: tuple[Instance, ...]
     program: Program
     shifts: tuple[int, ...]
     relearned: dict[int, int]
     alike: dict[int, tuple[Terms, Terms]] = field(default_factory=dict)
 
-    def of_part(self, part: int, chosen: Iterable[int]) -> tuple[int, ...]:
+    def of_platform(self, nth: int, chosen: Iterable[int]) -> tuple[int, ...]:
         """What is chosen of one platform, as its own instance numbers it."""
-        first, end = self.shifts[part], self.shifts[part] + len(self.parts[part].program.costs)
+        first, end = self.shifts[nth], self.shifts[nth] + len(self.instances[nth].program.costs)
         return tuple(v - first for v in chosen if first <= v < end)
 
-    def of_parts(self, chosen: Sequence[Iterable[int]]) -> tuple[int, ...]:
+    def as_one(self, chosen: Sequence[Iterable[int]]) -> tuple[int, ...]:
         """What is chosen of each platform as one choice, with the shapes that are one."""
         yes = {v + shift for own, shift in zip(chosen, self.shifts, strict=True) for v in own}
         yes |= {v for v, (one, other) in self.alike.items() if not yes.isdisjoint(one) and not yes.isdisjoint(other)}
@@ -42,14 +42,16 @@ class Joined:
 
     def carried(self, chosen: Sequence[int], other: "Joined") -> tuple[int, ...]:
         """A choice as another one over the same options says it, as far as it can be said there."""
-        return other.of_parts([_carried(p, self.of_part(n, chosen), other.parts[n]) for n, p in enumerate(self.parts)])
+        return other.as_one(
+            [_carried(p, self.of_platform(n, chosen), other.instances[n]) for n, p in enumerate(self.instances)]
+        )
 
     def variables_in(self, other: "Joined") -> tuple[int, ...]:
         """Its variables as another one over the same options, with more keys, numbers them."""
         found: set[int] = set()
-        for part, there, shift in zip(self.parts, other.parts, other.shifts, strict=True):
-            found |= {v + shift for known, v in there.of_line.items() if known in part.of_line}
-            found |= {v + shift for known, v in there.of.items() if known in part.of}
+        for here, there, shift in zip(self.instances, other.instances, other.shifts, strict=True):
+            found |= {v + shift for known, v in there.of_line.items() if known in here.of_line}
+            found |= {v + shift for known, v in there.of.items() if known in here.of}
             found |= {v + shift for v in there.both}
             found |= {v + shift for _, paying in there.meanings for v in paying}
         found |= {v for v, (one, two) in other.alike.items() if not found.isdisjoint(one) and not found.isdisjoint(two)}
@@ -73,8 +75,8 @@ class Joined:
     def lines(self) -> list[list[int]]:
         """The variables of each line, the cheapest keys first; lines of most people before the others."""
         found: dict[int, tuple[int, list[int]]] = {}
-        for part, shift in zip(self.parts, self.shifts, strict=True):
-            for variable, (wanted, _) in part.lines.items():
+        for instance, shift in zip(self.instances, self.shifts, strict=True):
+            for variable, (wanted, _) in instance.lines.items():
                 if id(wanted) not in found:
                     found[id(wanted)] = sum(place.people for post in wanted.followers for place in post.free), []
                 found[id(wanted)][1].append(variable + shift)
@@ -124,28 +126,28 @@ def _shapes(options: Options, standard: Standard, task: Task, layouts: tuple[str
     return {shape_of(v.shortcut, platform) for v in standard.lines_of(task.id, platform) if v.layouts == layouts}
 
 
-def joined(parts: Sequence[Instance]) -> Joined:
+def joined(instances: Sequence[Instance]) -> Joined:
     """Instances of several platforms in one, or the only one as it is."""
-    if len(parts) == 1:
-        return Joined((parts[0],), parts[0].program, (0,), parts[0].relearned)
+    if len(instances) == 1:
+        return Joined((instances[0],), instances[0].program, (0,), instances[0].relearned)
     program, shifts, relearned = Program(), [], {}
-    for part in parts:
+    for instance in instances:
         shift = len(program.costs)
         shifts.append(shift)
-        program.costs += part.program.costs
-        program.offset += part.program.offset
-        program.rows += [Row(tuple(v + shift for v in r.variables), *r[1:]) for r in part.program.rows]
-        relearned.update({v + shift: n for v, n in part.relearned.items()})
-    found = Joined(tuple(parts), program, tuple(shifts), relearned)
-    for n in range(len(parts)):
-        for m in range(n + 1, len(parts)):
+        program.costs += instance.program.costs
+        program.offset += instance.program.offset
+        program.rows += [Row(tuple(v + shift for v in r.variables), *r[1:]) for r in instance.program.rows]
+        relearned.update({v + shift: n for v, n in instance.relearned.items()})
+    found = Joined(tuple(instances), program, tuple(shifts), relearned)
+    for n in range(len(instances)):
+        for m in range(n + 1, len(instances)):
             _draw_together(found, n, m)
     return found
 
 
 def _draw_together(found: Joined, n: int, m: int) -> None:
     """Between two platforms, what a task with one shape saves of what two shapes cost."""
-    one, other = found.parts[n], found.parts[m]
+    one, other = found.instances[n], found.instances[m]
     here, there = _lines(one, found.shifts[n]), _lines(other, found.shifts[m])
     for pair in pairs(one.options, other.options):
         points = float(one.options.question.weights.unlike * pair.people)
@@ -159,11 +161,11 @@ def _draw_together(found: Joined, n: int, m: int) -> None:
                     found.program.at_most(0, [both, *side], [1.0, *[-1.0] * len(side)])
 
 
-def _lines(part: Instance, shift: int) -> dict[tuple[int, str], dict[Shortcut, list[int]]]:
+def _lines(instance: Instance, shift: int) -> dict[tuple[int, str], dict[Shortcut, list[int]]]:
     """By line and task the variables of each shape that it could have."""
-    platform = part.options.question.platform
+    platform = instance.options.question.platform
     found: dict[tuple[int, str], dict[Shortcut, list[int]]] = {}
-    for variable, (wanted, candidate) in part.lines.items():
+    for variable, (wanted, candidate) in instance.lines.items():
         for task, key in candidate.keys.items():
             found.setdefault((id(wanted), task), {}).setdefault(shape_of(key, platform), []).append(variable + shift)
     return found

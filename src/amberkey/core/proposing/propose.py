@@ -209,13 +209,13 @@ class Proposer:
         self.told("Judging it", solved.cost, solved.bound)
         standard = self.standard
         meant = []
-        for n, part in enumerate(found.parts):
-            chosen = found.of_part(n, solved.chosen)
-            explainer = Explainer(part, chosen)
-            lines, choices = part.meaning(chosen)
+        for n, instance in enumerate(found.instances):
+            chosen = found.of_platform(n, solved.chosen)
+            explainer = Explainer(instance, chosen)
+            lines, choices = instance.meaning(chosen)
             changes = [(c, explainer.why(c)) for c in choices if _is_told(c)]
             reasons = {c.post.name: why for c, why in changes}
-            standard = standard_of(part.options, lines, choices, reasons, standard)
+            standard = standard_of(instance.options, lines, choices, reasons, standard)
             meant.append((explainer, lines, choices, changes))
         after = self._estate_under(standard)
         sides, objected = [], set()

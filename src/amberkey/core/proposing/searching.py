@@ -21,9 +21,9 @@ _MANY = 60_000
 """So many are looked at as a whole: nothing is left out then, and the best is proven."""
 _PRICING = 20.0
 """Seconds in which prices are found, those of lines with most people first."""
-_PART = 160
+_BATCH = 160
 """So many lines are chosen anew at once where there are too many for one go."""
-_PART_SECONDS = 20.0
+_BATCH_SECONDS = 20.0
 _FIRST_SECONDS = 60.0
 """So long may the first choice take there."""
 
@@ -50,10 +50,10 @@ class Searcher:
             found = self._joined[few] = joined([self._instance(n, few) for n in range(len(self.options))])
         return found
 
-    def _instance(self, part: int, few: int | None) -> Instance:
-        found = self._instances.get((part, few))
+    def _instance(self, nth: int, few: int | None) -> Instance:
+        found = self._instances.get((nth, few))
         if found is None:
-            found = self._instances[part, few] = instance_of(self.options[part], few, self.forbidden)
+            found = self._instances[nth, few] = instance_of(self.options[nth], few, self.forbidden)
         return found
 
     def forbid(self, objected: Set[tuple[int, Shortcut]]) -> None:
@@ -72,7 +72,7 @@ class Searcher:
         self.told(f"Choosing among the {self.question.few} cheapest keys of each task", None, -math.inf)
         start = self._begun(few, budget)
         if self.is_large:
-            return few, self._by_parts(few, few.within(budget), start)
+            return few, self._by_batches(few, few.within(budget), start)
         return few, self._run(few.within(budget), Search(self.question.seconds, gap=_ROUGH if rough else 0.0, start=start))
 
     def among_all(self, budget: int | None) -> tuple[Joined, Solved]:
@@ -97,7 +97,7 @@ class Searcher:
         """Whether a program is the one over every key."""
         return over is self._joined.get(None)
 
-    def _by_parts(self, over: Joined, program: Program, start: tuple[int, ...]) -> Solved:
+    def _by_batches(self, over: Joined, program: Program, start: tuple[int, ...]) -> Solved:
         """A good choice where there is too much for the best: the lines of most people are chosen anew together, the others
         left as they are, then the next ones, and so on, as long as that makes it better and time is left."""
         lines = over.lines
@@ -111,12 +111,12 @@ class Searcher:
         before = math.inf
         while best.chosen and before - best.cost > _ROUGH * best.cost:
             before = best.cost
-            for n in range(0, len(lines), _PART):
+            for n in range(0, len(lines), _BATCH):
                 left = until - time.monotonic()
                 if self.stopped() or left <= 0:
                     break
-                search = Search(min(left, _PART_SECONDS), gap=_ROUGH, stopped=self.stopped)
-                found = self._among(program, rest | _variables(lines[n : n + _PART]), best, search)
+                search = Search(min(left, _BATCH_SECONDS), gap=_ROUGH, stopped=self.stopped)
+                found = self._among(program, rest | _variables(lines[n : n + _BATCH]), best, search)
                 best = found if found.chosen and found.cost <= best.cost else best
         if not best.chosen:
             return best
@@ -210,8 +210,8 @@ class Searcher:
         """What tells what doing without keys would cost, each by its platform, line and first key: from the relaxation, near
         the exact price and found in a moment. None where that isn't known. It may be asked in another thread."""
         few = self.joined(self.question.few)
-        of = [few.parts[part].of_line.get((line, key)) for part, line, key in without]
-        asked = [v + few.shifts[part] if v is not None else None for v, (part, _, _) in zip(of, without, strict=True)]
+        of = [few.instances[nth].of_line.get((line, key)) for nth, line, key in without]
+        asked = [v + few.shifts[nth] if v is not None else None for v, (nth, _, _) in zip(of, without, strict=True)]
         program, search = few.within(budget), Search(min(_PRICING, self.question.seconds), stopped=stopped)
 
         def priced() -> list[float | None]:
