@@ -46,6 +46,7 @@ def test_pins_and_bans_hold_for_all_or_for_one_task(ask, here):  # noqa: F811
         assert (code, keys_of(other)["quote"] != best) == (0, True)
     assert keys_of(ask("propose", *here, "--ban", f"save={best}", "--json")[1])["quote"] == best
     assert ask("propose", *here, "--ban", "Ctrl+=", "--json")[0] == 0
+    assert keys_of(ask("propose", *here, "--pin", "windows:quote=F7", "--ban", "Ctrl+:", "--json")[1])["quote"] == "F7"
 
 
 def test_a_platform_beside_that_nobody_works_on_is_told(ask, here):  # noqa: F811
@@ -63,6 +64,8 @@ def test_where_others_may_be_better_the_exit_code_says_so(ask, here):  # noqa: F
     "words, says",
     [
         (("--pin", "quote"), "TASK=KEYS is wanted"),
+        (("--pin", "macos:quote=Cmd+K"), "no keys are chosen for macos: add --together macos."),
+        (("--ban", "linux:F9"), "no keys are chosen for linux: add --together linux."),
         (("--ban", "quote=Ctrl+Qq"), "--ban"),
         (("--pin", "attic=F2"), "There is no task attic."),
         (("--pin", "quote=F7", "--ban", "quote=F7"), "F7 is pinned for Quote the fare and banned for it."),

@@ -9,7 +9,7 @@ from amberkey.core.proposing.highs import Highs
 from amberkey.core.proposing.instance import instance_of
 from amberkey.core.proposing.joined import joined, pairs, shapes_apart
 from amberkey.core.proposing.options import alike, options_of
-from amberkey.core.proposing.question import CannotPropose, Question, Weights
+from amberkey.core.proposing.question import CannotPropose, Question, Settled, Weights
 from amberkey.core.standard.model import NO_STANDARD
 from tests.core.estates import drawings, put_up
 from tests.core.test_proposing import SOON, desk, few, key, line, platform_of, proposer, standard_of, with_a_mac
@@ -37,6 +37,20 @@ def test_a_task_gets_one_shape_where_that_is_worth_it():
     for setup in ("here", "there"):
         keys = {str(b.shortcut) for b in like.after.board(setup).parts["till"].commanded("quote")}
         assert keys == {on(like, like.after.setups[setup].works_on)["quote"]}
+
+
+def test_each_platform_has_pins_and_bans_of_its_own():
+    free = both(weights=Weights(unlike=0)).propose()
+    mine = on(free, "macos")["quote"]
+    pinned = both(elsewhere={"macos": Settled(pins={"quote": key("Meta+F7")})}).propose()
+    assert on(pinned, "macos")["quote"] == "Meta+F7"
+    assert not [v for s in pinned.sides if s.platform == "windows" for v in s.lines if v.wanted.pinned]
+    for settled in (Settled(bans=frozenset({key(mine)})), Settled(without={"quote": frozenset({key(mine)})})):
+        banned = both(weights=Weights(unlike=0), elsewhere={"macos": settled}).propose()
+        assert on(banned, "macos")["quote"] != mine
+        assert on(banned, "windows") == on(free, "windows")
+    with pytest.raises(CannotPropose, match=r"Meta\+F7 is pinned for Quote the fare and banned\."):
+        both(elsewhere={"macos": Settled(pins={"quote": key("Meta+F7")}, bans=frozenset({key("Meta+F7")}))})
 
 
 def test_what_differs_is_paid_for_each_person_of_the_smaller_platform():

@@ -83,14 +83,18 @@ def test_doing_without_a_key_is_held_against_the_plan_that_has_it(ines):
 def test_several_platforms_are_one_proposal_and_one_draft(ines):
     line = {"task": "save", "platform": "windows", "keys": "Control+S"}
     assert ines.post("/standard/lines", {"lines": [line]})[0] == 200
-    done = worked_out(ines, ask(ines, together=["macos"], pins=[{"task": "undo", "keys": "Ctrl+Z"}]))
+    there = {"pins": [{"task": "undo", "keys": "Cmd+F7"}], "bans": ["Cmd+S"], "without": [{"task": "copy", "keys": "Cmd+C"}]}
+    pins = [{"task": "undo", "keys": "Ctrl+Z"}]
+    done = worked_out(ines, ask(ines, together=["macos"], pins=pins, elsewhere={"macos": there}))
     assert (done["state"], done["says"], done["asked"]["together"]) == ("done", "", ["macos"])
     (best,) = done["points"]
     path = f"/proposals/{done['id']}/points/{best['id']}"
     point = ines.get(path)[1]
     assert point["platforms"] == ["windows", "macos"]
     keys = {(v["platform"], k["task"]): k["keys"]["text"] for v in point["lines"] for k in v["tasks"]}
-    assert keys["windows", "undo"] == "Control+Z"
+    assert (keys["windows", "undo"], keys["macos", "undo"]) == ("Control+Z", "Meta+F7")
+    assert "Meta+S" not in {k for (platform, _), k in keys.items() if platform == "macos"}
+    assert done["asked"]["elsewhere"]["macos"] == there
     assert {platform for platform, _ in keys} == {"windows", "macos"}
     assert best["worth"] == point["today"]["points"]["total"] - point["judged"]["points"]["total"]
     drawn = ines.get(f"{path}/keyboard?setup={GERMAN}&platform=macos")[1]
@@ -180,6 +184,10 @@ def test_a_solver_that_dies_is_told_in_a_line(ines):
         ({"bans": ["no such key at all"]}, 400, ""),
         ({"spared": ["attic"]}, 400, "There is no program attic."),
         ({"kept": ["attic"]}, 400, "There is no task attic."),
+        ({"elsewhere": {"macos": {"bans": ["F9"]}}}, 400, "Keys are settled on macOS, and none are chosen there."),
+        ({"together": ["macos"], "elsewhere": {"macos": {"pins": [{"task": "attic", "keys": "F2"}]}}}, 400, ""),
+        ({"together": ["macos"], "elsewhere": {"macos": {"bans": ["no such key at all"]}}}, 400, ""),
+        ({"together": ["macos"], "elsewhere": {"amiga": {}}}, 422, ""),
         ({"platform": "amiga"}, 422, ""),
         ({"together": ["amiga"]}, 422, ""),
         ({"together": "macos"}, 422, ""),

@@ -179,9 +179,15 @@ def _parser() -> Parser:
     verb.add_argument(
         "--together", action="append", default=[], choices=PLATFORMS, help="choose for this platform in the same go; several"
     )
-    verb.add_argument("--pin", action="append", default=[], metavar="TASK=KEYS", help="a key that a task must have; several")
     verb.add_argument(
-        "--ban", action="append", default=[], metavar="[TASK=]KEYS", help="a key that no line may get, or not one task; several"
+        "--pin", action="append", default=[], metavar="[PLATFORM:]TASK=KEYS", help="a key that a task must have; several"
+    )
+    verb.add_argument(
+        "--ban",
+        action="append",
+        default=[],
+        metavar="[PLATFORM:][TASK=]KEYS",
+        help="a key that no line may get, or not one task; several",
     )
     verb.add_argument("--spare", action="append", default=[], metavar="PROGRAM", help="leave this program alone; several")
     verb.add_argument("--budget", type=_number, metavar="N", help="the most keys relearned, over all people; else any number")

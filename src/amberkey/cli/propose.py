@@ -12,12 +12,12 @@ from amberkey.cli.check import day_from
 from amberkey.cli.errors import Wrong
 from amberkey.cli.files import board_from, estate_of, organisation_in, read_one, setups_in, shelf_of
 from amberkey.core.keys.errors import ShortcutError
-from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
+from amberkey.core.keys.platform import PLATFORM_NAMES, PLATFORMS, Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.propose import Proposal, Proposer
-from amberkey.core.proposing.question import CannotPropose, Question
+from amberkey.core.proposing.question import NOTHING_SETTLED, CannotPropose, Question, Settled
 from amberkey.core.standard.model import NO_STANDARD, Standard
 
 
@@ -34,13 +34,16 @@ def propose(asked: Namespace) -> tuple[list[Answer], int]:
     for setup in setups:
         board_from(estate, setup.id, shelf)
     standard = read_one(asked.standard, Standard) if asked.standard else NO_STANDARD
-    bans = [_banned(text, platform) for text in asked.ban]
+    together = tuple(cast(Sequence[Platform], asked.together))
+    settled = _settled(asked, platform, together)
+    first = settled.pop(platform, NOTHING_SETTLED)
     question = Question(
         platform,
-        tuple(cast(Sequence[Platform], asked.together)),
-        pins=dict(_pin(text, platform) for text in asked.pin),
-        bans=frozenset(key for task, key in bans if not task),
-        without={own: frozenset(key for task, key in bans if task == own) for own, _ in bans if own},
+        together,
+        pins=first.pins,
+        bans=first.bans,
+        without=first.without,
+        elsewhere=settled,
         spared=frozenset(asked.spare),
         seconds=asked.seconds,
     )
@@ -51,6 +54,36 @@ def propose(asked: Namespace) -> tuple[list[Answer], int]:
     if asked.to:
         _write(asked.to, found.standard)
     return [Answer(_text(found), _facts(found))], int(found.gap > asked.gap)
+
+
+def _settled(asked: Namespace, first: Platform, together: Sequence[Platform]) -> dict[Platform, Settled]:
+    """What is settled beforehand, by platform: the first one where none is said."""
+    pins: dict[Platform, dict[str, Shortcut]] = {}
+    bans: dict[Platform, list[tuple[str, Shortcut]]] = {}
+    for said in asked.pin:
+        platform, text = _platform_of(said, first, together, "pin")
+        pins.setdefault(platform, {}).update([_pin(text, platform)])
+    for said in asked.ban:
+        platform, text = _platform_of(said, first, together, "ban")
+        bans.setdefault(platform, []).append(_banned(text, platform))
+    return {
+        platform: Settled(
+            pins.get(platform, {}),
+            frozenset(key for task, key in bans.get(platform, ()) if not task),
+            {own: frozenset(key for task, key in bans[platform] if task == own) for own, _ in bans.get(platform, ()) if own},
+        )
+        for platform in dict.fromkeys([*pins, *bans])
+    }
+
+
+def _platform_of(said: str, first: Platform, together: Sequence[Platform], option: str) -> tuple[Platform, str]:
+    name, given, text = said.partition(":")
+    platform = next((p for p in PLATFORMS if p == name.strip().lower()), None) if given else None
+    if platform is None:
+        return first, said
+    if platform not in (first, *together):
+        raise Wrong(f"--{option} {said[:60]}: no keys are chosen for {platform}: add --together {platform}.", {option: said})
+    return platform, text.strip()
 
 
 def _pin(text: str, platform: Platform) -> tuple[str, Shortcut]:

@@ -11217,12 +11217,27 @@ export interface components {
         /**
          * AskedOf
          * @description What a proposal is asked for. `together`: more platforms for which keys are chosen in the same go, of one shape as far as
-         *     that is worth it; pins, bans and `without` are keys of `platform` alone. `pins`: keys that tasks must have; `kept`: tasks
-         *     whose line stays; `bans`: keys that no line may get; `without`: keys that one task may not get; `beside`: the point that
-         *     this is asked to be held against; `spared`: programs that are left alone; `budget`: the most keys relearned, over all
-         *     people, null for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
+         *     that is worth it; `pins`, `bans` and `without` are keys of `platform` alone, those of the others stand in `elsewhere`.
+         *     `kept`: tasks whose line stays; `beside`: the point that this is asked to be held against; `spared`: programs that are left
+         *     alone; `budget`: the most keys relearned, over all people, null for any number; `seconds`: how long each point may be
+         *     looked for; `curve`: with the points below the best.
          */
         AskedOf: {
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["PinIn"][];
+            /**
+             * Bans
+             * @default []
+             */
+            bans: string[];
+            /**
+             * Without
+             * @default []
+             */
+            without: components["schemas"]["PinIn"][];
             /**
              * Platform
              * @enum {string}
@@ -11234,25 +11249,17 @@ export interface components {
              */
             together: ("windows" | "macos" | "linux")[];
             /**
-             * Pins
-             * @default []
-             */
-            pins: components["schemas"]["PinIn"][];
-            /**
              * Kept
              * @default []
              */
             kept: string[];
             /**
-             * Bans
-             * @default []
+             * Elsewhere
+             * @default {}
              */
-            bans: string[];
-            /**
-             * Without
-             * @default []
-             */
-            without: components["schemas"]["PinIn"][];
+            elsewhere: {
+                [key: string]: components["schemas"]["SettledOn"];
+            };
             beside?: components["schemas"]["BesideIn"] | null;
             /**
              * Spared
@@ -11337,6 +11344,28 @@ export interface components {
             task: string;
             /** Keys */
             keys: string;
+        };
+        /**
+         * SettledOn
+         * @description What is settled beforehand on a platform. `pins`: keys that tasks must have; `bans`: keys that no line may get;
+         *     `without`: keys that one task may not get.
+         */
+        SettledOn: {
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["PinIn"][];
+            /**
+             * Bans
+             * @default []
+             */
+            bans: string[];
+            /**
+             * Without
+             * @default []
+             */
+            without: components["schemas"]["PinIn"][];
         };
         /**
          * JudgedOut

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { PLATFORMS, useCatalogue, useTasks } from "../programs/making/useCatalogue";
 import { Many, One } from "../shared/fields";
 import styles from "./Propose.module.css";
+import { askFirstFor, platformsOf, settle, settledOn } from "./settled";
 import type { AskedOf } from "./useProposals";
 
 interface AskPanelProps {
@@ -23,18 +24,24 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
   const [keys, setKeys] = useState("");
   const [ban, setBan] = useState("");
   const [banned, setBanned] = useState("");
+  const [chosen, setChosen] = useState(asked.platform);
+  const platforms = platformsOf(asked);
+  const on = platforms.includes(chosen) ? chosen : asked.platform;
+  const here = settledOn(asked, on);
   const set = (part: Partial<AskedOf>) => onChange({ ...asked, ...part });
+  const onIt = (platform: AskedOf["platform"]) =>
+    platforms.length > 1 ? ` on ${PLATFORMS.find((p) => p.id === platform)?.name}` : "";
   const nameOf = (id: string) => tasks.find((t) => t.id === id)?.name ?? id;
   const pin = () => {
     if (!task || !keys.trim()) return;
-    set({ pins: [...asked.pins.filter((p) => p.task !== task), { task, keys: keys.trim() }] });
+    onChange(settle(asked, on, { pins: [...here.pins.filter((p) => p.task !== task), { task, keys: keys.trim() }] }));
     setTask("");
     setKeys("");
   };
   const addBan = () => {
     if (!ban.trim()) return;
-    if (banned) set({ without: [...asked.without, { task: banned, keys: ban.trim() }] });
-    else set({ bans: [...new Set([...asked.bans, ban.trim()])] });
+    const without = [...here.without, { task: banned, keys: ban.trim() }];
+    onChange(settle(asked, on, banned ? { without } : { bans: [...new Set([...here.bans, ban.trim()])] }));
     setBan("");
     setBanned("");
   };
@@ -57,8 +64,7 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
           value={asked.platform}
           choices={[...PLATFORMS]}
           onChange={(id) => {
-            const platform = id as AskedOf["platform"];
-            set({ platform, together: asked.together.filter((p) => p !== platform) });
+            onChange(askFirstFor(asked, id as AskedOf["platform"]));
           }}
         />
       </span>
@@ -87,27 +93,38 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
       <span className={styles.wide}>
         <Many label="Tasks whose line stays" value={asked.kept} choices={tasks} onChange={(kept) => set({ kept })} />
       </span>
-      {asked.together.length > 0 && (
-        <p>
-          A task gets one shape on all of them as far as that is worth it. What is pinned or banned is keys of{" "}
-          {PLATFORMS.find((p) => p.id === asked.platform)?.name}.
-        </p>
+      {platforms.length > 1 && (
+        <>
+          <p>A task gets one shape on all of them as far as that is worth it.</p>
+          <span className={styles.narrow}>
+            <One
+              label="Pin and ban on"
+              value={on}
+              choices={PLATFORMS.filter((p) => platforms.includes(p.id))}
+              onChange={(id) => setChosen(id as AskedOf["platform"])}
+            />
+          </span>
+        </>
       )}
       <fieldset>
         <legend>Pinned: keys that tasks must have</legend>
         <ul>
-          {asked.pins.map((p) => (
-            <li key={p.task}>
-              {nameOf(p.task)} <b>{p.keys}</b>
-              <Button
-                color="inherit"
-                aria-label={`Unpin ${nameOf(p.task)}`}
-                onClick={() => set({ pins: asked.pins.filter((o) => o !== p) })}
-              >
-                Unpin
-              </Button>
-            </li>
-          ))}
+          {platforms.flatMap((platform) => {
+            const own = settledOn(asked, platform);
+            return own.pins.map((p) => (
+              <li key={`${platform} ${p.task}`}>
+                {nameOf(p.task)} <b>{p.keys}</b>
+                {onIt(platform)}
+                <Button
+                  color="inherit"
+                  aria-label={`Unpin ${nameOf(p.task)}${onIt(platform)}`}
+                  onClick={() => onChange(settle(asked, platform, { pins: own.pins.filter((o) => o !== p) }))}
+                >
+                  Unpin
+                </Button>
+              </li>
+            ));
+          })}
         </ul>
         <span className={styles.add}>
           <Autocomplete
@@ -128,32 +145,41 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
       <fieldset>
         <legend>Banned: keys that no task may get, or not one of them</legend>
         <ul>
-          {asked.bans.map((k) => (
-            <li key={k}>
-              <b>{k}</b>
-              <Button
-                color="inherit"
-                aria-label={`Allow ${k}`}
-                onClick={() => set({ bans: asked.bans.filter((o) => o !== k) })}
-              >
-                Allow
-              </Button>
-            </li>
-          ))}
-          {asked.without.map((w) => (
-            <li key={`${w.task} ${w.keys}`}>
-              <span>
-                <b>{w.keys}</b> for {nameOf(w.task)}
-              </span>
-              <Button
-                color="inherit"
-                aria-label={`Allow ${w.keys} for ${nameOf(w.task)}`}
-                onClick={() => set({ without: asked.without.filter((o) => o !== w), beside: null })}
-              >
-                Allow
-              </Button>
-            </li>
-          ))}
+          {platforms.flatMap((platform) => {
+            const own = settledOn(asked, platform);
+            const bans = own.bans.map((k) => (
+              <li key={`${platform} ${k}`}>
+                <b>{k}</b>
+                {onIt(platform)}
+                <Button
+                  color="inherit"
+                  aria-label={`Allow ${k}${onIt(platform)}`}
+                  onClick={() => onChange(settle(asked, platform, { bans: own.bans.filter((o) => o !== k) }))}
+                >
+                  Allow
+                </Button>
+              </li>
+            ));
+            const without = own.without.map((w) => (
+              <li key={`${platform} ${w.task} ${w.keys}`}>
+                <span>
+                  <b>{w.keys}</b> for {nameOf(w.task)}
+                  {onIt(platform)}
+                </span>
+                <Button
+                  color="inherit"
+                  aria-label={`Allow ${w.keys} for ${nameOf(w.task)}${onIt(platform)}`}
+                  onClick={() => {
+                    const left = own.without.filter((o) => o !== w);
+                    onChange({ ...settle(asked, platform, { without: left }), beside: null });
+                  }}
+                >
+                  Allow
+                </Button>
+              </li>
+            ));
+            return [...bans, ...without];
+          })}
         </ul>
         <span className={styles.add}>
           <TextField label="Keys to ban" value={ban} sx={{ width: 150 }} onChange={(e) => setBan(e.target.value)} />

@@ -81,6 +81,7 @@ const proposal = (more: Partial<Proposal> = {}): Proposal => ({
     bans: ["F9"],
     spared: [],
     without: [],
+    elsewhere: {},
     budget: null,
     seconds: 60,
     curve: true,
@@ -176,7 +177,7 @@ describe("a proposal for the standard", () => {
       ],
       changes: [],
     });
-    stage(<ProposeView />, {
+    const sent = stage(<ProposeView />, {
       ...answers,
       "GET /api/proposals/p1": both,
       "GET /api/proposals/p1/points/2": plan,
@@ -189,8 +190,16 @@ describe("a proposal for the standard", () => {
     fireEvent.click(await screen.findByRole("menuitem", { name: "macOS" }));
     expect(await screen.findByText("20 relearn it")).toBeTruthy();
     expect(screen.queryByText("300 relearn it")).toBeNull();
-    // What is pinned is a key of the platform that was asked for first.
-    expect(screen.queryByRole("button", { name: "Pin Quote the fare" })).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "Do without it: Meta K for Quote the fare" }));
+    const there = [{ task: "Quote the fare", keys: "Meta+K" }];
+    await waitFor(() =>
+      expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({
+        without: [],
+        elsewhere: { macos: { pins: [], bans: [], without: there } },
+      }),
+    );
+    fireEvent.click(await screen.findByRole("button", { name: "Pin Quote the fare" }));
+    expect(await screen.findByRole("button", { name: "Unpin Quote the fare on macOS" })).toBeTruthy();
   });
 
   it("lies on a keyboard, whose keys say their tasks", async () => {
@@ -293,13 +302,19 @@ describe("a proposal for the standard", () => {
     fireEvent.change(screen.getByLabelText("Keys relearned at most"), { target: { value: "250" } });
     fireEvent.mouseDown(screen.getByLabelText("Together with"));
     fireEvent.click(await screen.findByRole("option", { name: "Linux" }));
-    expect(screen.getByText(/A task gets one shape on all of them/).textContent).toContain("keys of Windows");
+    fireEvent.mouseDown(await screen.findByLabelText("Pin and ban on"));
+    fireEvent.click(await screen.findByRole("option", { name: "Linux" }));
+    fireEvent.change(screen.getByLabelText("Keys to ban"), { target: { value: "F7" } });
+    fireEvent.click(screen.getByRole("button", { name: "Ban" }));
+    expect(screen.getByRole("button", { name: "Allow F9 on Windows" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Allow F7 on Linux" })).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Find the best keys" }));
     expect(await screen.findByText(/There is no task attic/)).toBeTruthy();
     expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({
       bans: ["F9"],
       budget: 250,
       together: ["linux"],
+      elsewhere: { linux: { pins: [], bans: ["F7"], without: [] } },
     });
   });
 });

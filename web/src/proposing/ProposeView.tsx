@@ -15,6 +15,7 @@ import { Curve } from "./Curve";
 import { PlanKeyboard } from "./PlanKeyboard";
 import styles from "./Propose.module.css";
 import { Rows, type Shown } from "./Rows";
+import { asAsked, platformsOf, settle, settledOn } from "./settled";
 import type { AskedOf, Line, Point, Proposal } from "./useProposals";
 import { useAsk, useDraftOf, usePoint, useProposal, useProposals, useStop } from "./useProposals";
 
@@ -26,6 +27,7 @@ const ANYTHING: AskedOf = {
   bans: [],
   spared: [],
   without: [],
+  elsewhere: {},
   beside: null,
   budget: null,
   seconds: 60,
@@ -69,7 +71,7 @@ export function ProposeView() {
         </span>
       </div>
       {panel && rights.edit && (
-        <AskPanel asked={panel} busy={ask.isPending} onChange={setAsking} onAsk={() => ask.mutate(panel)} />
+        <AskPanel asked={panel} busy={ask.isPending} onChange={setAsking} onAsk={() => ask.mutate(asAsked(panel))} />
       )}
       {!now && !rights.edit && (
         <Empty title="Nobody has asked for a proposal yet." whole>
@@ -81,7 +83,7 @@ export function ProposeView() {
           key={now.id}
           proposal={now}
           onAsk={() => setAsking(now.asked)}
-          onPin={(pins) => setAsking({ ...now.asked, pins })}
+          onPin={(pins, platform) => setAsking(settle(now.asked, platform, { pins }))}
           onWithout={(asked) => ask.mutate(asked)}
         />
       )}
@@ -92,7 +94,7 @@ export function ProposeView() {
 interface FoundProps {
   proposal: Proposal;
   onAsk: () => void;
-  onPin: (pins: AskedOf["pins"]) => void;
+  onPin: (pins: AskedOf["pins"], platform: AskedOf["platform"]) => void;
   onWithout: (asked: AskedOf) => void;
 }
 
@@ -119,11 +121,12 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
   const platforms = point.data?.platforms.length ? point.data.platforms : [first];
   const on = platforms.find((p) => p === params.get("on")) ?? first;
   const here = point.data && only(point.data, on);
+  const settled = settledOn(proposal.asked, on);
   const doWithout = (line: Line) => {
     const most = points.at(-1)?.id === at ? (proposal.asked.budget ?? null) : (point.data?.relearned ?? null);
+    const without = [...settled.without, ...line.tasks.map((t) => ({ task: t.task, keys: t.keys.text }))];
     onWithout({
-      ...proposal.asked,
-      without: [...proposal.asked.without, ...line.tasks.map((t) => ({ task: t.task, keys: t.keys.text }))],
+      ...settle(proposal.asked, on, { without }),
       beside: at === null ? null : { proposal: proposal.id, point: at },
       budget: most,
       curve: false,
@@ -226,9 +229,9 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
               point={here}
               against={isHeld && other.data ? only(other.data, on) : null}
               shown={shown}
-              pins={proposal.asked.pins}
-              onPin={rights.edit && on === first ? onPin : null}
-              onWithout={rights.edit && on === first && proposal.state !== "working" ? doWithout : null}
+              pins={settled.pins}
+              onPin={rights.edit ? (pins) => onPin(pins, on) : null}
+              onWithout={rights.edit && proposal.state !== "working" ? doWithout : null}
             />
           )}
           <div className={styles.foot}>
@@ -256,7 +259,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
 function Draft({ proposal, at, relearned }: { proposal: Proposal; at: number; relearned: number }) {
   const go = useNavigate();
   const draft = useDraftOf(proposal.id, at, (made) => go(`/standard?draft=${made}`));
-  const name = `Proposal for ${platformsOf(proposal.asked)}, ${relearned.toLocaleString("en")} keys relearned`;
+  const name = `Proposal for ${namesOf(proposal.asked)}, ${relearned.toLocaleString("en")} keys relearned`;
   return (
     <Button variant="contained" loading={draft.isPending} onClick={() => draft.mutate(name)}>
       Make it a draft of the standard
@@ -275,17 +278,20 @@ function only(point: Point, platform: AskedOf["platform"]): Point {
   };
 }
 
-function platformsOf(asked: AskedOf): string {
-  const names = [asked.platform, ...asked.together.filter((p) => p !== asked.platform)].map((p) => PLATFORM[p]);
+function namesOf(asked: AskedOf): string {
+  const names = platformsOf(asked).map((p) => PLATFORM[p]);
   return names.length === 1 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
 }
 
 function told(asked: AskedOf): string {
-  const parts = [platformsOf(asked)];
-  if (asked.pins.length) parts.push(`${asked.pins.length} pinned`);
-  if (asked.without.length)
-    parts.push(asked.without.length === 1 ? "1 key done without" : `${asked.without.length} keys done without`);
-  if (asked.bans.length) parts.push(`${asked.bans.join(", ")} banned`);
+  const parts = [namesOf(asked)];
+  const settled = platformsOf(asked).map((p) => settledOn(asked, p));
+  const pins = settled.flatMap((s) => s.pins).length;
+  const without = settled.flatMap((s) => s.without).length;
+  const bans = settled.flatMap((s) => s.bans);
+  if (pins) parts.push(`${pins} pinned`);
+  if (without) parts.push(without === 1 ? "1 key done without" : `${without} keys done without`);
+  if (bans.length) parts.push(`${bans.join(", ")} banned`);
   if (asked.spared.length) parts.push(`${asked.spared.length} left alone`);
   if (asked.budget !== null && asked.budget !== undefined)
     parts.push(`at most ${asked.budget.toLocaleString("en")} relearned`);

@@ -134,7 +134,8 @@ class Proposer:
             _check(ground)
         told("Finding the keys that each task could have", None, -math.inf)
         self.options: tuple[Options, ...] = tuple(map(options_of, grounds))
-        _check_pins(self.options[0])
+        for own in self.options:
+            _check_pins(own)
         self.searcher = Searcher(question, self.options, solver, stopped, told)
         self._after: tuple[Standard, Estate] | None = None
         self._today = [judge(own, standard, own.ground.now) for own in self.options]

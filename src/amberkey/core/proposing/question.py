@@ -52,11 +52,23 @@ WEIGHTS = Weights()
 
 
 @dataclass(frozen=True)
+class Settled:
+    """What is settled beforehand on one platform: see `Question`."""
+
+    pins: Mapping[str, Shortcut] = field(default_factory=dict)
+    bans: frozenset[Shortcut] = frozenset()
+    without: Mapping[str, frozenset[Shortcut]] = field(default_factory=dict)
+
+
+NOTHING_SETTLED = Settled()
+
+
+@dataclass(frozen=True)
 class Question:
     """`pins`: the keys that tasks must have; `kept`: tasks whose line, or lack of one, stays; `bans`: keys that no line may
     get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change. `beside`: platforms for
-    which keys are chosen in the same go; pins, bans and `without` say nothing there. `seconds`: how long a solver may look;
-    `few`: how many of the cheapest keys of each line are looked at first.
+    which keys are chosen in the same go; pins, bans and `without` say nothing there, what `elsewhere` has for them does.
+    `seconds`: how long a solver may look; `few`: how many of the cheapest keys of each line are looked at first.
     """
 
     platform: Platform
@@ -66,6 +78,7 @@ class Question:
     bans: frozenset[Shortcut] = frozenset()
     spared: frozenset[str] = frozenset()
     without: Mapping[str, frozenset[Shortcut]] = field(default_factory=dict)
+    elsewhere: Mapping[Platform, Settled] = field(default_factory=dict)
     weights: Weights = WEIGHTS
     seconds: float = 60.0
     few: int = 12
@@ -81,8 +94,9 @@ class Question:
         """The part of the question that concerns one of its platforms."""
         others = tuple(p for p in self.platforms if p != platform)
         if platform == self.platform:
-            return replace(self, beside=others)
-        return replace(self, platform=platform, beside=others, pins={}, bans=frozenset(), without={})
+            return replace(self, beside=others, elsewhere={})
+        own = self.elsewhere.get(platform, NOTHING_SETTLED)
+        return replace(self, platform=platform, beside=others, pins=own.pins, bans=own.bans, without=own.without, elsewhere={})
 
 
 class CannotPropose(Exception):

@@ -15,7 +15,7 @@ from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.program import Solver
 from amberkey.core.proposing.propose import Proposal as Found
 from amberkey.core.proposing.propose import Proposer
-from amberkey.core.proposing.question import CannotPropose, Question
+from amberkey.core.proposing.question import CannotPropose, Question, Settled
 from amberkey.server.estate import current_derived, current_estate, current_standard
 from amberkey.server.library.models import Body
 from amberkey.server.proposals.models import Proposal, ProposalPoint
@@ -42,19 +42,26 @@ class BesideIn(Schema):
     point: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
-class AskedOf(Schema):
+class SettledOn(Schema):
+    """What is settled beforehand on a platform. `pins`: keys that tasks must have; `bans`: keys that no line may get;
+    `without`: keys that one task may not get."""
+
+    pins: Annotated[list[PinIn], Field(max_length=500)] = []
+    bans: Annotated[list[_Keys], Field(max_length=500)] = []
+    without: Annotated[list[PinIn], Field(max_length=500)] = []
+
+
+class AskedOf(SettledOn):
     """What a proposal is asked for. `together`: more platforms for which keys are chosen in the same go, of one shape as far as
-    that is worth it; pins, bans and `without` are keys of `platform` alone. `pins`: keys that tasks must have; `kept`: tasks
-    whose line stays; `bans`: keys that no line may get; `without`: keys that one task may not get; `beside`: the point that
-    this is asked to be held against; `spared`: programs that are left alone; `budget`: the most keys relearned, over all
-    people, null for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best."""
+    that is worth it; `pins`, `bans` and `without` are keys of `platform` alone, those of the others stand in `elsewhere`.
+    `kept`: tasks whose line stays; `beside`: the point that this is asked to be held against; `spared`: programs that are left
+    alone; `budget`: the most keys relearned, over all people, null for any number; `seconds`: how long each point may be
+    looked for; `curve`: with the points below the best."""
 
     platform: Platform
     together: Annotated[list[Platform], Field(max_length=3)] = []
-    pins: Annotated[list[PinIn], Field(max_length=500)] = []
     kept: Annotated[list[_Id], Field(max_length=2_000)] = []
-    bans: Annotated[list[_Keys], Field(max_length=500)] = []
-    without: Annotated[list[PinIn], Field(max_length=500)] = []
+    elsewhere: dict[Platform, SettledOn] = {}
     beside: BesideIn | None = None
     spared: Annotated[list[_Id], Field(max_length=500)] = []
     budget: Annotated[int, Field(ge=0, le=100_000_000)] | None = None
@@ -64,19 +71,28 @@ class AskedOf(Schema):
 
 def question_of(asked: AskedOf) -> Question:
     """The question in the core's words. Raises ShortcutError."""
-    platform = asked.platform
-    without: dict[str, set[Shortcut]] = {}
-    for one in asked.without:
-        without.setdefault(one.task, set()).add(_key(one.keys, platform))
+    first = _settled(asked, asked.platform)
     return Question(
-        platform,
+        asked.platform,
         tuple(asked.together),
-        pins={p.task: _key(p.keys, platform) for p in asked.pins},
+        pins=first.pins,
         kept=frozenset(asked.kept),
-        bans=frozenset(_key(k, platform) for k in asked.bans),
+        bans=first.bans,
         spared=frozenset(asked.spared),
-        without={task: frozenset(keys) for task, keys in without.items()},
+        without=first.without,
+        elsewhere={platform: _settled(own, platform) for platform, own in asked.elsewhere.items()},
         seconds=float(asked.seconds),
+    )
+
+
+def _settled(said: SettledOn, platform: Platform) -> Settled:
+    without: dict[str, set[Shortcut]] = {}
+    for one in said.without:
+        without.setdefault(one.task, set()).add(_key(one.keys, platform))
+    return Settled(
+        {p.task: _key(p.keys, platform) for p in said.pins},
+        frozenset(_key(k, platform) for k in said.bans),
+        {task: frozenset(keys) for task, keys in without.items()},
     )
 
 

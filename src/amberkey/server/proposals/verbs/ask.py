@@ -6,6 +6,7 @@ from django.db import transaction
 
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
+from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.standard.model import Standard
 from amberkey.server.estate import STANDARD, current_estate
 from amberkey.server.library.documents import digests
@@ -14,7 +15,7 @@ from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.tasks import put_to_work
-from amberkey.server.proposals.working import AskedOf, question_of
+from amberkey.server.proposals.working import AskedOf, SettledOn, question_of
 from amberkey.server.standard.models import Draft
 from amberkey.server.standard.verbs.drafts import keep_draft
 
@@ -25,7 +26,12 @@ def ask(actor: Actor, asked: AskedOf) -> Proposal:
     actor.require(Role.EDITOR)
     question_of(asked)
     estate = current_estate()
-    for task in (*(p.task for p in (*asked.pins, *asked.without)), *asked.kept):
+    other = next((p for p in asked.elsewhere if p not in asked.together or p == asked.platform), None)
+    if other is not None:
+        name = PLATFORM_NAMES[other]
+        raise Problem(400, f"Keys are settled on {name}, and none are chosen there.", cure=f"Ask together with {name}.")
+    settled: tuple[SettledOn, ...] = (asked, *asked.elsewhere.values())
+    for task in (*(p.task for own in settled for p in (*own.pins, *own.without)), *asked.kept):
         if estate.tasks.task(task) is None:
             raise Problem(400, f"There is no task {task}.", cure="Choose a task that there is.")
     unknown = next((i for i in asked.spared if all(p != i for p, _ in estate.programs)), None)
