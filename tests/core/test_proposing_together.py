@@ -53,6 +53,25 @@ def test_each_platform_has_pins_and_bans_of_its_own():
         both(elsewhere={"macos": Settled(pins={"quote": key("Meta+F7")}, bans=frozenset({key("Meta+F7")}))})
 
 
+def test_few_keys_are_found_again_among_all():
+    asked = both(weights=Weights(unlike=10_000))
+    few, whole = asked.searcher.joined(2), asked.searcher.joined(None)
+    inside = set(few.variables_in(whole))
+    for here, there, shift in zip(few.instances, whole.instances, whole.shifts, strict=True):
+        for own, every in ((here.of_line, there.of_line), (here.of, there.of)):
+            known = {every[k] + shift for k in own if k in every}
+            assert known <= inside
+            assert inside.isdisjoint({v + shift for v in every.values()} - known)
+            assert len(known) < len(every)
+    best = Highs().solve(few.program, SOON).chosen
+    carried = few.carried(best, whole)
+    assert set(carried) <= inside
+    assert whole.program.allows(carried)
+    assert whole.program.cost_of(carried) == pytest.approx(few.program.cost_of(best))
+    assert not whole.alike.keys().isdisjoint(carried)
+    assert whole.as_one([whole.of_platform(n, carried) for n in range(2)]) == carried
+
+
 def test_what_differs_is_paid_for_each_person_of_the_smaller_platform():
     asked = both(weights=Weights(unlike=1))
     ((pair),) = [p for p in pairs(*asked.options) if p.task.id == "quote"]

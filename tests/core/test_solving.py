@@ -25,6 +25,11 @@ def drawn_program(rnd):
     for group in groups:
         drawn.exactly(1, group)
     everything = [v for group in groups for v in group]
+    everything += [drawn.variable(rnd.randint(-40, 40)) for _ in range(rnd.randint(0, 2))]
+    if rnd.random() < 0.3:
+        drawn.exactly(1, rnd.sample(everything, 2))  # lies across the others
+    if rnd.random() < 0.3:
+        drawn.rows.append(Row(tuple(rnd.sample(everything, 3)), (1.0, 2.0, -1.0), 1, 1))
     for _ in range(rnd.randint(0, 8)):
         drawn.at_most(1, rnd.sample(everything, min(len(everything), rnd.randint(2, 4))))
     for _ in range(rnd.randint(0, 2)):
@@ -60,6 +65,16 @@ def test_a_program_without_some_variables_is_the_one_in_which_they_are_no(seed):
     assert drawn.allows([of[v] for v in found.chosen]) or not found.chosen
     assert len(left.rows) <= len(drawn.rows)
     assert {*of, *dropped} == set(range(len(drawn.costs)))
+
+
+def test_rows_that_can_t_fail_any_more_are_gone():
+    program = Program()
+    one, other, third = (program.variable(n) for n in range(3))
+    program.at_most(1, [one, other])
+    program.at_least(0, [one, third])
+    program.at_most(3, [one, third], [2.0, 2.0])
+    left, of = program.without([other])
+    assert (of, left.rows) == ((one, third), [Row((0, 1), (2.0, 2.0), None, 3)])
 
 
 @slowly
