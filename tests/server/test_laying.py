@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from amberkey.core.cards.content import card_of, setups_for
 from amberkey.core.cards.model import Card, CardLine, CardPart, Key
 from amberkey.core.cards.wish import PAPERS, CardWish
 from amberkey.core.documents.field import LANGUAGES
@@ -17,6 +18,7 @@ from amberkey.server.cards.drawing import Drawn
 from amberkey.server.cards.laying import ROOMS, SHEETS, columns_of, room_of
 from amberkey.server.cards.pressing import laid
 from amberkey.server.cards.printing import _faces, laid_out, page_of
+from tests.core.seen import whole_example
 
 MM = 25.4 / 96
 """Millimetres in a pixel."""
@@ -112,3 +114,30 @@ def test_what_is_parted_beforehand_stands_on_one_page(paper):
     assert laid_out(card_with(lines[: len(parted)], wish)).pages == 1
     assert laid_out(card_with(lines, wish)).pages > 1
     assert set(ROOMS) >= {room_of(line, "de") for line in lines}
+
+
+def test_every_card_of_the_example_fits_or_says_what_does_not():
+    """Each role on each keyboard that its people have; papers, languages and lengths take turns."""
+    estate = whole_example()
+    keyboards = sorted({(s.works_on, s.reads_by) for s in estate.setups.values()})
+    papers, languages, lengths = cycle(PAPERS), cycle(LANGUAGES), cycle((8, 12, 44))
+    fits = longer = 0
+    for role in sorted(estate.census.roles):
+        for platform, layout in keyboards:
+            asked = {"of": "role", "who": role, "platform": platform, "layout": layout}
+            setups = setups_for(estate, CardWish(**asked), {})
+            if not setups:
+                continue
+            wish = CardWish(**asked, paper=next(papers), language=next(languages), most=next(lengths))
+            card = card_of(estate, wish, setups)
+            drawn = Drawn(card, wish, role, "Merrow Strait Ferries", None)
+            found = laid_out(drawn)
+            ids = {line.id for part in card.parts for line in part.lines}
+            fits += found.pages <= SHEETS[wish.paper].pages
+            longer += found.pages > SHEETS[wish.paper].pages
+            assert (found.pages > SHEETS[wish.paper].pages) == bool(found.beyond), (role, wish)
+            assert set(found.beyond) <= ids
+            columns = columns_of(card.parts, SHEETS[wish.paper], wish.language)
+            assert columns is None or found.pages == 1
+    assert fits > 20
+    assert longer > 0
