@@ -62,6 +62,27 @@ def test_keys_have_the_room_that_they_need(language, platform):
     assert all(wide <= room for room, wide in found), [(r, w) for r, w in found if w > r]
 
 
+@pytest.mark.parametrize("paper", PAPERS)
+@pytest.mark.parametrize("flows", [False, True])
+def test_long_words_stay_in_their_column_and_beside_their_keys(paper, flows):
+    keys = (key_of(Shortcut((Press.of(("Control",), "S"),)), "windows", "en"),)
+    lines = [CardLine("a", "W" * 300, keys, ("Q" * 60,), ("n" * 200,)), CardLine("b", "\u05e9" * 90, keys, ("One",))]
+    lines += [CardLine(f"c{n}", "Do it", keys) for n in range(200 if flows else 3)]
+    wish = CardWish(platform="windows", layout="us", paper=paper)
+    drawn = card_with(lines, wish)
+    assert (columns_of(drawn.card.parts, SHEETS[paper], "en") is None) == flows
+    for page in laid(page_of(drawn), _faces()).pages:
+        for item in (box for box in page._page_box.descendants() if box.element_tag == "li" and box.element is not None):
+            right = item.position_x + item.margin_width() + 0.5
+            texts = [box for box in item.descendants() if type(box).__name__ == "TextBox" and box.text.strip()]
+            assert all(box.position_x + box.width <= right for box in texts), [box.text[:20] for box in texts]
+            caps = [box for box in texts if box.element_tag == "kbd"]
+            names = [box for box in texts if box.element.get("class") == "what"]
+            for cap in caps:
+                beside = [box for box in names if abs(box.position_y - cap.position_y) < cap.height / 2]
+                assert all(box.position_x + box.width <= cap.position_x for box in beside)
+
+
 LINES = st.lists(
     st.builds(
         CardLine,
