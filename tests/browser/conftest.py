@@ -7,14 +7,15 @@ import shutil
 import subprocess
 import sys
 import threading
+import urllib.request
 
 import pytest
-from django.db import connection
 from playwright.sync_api import expect
 
 from amberkey.core.standard.model import NO_STANDARD
 from amberkey.demo.load import PASSWORD, load_people
 from amberkey.server.library.verbs.change import create
+from amberkey.server.workbench import ahead
 from tests import example as small
 from tests.kept import put
 
@@ -50,9 +51,16 @@ def homes(tmp_path_factory):
 
 
 @pytest.fixture
-def home(transactional_db, settings, tmp_path, live_server, homes):
-    """The example in the database, and one machine's home with its agent enrolled."""
+def served(transactional_db, settings, live_server):
+    """The address of the server on an empty database, which stays until nothing is under way there any more."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    yield live_server.url
+    come_to_rest(live_server.url)
+
+
+@pytest.fixture
+def home(served, settings, tmp_path, homes):
+    """The example in the database, and one machine's home with its agent enrolled."""
     settings.SIGNING_KEY = "11" * 32
 
     def load():
@@ -63,20 +71,22 @@ def home(transactional_db, settings, tmp_path, live_server, homes):
     put("the example", load)
     shutil.copytree(homes, tmp_path, dirs_exist_ok=True)
     place = tmp_path / "counter-3"
-    agent(place / "home", "enrol", "--server", live_server.url, "--code", (place / "enrol-code").read_text())
-    yield place / "home"
-    come_to_rest()
+    agent(place / "home", "enrol", "--server", served, "--code", (place / "enrol-code").read_text())
+    return place / "home"
 
 
-def come_to_rest():
-    """Waits for the requests that pages had under way when they were closed: the database is emptied next."""
-    others = "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
-    for _ in range(400):
-        with connection.cursor() as cursor:
-            cursor.execute(f"{others} AND state <> 'idle'")
-            if cursor.fetchone() == (0,):
-                return
-        threading.Event().wait(0.05)
+def come_to_rest(address):
+    """Waits for what pages had asked for when they were closed, and for what is worked out ahead: the database is emptied next.
+
+    Looking what the database does would say too little: a request that reckons does nothing there, and asks again afterwards.
+    """
+    # Connections are taken in the order in which they come: once this one is answered, those before it have their threads.
+    urllib.request.urlopen(f"{address}/health", timeout=60).close()
+    for thread in threading.enumerate():
+        if "process_request_thread" in thread.name:
+            thread.join(60)
+            assert not thread.is_alive(), "a request is under way that nobody waits for"
+    ahead.worker.submit(int).result(60)
 
 
 def agent(home, *words):
@@ -216,11 +226,11 @@ class Person:
 
 
 @pytest.fixture
-def sign_in(home, live_server, new_context):
+def sign_in(home, served, new_context):
     people = []
 
     def come(name="ines", **context):
-        person = Person(new_context(**context).new_page(), live_server.url, name)
+        person = Person(new_context(**context).new_page(), served, name)
         people.append(person)
         return person
 

@@ -55,9 +55,8 @@ class Beginner(Person):
 
 
 @pytest.fixture
-def beginner(transactional_db, settings, live_server, new_context):
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    one = Beginner(new_context().new_page(), live_server.url)
+def beginner(served, new_context):
+    one = Beginner(new_context().new_page(), served)
     yield one
     assert one.faults == []
 

@@ -13,14 +13,13 @@ from tests.kept import put
 
 
 @pytest.fixture
-def ferries(transactional_db, settings, live_server, new_context):
+def ferries(served, new_context):
     """Merrow Strait Ferries at full size, and somebody signed in to it."""
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     put("the ferries", lambda: load_documents(load_people()))
     people = []
 
     def come(name="ines", **context):
-        person = Person(new_context(**context).new_page(), live_server.url, name)
+        person = Person(new_context(**context).new_page(), served, name)
         people.append(person)
         return person
 

@@ -18,7 +18,8 @@ from amberkey.core.ways.wayout import WayOut
 log = structlog.get_logger("amberkey.ahead")
 # What belongs to the same look at a clash is asked for first.
 _PAUSE = 0.25
-_worker = ThreadPoolExecutor(1, thread_name_prefix="ahead")
+worker = ThreadPoolExecutor(1, thread_name_prefix="ahead")
+"""Does one wish after another."""
 _newest: list[object] = [None]
 
 
@@ -26,7 +27,7 @@ def look_ahead(estate: Estate, way: WayOut, tell: Callable[[Estate], object]) ->
     """Work out, beside everything else, what all setups would be after a way out, and tell it. Only the newest wish counts."""
     wish = object()
     _newest[0] = wish
-    _worker.submit(_work, wish, estate, way, tell)
+    worker.submit(_work, wish, estate, way, tell)
 
 
 def _work(wish: object, estate: Estate, way: WayOut, tell: Callable[[Estate], object]) -> None:
