@@ -146,3 +146,18 @@ def test_one_code_a_machine_is_open(ines, example):
     agent = Api()
     assert agent.post("/agent/enrol", {"code": first})[0] == 403
     assert agent.post("/agent/enrol", {"code": second})[0] == 200
+
+
+@pytest.mark.parametrize(
+    "path, body",
+    [
+        ("/tasks", {"name": "Call", "other_words": ["\x0e"]}),
+        ("/tasks", {"name": "Call", "group": "\x0e"}),
+        ("/catalogue", {"name": "Till", "kind": "utility", "version": "\x8f", "platforms": ["windows"]}),
+        ("/beginning/organisation", {"name": "Strait", "department": "\x0f§"}),
+    ],
+)
+def test_what_no_name_may_hold_is_refused_where_it_stands(ines, path, body):
+    status, problem = ines.post(path, body)
+    assert status == 422
+    assert "control character" in json.dumps(problem)

@@ -11,7 +11,8 @@ from amberkey.core.proposing.highs import Highs
 from amberkey.core.proposing.propose import Proposer
 from amberkey.core.proposing.question import Question
 from amberkey.server.estate import current_estate, current_standard
-from amberkey.server.proposals.models import Proposal
+from amberkey.server.proposals import working
+from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.tasks import proposals_without_a_job
 from amberkey.server.proposals.told import point_of
 from amberkey.server.proposals.working import work
@@ -168,6 +169,68 @@ def test_what_is_stopped_keeps_what_there_is_and_what_has_no_job_is_taken_up(ine
     assert len(ines.get(f"/proposals/{again['id']}")[1]["points"]) == 1
     Proposal.objects.create(asked=ASKED, by=Proposal.objects.first().by)
     assert proposals_without_a_job() == 1
+
+
+class Killed(Exception):
+    """A worker that is ended in the middle."""
+
+
+def work_until_killed(made, points, monkeypatch):
+    """Works on a proposal until it has kept so many points."""
+    keep, kept = working._keep, []
+
+    def once_more(found, made, place):
+        if len(kept) == points:
+            raise Killed
+        kept.append(place)
+        keep(found, made, place)
+
+    with monkeypatch.context() as patched:
+        patched.setattr(working, "_keep", once_more)
+        with pytest.raises(Killed):
+            work(uuid.UUID(made["id"]), Highs())
+
+
+def test_work_that_broke_off_goes_on_from_the_points_that_it_has(ines, monkeypatch):
+    monkeypatch.setattr(working, "POINTS", 4)
+    whole = worked_out(ines, ask(ines, curve=True))
+    made = ask(ines, curve=True)
+    work_until_killed(made, 2, monkeypatch)
+    before = ines.get(f"/proposals/{made['id']}")[1]
+    assert (before["state"], len(before["points"])) == ("working", 2)
+    done = worked_out(ines, made)
+    assert [p for p in done["points"] if p in before["points"]] == before["points"]
+    assert [(p["relearned"], p["worth"]) for p in done["points"]] == [(p["relearned"], p["worth"]) for p in whole["points"]]
+
+
+def test_work_begins_anew_where_what_it_was_worked_out_from_is_not_there_any_more(ines, monkeypatch):
+    monkeypatch.setattr(working, "POINTS", 3)
+    made = ask(ines, curve=True)
+    work_until_killed(made, 2, monkeypatch)
+    before = {p["id"] for p in ines.get(f"/proposals/{made['id']}")[1]["points"]}
+    line = {"task": "save", "platform": "windows", "keys": "Control+F11"}
+    assert ines.post("/standard/lines", {"lines": [line]})[0] == 200
+    done = worked_out(ines, made)
+    assert (len(before), done["state"]) == (2, "done")
+    assert before.isdisjoint(p["id"] for p in done["points"])
+    assert Proposal.objects.get(pk=made["id"]).base.json()["lines"]
+
+
+def test_what_was_stopped_is_gone_on_with_and_its_unfinished_point_is_looked_for_anew(ines):
+    made = ask(ines)
+    assert ines.post(f"/proposals/{made['id']}/on")[0] == 409
+    done = worked_out(ines, made)
+    (best,) = done["points"]
+    # As if it had been stopped while the best was looked for.
+    Proposal.objects.update(state="stopped", stop=True)
+    ProposalPoint.objects.update(place=None)
+    status, on = ines.post(f"/proposals/{made['id']}/on")
+    assert (status, on["state"], on["points"]) == (200, "working", [best])
+    assert ines.post("/proposals", ASKED)[0] == 409  # one at a time
+    (found,) = worked_out(ines, made)["points"]
+    assert found["id"] != best["id"]
+    assert (found["relearned"], found["worth"]) == (best["relearned"], best["worth"])
+    assert ines.post(f"/proposals/{uuid.uuid4()}/on")[0] == 404
 
 
 def test_a_solver_that_dies_is_told_in_a_line(ines):

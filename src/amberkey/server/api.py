@@ -69,7 +69,7 @@ def _refusals(path: str, method: str, operation: dict[str, Any]) -> Iterator[int
     """The statuses with which an endpoint refuses, from what it takes and who may call it."""
     yield 503
     if operation.get("security"):
-        yield 401
+        yield from (401, 403)
     if method != "get" or path == "/api/session":
         yield 403
     if operation.get("parameters") or "requestBody" in operation or method == "put":

@@ -291,6 +291,17 @@ describe("a proposal for the standard", () => {
     await waitFor(() => expect(sent.some((s) => s.path.endsWith("/stop"))).toBe(true));
   });
 
+  it("is gone on with where it was stopped", async () => {
+    const sent = stage(<ProposeView />, {
+      ...answers,
+      "GET /api/proposals/p1": proposal({ state: "stopped" }),
+      "POST /api/proposals/p1/on": proposal({ state: "working" }),
+    });
+    await screen.findByText("It was stopped with what there was.");
+    fireEvent.click(screen.getByRole("button", { name: "Go on from there" }));
+    await waitFor(() => expect(sent.some((s) => s.path.endsWith("/on"))).toBe(true));
+  });
+
   it("is asked for where there is none, with pins and bans", async () => {
     const sent = stage(<ProposeView />, {
       ...answers,

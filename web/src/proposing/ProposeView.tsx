@@ -104,7 +104,7 @@ const BESIDE = "beside";
 function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
   const [params, change] = useAddress();
   const rights = useRights();
-  const stop = useStop(proposal.id);
+  const { stop, goOn } = useStop(proposal.id);
   const points = proposal.points;
   const asked = Number(params.get("at")) || null;
   const at = points.find((p) => p.id === asked)?.id ?? points.at(-1)?.id ?? null;
@@ -147,6 +147,16 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
               Stop with the best so far
             </Button>
           )}
+        </div>
+      )}
+      {(proposal.state === "stopped" || proposal.state === "failed") && rights.edit && (
+        <div className={styles.stopped}>
+          <span>
+            {proposal.state === "stopped" ? "It was stopped with what there was." : "It ended before its end."}
+          </span>
+          <Button color="inherit" variant="outlined" loading={goOn.isPending} onClick={() => goOn.mutate()}>
+            Go on from there
+          </Button>
         </div>
       )}
       {proposal.says && (

@@ -74,14 +74,24 @@ export function useAsk(onAsked: (id: string) => void) {
   });
 }
 
+/** Stops the work on a proposal with the best so far, and goes on with it. */
 export function useStop(id: string) {
   const queries = useQueryClient();
   const says = useSays();
-  return useMutation({
-    mutationFn: () => answer(api.POST("/api/proposals/{proposal_id}/stop", { params: { path: { proposal_id: id } } })),
+  const params = { path: { proposal_id: id } };
+  const told = {
     onSuccess: () => queries.invalidateQueries({ queryKey: key("proposals", id) }),
     onError: says.refused,
+  };
+  const stop = useMutation({
+    mutationFn: () => answer(api.POST("/api/proposals/{proposal_id}/stop", { params })),
+    ...told,
   });
+  const goOn = useMutation({
+    mutationFn: () => answer(api.POST("/api/proposals/{proposal_id}/on", { params })),
+    ...told,
+  });
+  return { stop, goOn };
 }
 
 export function useDraftOf(id: string, point: number, onMade: (draft: number) => void) {

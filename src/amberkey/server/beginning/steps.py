@@ -1,12 +1,12 @@
 """The line of the work: what there is, what comes next, and what each step unlocks."""
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from django.http import HttpRequest
 from ninja import Router
-from pydantic import Field
 
 from amberkey.core.compare.operations import operation
+from amberkey.core.documents.field import MaybeText
 from amberkey.core.documents.ids import id_from
 from amberkey.core.organisation.model import Department
 from amberkey.core.tasks.neutral import neutral_tasks
@@ -52,7 +52,7 @@ class OrganisationIn(Schema):
     """What the organisation is called, and its first department, which people need to be in one."""
 
     name: Name
-    department: Annotated[str, Field(max_length=200)] = ""
+    department: MaybeText = ""
 
 
 @router.get("/beginning", response=BeginningLineOut)

@@ -14,7 +14,7 @@ from amberkey.server.problems import NotFound
 from amberkey.server.proposals.keyboard import PlanKeyboardOut, plan_keyboard
 from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.told import ProposedPointOut
-from amberkey.server.proposals.verbs.ask import ask, draft_of, stop
+from amberkey.server.proposals.verbs.ask import ask, draft_of, go_on, stop
 from amberkey.server.proposals.working import AskedOf
 from amberkey.server.schema import Name, Number, Schema, Words
 
@@ -75,6 +75,12 @@ def see_proposal(request: HttpRequest, proposal_id: UUID) -> AskedProposalOut:
 def stop_proposal(request: HttpRequest, proposal_id: UUID) -> AskedProposalOut:
     """Stop with the best so far."""
     return _out(stop(actor_of(request), proposal_id))
+
+
+@router.post("/proposals/{proposal_id}/on", response=AskedProposalOut, auth=By(Role.EDITOR))
+def go_on_with_proposal(request: HttpRequest, proposal_id: UUID) -> AskedProposalOut:
+    """Go on with one that was stopped, from the points that it has."""
+    return _out(go_on(actor_of(request), proposal_id))
 
 
 @router.get("/proposals/{proposal_id}/points/{point_id}", response=ProposedPointOut)

@@ -2,12 +2,14 @@
 
 import math
 import time
-from typing import Annotated
+from typing import Annotated, cast
 from uuid import UUID
 
 from django.db import transaction
+from django.utils import timezone
 from pydantic import Field
 
+from amberkey.core.documents.canonical import Json, canonical_bytes, digest_of
 from amberkey.core.keys.platform import Platform
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
@@ -16,8 +18,11 @@ from amberkey.core.proposing.program import Solver
 from amberkey.core.proposing.propose import Proposal as Found
 from amberkey.core.proposing.propose import Proposer
 from amberkey.core.proposing.question import CannotPropose, Question, Settled
+from amberkey.core.standard.model import Standard
 from amberkey.server.estate import current_derived, current_estate, current_standard
+from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Body
+from amberkey.server.once import reading
 from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.told import ProposedPointOut, point_of
 from amberkey.server.schema import Schema
@@ -121,26 +126,49 @@ class _Watch:
 
 
 def work(found_id: UUID, solver: Solver | None = None) -> None:
-    """The job. Begun again it begins anew; stopped, it keeps the points that it has."""
+    """The job. Stopped, it keeps the points that it has; begun again, it goes on from these, or begins anew where what it was
+    worked out from isn't what there is now."""
     found = Proposal.objects.filter(pk=found_id).first()
     if found is None or found.state != Proposal.State.WORKING:
         return
     asked = AskedOf.model_validate(found.asked)
-    estate, standard = current_estate(), current_standard()
+    with reading():  # of one and the same state
+        stamp, estate, standard = _stamp(), current_estate(), current_standard()
     watch = _Watch(found_id)
-    found.points.all().delete()
-    found.base = Body.keep(standard.to_bytes())
-    found.save(update_fields=["base"])
+    _begin(found, stamp, standard)
+    known = dict(found.points.values_list("place", "relearned"))
     try:
         proposer = Proposer(question_of(asked), estate, standard, solver or Apart(), stopped=watch.stopped, told=watch.told)
-        best = proposer.propose(asked.budget)
-        _keep(found, best)
-        for point in proposer.curve(_below(proposer, best.relearned) if asked.curve else []):
-            _keep(found, point)
+        if 0 not in known:
+            best = proposer.propose(asked.budget)
+            _keep(found, best, None if watch.stop else 0)
+            known[0] = best.relearned
+        if asked.curve and found.budgets is None and not watch.stop:
+            found.budgets = _below(proposer, known[0])
+            found.save(update_fields=["budgets"])
+        left = {n: budget for n, budget in enumerate(found.budgets or (), 1) if n not in known}
+        for n, point in zip(left, proposer.curve(list(left.values())), strict=False):
+            _keep(found, point, None if watch.stop else n)
     except CannotPropose as error:
         _end(found, Proposal.State.FAILED, f"{error.says} {error.cure}")
         return
     _end(found, Proposal.State.STOPPED if watch.stop else Proposal.State.DONE, "")
+
+
+def _stamp() -> str:
+    """All that a proposal is worked out from, as a digest: other documents or another day may make another one."""
+    state = {key: digest for key, digest in digests().items() if not key.startswith("decisions/")}
+    return digest_of(canonical_bytes({"day": timezone.localdate().isoformat(), "state": cast(Json, state)}))
+
+
+def _begin(found: Proposal, stamp: str, standard: Standard) -> None:
+    """Takes away what the work can't go on from."""
+    if found.stamp == stamp:
+        found.points.filter(place=None).delete()
+        return
+    found.points.all().delete()
+    found.base, found.stamp, found.budgets = Body.keep(standard.to_bytes()), stamp, None
+    found.save(update_fields=["base", "stamp", "budgets"])
 
 
 def _below(proposer: Proposer, most: int) -> list[int]:
@@ -152,11 +180,12 @@ def _below(proposer: Proposer, most: int) -> list[int]:
     return sorted({least + (most - least) * n // (POINTS - 1) for n in range(POINTS - 1)})
 
 
-def _keep(found: Proposal, made: Found) -> None:
+def _keep(found: Proposal, made: Found, place: int | None) -> None:
     point: ProposedPointOut = point_of(made, current_derived().personal)
     with transaction.atomic():
         ProposalPoint.objects.create(
             proposal=found,
+            place=place,
             relearned=made.relearned,
             worth=made.today.points.total - made.judged.points.total,
             told=Body.keep_json(point.model_dump(mode="json")),

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from amberkey.core.documents.canonical import Json
 from amberkey.core.documents.errors import DocumentError, Fault
-from amberkey.core.documents.field import Language
+from amberkey.core.documents.field import Language, MaybeText
 from amberkey.core.documents.ids import fresh_id
 from amberkey.core.documents.model import Document as CoreDocument
 from amberkey.core.keys.errors import ShortcutError
@@ -30,7 +30,7 @@ from amberkey.server.schema import Name, Schema
 from amberkey.server.standard.tasks_told import TaskPlanOut, plan_of
 
 router = Router(tags=["standard"])
-_Words = Annotated[list[Annotated[str, Field(min_length=1, max_length=200)]], Field(max_length=60)]
+_Words = Annotated[list[Name], Field(max_length=60)]
 
 
 class ListedTaskOut(Schema):
@@ -82,7 +82,7 @@ class TaskIn(Schema):
 
     name: Name
     names: dict[Language, Name] = {}
-    group: Annotated[str, Field(max_length=80)] = ""
+    group: Annotated[MaybeText, Field(max_length=80)] = ""
     other_words: _Words = []
     protected: bool = False
     usual: dict[Platform, Annotated[str, Field(max_length=200)]] = {}

@@ -36,7 +36,7 @@ from amberkey.server.workbench.clashes.difference import clash_difference
 router = Router(tags=["workbench"])
 _SHOWN = 12
 _LARGEST = 8 * 1024 * 1024  # bytes of a file
-_Version = Annotated[str, Field(min_length=1, max_length=40)]
+_Version = Annotated[Name, Field(max_length=40)]
 
 
 class ListedProgramOut(Schema):

@@ -1,4 +1,4 @@
-"""Asking for a proposal, stopping the work on one, and making a draft of one of its points."""
+"""Asking for a proposal, stopping the work on one, going on with it, and making a draft of one of its points."""
 
 from uuid import UUID
 
@@ -41,8 +41,7 @@ def ask(actor: Actor, asked: AskedOf) -> Proposal:
     if beside is not None and not ProposalPoint.objects.filter(pk=beside.point, proposal_id=beside.proposal).exists():
         raise NotFound("such point of a proposal")
     with transaction.atomic():
-        if Proposal.objects.select_for_update().filter(by=actor.user, state=Proposal.State.WORKING, stop=False).exists():
-            raise Problem(409, "A proposal of yours is being worked out already.", cure="Wait for it, or stop it.")
+        _one_at_a_time(actor)
         made = Proposal.objects.create(asked=asked.model_dump(mode="json"), by=actor.user)
         actor.record("asked for a proposal", f"proposal {made.pk}", asked.platform)
         put_to_work(made)
@@ -55,6 +54,29 @@ def stop(actor: Actor, proposal_id: UUID) -> Proposal:
     if not Proposal.objects.filter(pk=proposal_id).update(stop=True):
         raise NotFound("such proposal")
     return Proposal.objects.get(pk=proposal_id)
+
+
+def go_on(actor: Actor, proposal_id: UUID) -> Proposal:
+    """Have a worker go on with a proposal that was stopped, or that failed, from the points that it has."""
+    actor.require(Role.EDITOR)
+    with transaction.atomic():
+        found = Proposal.objects.select_for_update().filter(pk=proposal_id).first()
+        if found is None:
+            raise NotFound("such proposal")
+        if found.state not in (Proposal.State.STOPPED, Proposal.State.FAILED):
+            raise Problem(409, "This proposal isn't stopped.", f"It is {found.state}.", "Load the page again.")
+        _one_at_a_time(actor)
+        found.state, found.stop, found.says, found.best, found.bound = Proposal.State.WORKING, False, "", None, None
+        found.save()
+        actor.record("went on with a proposal", f"proposal {found.pk}")
+        put_to_work(found)
+    return found
+
+
+def _one_at_a_time(actor: Actor) -> None:
+    """Raises Problem where a proposal that somebody asked for is being worked out."""
+    if Proposal.objects.select_for_update().filter(by=actor.user, state=Proposal.State.WORKING, stop=False).exists():
+        raise Problem(409, "A proposal of yours is being worked out already.", cure="Wait for it, or stop it.")
 
 
 def draft_of(actor: Actor, proposal_id: UUID, point_id: int, name: str) -> Draft:
