@@ -53,7 +53,7 @@ def work() -> int:
     call_command("migrate", verbosity=0)
     people = load_people()
     load_documents(people)
-    estate, departments = current_estate(), current_derived().departments
+    estate, derived = current_estate(), current_derived()
     boards = dict.fromkeys((s.works_on, s.reads_by) for s in estate.setups.values())
     wishes = [
         CardWish(of="role", who=role.id, platform=platform, layout=layout, language=language)
@@ -61,7 +61,7 @@ def work() -> int:
         for role in current_organisation().roles
         for platform, layout in boards
     ]
-    wishes = [w for w in wishes if setups_for(estate, w, departments)]
+    wishes = [w for w in wishes if setups_for(estate, w, derived)]
     wishes = (wishes * (1 + CARDS // len(wishes)))[:CARDS]
     begun = time.perf_counter()
     pdf_of(drawn(wishes[0]))

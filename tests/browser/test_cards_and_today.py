@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.test_organisation import ferries  # noqa: F401
+
 
 def test_today_is_opened_by_its_key_and_what_is_put_aside_comes_back(sign_in):
     ines = sign_in("ines")
@@ -45,6 +47,30 @@ def test_a_card_is_chosen_drawn_and_handed_out_by_keyboard(sign_in):
     with page.expect_download() as taken:
         pdf.click()
     assert taken.value.suggested_filename == "card-fur-alle.pdf"
+
+
+def test_a_card_for_one_person_is_reached_from_them_and_from_the_sentence(ferries):  # noqa: F811
+    ines = ferries()
+    page = ines.page
+    page.goto(f"{ines.address}/organisation/people?words=Aline")
+    page.get_by_role("row", name="Aline").click()
+    page.get_by_role("link", name="Their card").click()
+    sheet = page.get_by_role("article", name="The card")
+    expect(sheet.get_by_role("heading", name="Aline")).to_be_visible()
+    expect(page.get_by_text(re.compile("^1 person gets this one"))).to_be_visible()
+    assert ines.axe() == []
+    ines.tab_to(page.get_by_label("Which person"))
+    page.keyboard.press("Control+A")
+    page.keyboard.insert_text("Malo")
+    malo = page.get_by_role("option", name="Malo", exact=True)
+    malo.wait_for()
+    for _ in range(6):
+        page.keyboard.press("ArrowDown")
+        if page.get_by_label("Which person").get_attribute("aria-activedescendant") == malo.get_attribute("id"):
+            break
+    page.keyboard.press("Enter")
+    expect(sheet.get_by_role("heading", name="Malo")).to_be_visible()
+    expect(page.get_by_label("Which person")).to_be_focused()
 
 
 def test_staff_find_keys_on_a_card_and_test_themselves_without_signing_in(sign_in, new_context, live_server):

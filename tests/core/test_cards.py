@@ -17,6 +17,7 @@ from amberkey.core.cards.words import WORDS
 from amberkey.core.documents.errors import DocumentError
 from amberkey.core.documents.field import LANGUAGES
 from amberkey.core.organisation.census import Census, Tally
+from amberkey.core.organisation.deriving import NOBODY, Seated
 from amberkey.core.worth.weighing import losers
 from tests.core.scenes import command, entry, office, program, scene, system
 from tests.core.seen import whole_example
@@ -41,7 +42,7 @@ def desk(*programs, **more):
 
 def card(estate, asked=None, **more):
     asked = asked or wish()
-    return card_of(estate, asked, setups_for(estate, asked, {}), **more)
+    return card_of(estate, asked, setups_for(estate, asked, NOBODY), **more)
 
 
 def lines(found, *parts):
@@ -306,13 +307,26 @@ def test_the_whole_list_by_program_has_what_holds_everywhere_in_each():
 def test_a_card_for_a_role_is_for_the_desks_of_its_people():
     estate = desk(SHEET)
     none = replace(estate, census=Census(Tally({"here": 20}, ()), Tally({}, ()), {"pilot": Tally({"here": 2}, ())}, {}))
-    assert setups_for(none, wish(of="role", who="pilot"), {}) == ("here",)
-    assert setups_for(none, wish(of="role", who="cook"), {}) == ()
-    assert setups_for(none, wish(of="department", who="pier"), {"here": ("pier",)}) == ("here",)
-    assert setups_for(none, wish(layout="de"), {}) == ()
+    assert setups_for(none, wish(of="role", who="pilot"), NOBODY) == ("here",)
+    assert setups_for(none, wish(of="role", who="cook"), NOBODY) == ()
+    pier = replace(NOBODY, departments={"here": ("pier",)})
+    assert setups_for(none, wish(of="department", who="pier"), pier) == ("here",)
+    assert setups_for(none, wish(layout="de"), NOBODY) == ()
 
 
-@pytest.mark.parametrize("wrong", [{"of": "role"}, {"who": "pilot"}, {"most": 61}, {"paper": "A7"}, {"language": "xx"}])
+def test_a_card_for_one_person_is_for_the_desks_where_they_sit():
+    estate, seated = desk(SHEET), (Seated("bo", "counter", "us", "here"), Seated("ada", "pier", "us", "there"))
+    derived = replace(NOBODY, seated=seated)
+    assert setups_for(estate, wish(of="person", who="bo"), derived) == ("here",)
+    assert setups_for(estate, wish(of="person", who="ada"), derived) == ()
+    asked = wish(of="person", who="bo")
+    assert card_of(estate, asked, ("here",)).people == 20
+    assert card_of(estate, asked, ("here",), people=1).people == 1
+
+
+@pytest.mark.parametrize(
+    "wrong", [{"of": "person"}, {"of": "role"}, {"who": "pilot"}, {"most": 61}, {"paper": "A7"}, {"language": "xx"}]
+)
 def test_a_wish_that_makes_no_card_is_refused(wrong):
     with pytest.raises((ValueError, DocumentError)):
         wish(**wrong)
@@ -342,7 +356,7 @@ def test_what_stands_on_a_card_works_at_every_desk_that_it_is_for():
     assert len(audiences) > 4
     for platform, layout in sorted(audiences):
         asked = wish(platform=platform, layout=layout, most=60, whole="by task")
-        setups = setups_for(estate, asked, {})
+        setups = setups_for(estate, asked, NOBODY)
         for line in lines(card_of(estate, asked, setups)).values():
             wanted = {k.text for k in line.keys}
             if line.notes:

@@ -143,6 +143,9 @@ def test_a_card_says_what_would_have_to_go_and_a_folded_one_has_two_sides(ines, 
     assert len(folded["beyond"]) < len(small["beyond"])
 
 
+WAITING = {"state": "working", "done": 0, "says": ""}
+
+
 def test_cards_of_all_roles_come_in_one_file(ines, jorun, wish, example):
     items = [{"section": "roles", "before": None, "after": {"id": "pilot", "name": "Pilots"}}]
     assert jorun.post("/organisation/change", {"title": "Pilots", "items": items})[0] == 200
@@ -151,15 +154,16 @@ def test_cards_of_all_roles_come_in_one_file(ines, jorun, wish, example):
     gone = {**wish, "of": "role", "who": "pilot"}
     batch = CardBatch.objects.create(wishes=[wish, gone], form="txt", made_by=User.objects.get(username="ines"))
     path = f"/cards/many/{batch.pk}"
-    assert ines.get(path)[1] == {"id": str(batch.pk), "state": "working", "done": 0, "of": 2, "says": ""}
+    assert ines.get(path)[1] == {"id": str(batch.pk), "file": "cards.zip", **WAITING, "of": 2}
     assert ines.get(f"{path}/cards.zip")[0] == 409
+    assert (ines.get(f"{path}/cards.pdf")[0], ines.get(f"{path}/cards.doc")[0]) == (404, 422)
     make(batch.pk)
     told = ines.get(path)[1]
     assert (told["state"], told["done"], told["says"]) == ("done", 2, "1 were left out: nobody would get them any more.")
     answer = ines.client.get(f"/api{path}/cards.zip")
     with zipfile.ZipFile(io.BytesIO(answer.content)) as file:
         (name,) = file.namelist()
-        assert name == f"everybody-{wish['platform']}-{wish['layout']}.txt"
+        assert name == f"everybody-{wish['platform']}-{wish['layout']}-en.txt"
         assert file.read(name).decode() == draw(ines, wish)["text"]
     assert jorun.get(path)[0] == 404  # somebody else's
     make(batch.pk)  # begun again, nothing is made twice
@@ -231,6 +235,48 @@ def test_many_cards_are_made_by_several_processes_each_as_it_is_alone(ines, wish
     assert counts == sorted(counts)
     assert counts[0] < counts[-1]
     assert all(data.startswith(b"%PDF") for data in made)
+
+
+def test_many_cards_lie_in_one_file_to_print_each_on_a_sheet_of_its_own(ines, wish):
+    folded = {**wish, "paper": "A4 folded", "hurry": False}
+    wishes = [{**folded, "most": 3}, {**folded, "most": 60, "whole": "by task"}, {**wish, "most": 4, "language": "de"}]
+    sheets = [draw(ines, one) for one in wishes]
+    assert (sheets[0]["pages"], sheets[1]["pages"] % 2, sheets[2]["pages"]) == (1, 0, 1)
+    batch = CardBatch.objects.create(wishes=wishes, form="print", made_by=User.objects.get(username="ines"))
+    make(batch.pk)
+    path = f"/api/cards/many/{batch.pk}"
+    assert (ines.client.get(path).json()["file"], ines.client.get(f"{path}/cards.zip").status_code) == ("cards.pdf", 404)
+    answer = ines.client.get(f"{path}/cards.pdf")
+    assert answer["Content-Type"] == "application/pdf"
+    told = subprocess.run(
+        ["pdftotext", "-raw", "-", "-"], input=answer.content, capture_output=True, check=True
+    ).stdout.decode()
+    # What is printed on both sides has both for itself.
+    first, back, *second, third = told.split("\f")[:-1]
+    assert back.strip() == ""
+    for card, text in zip(sheets, (first, "".join(second), third), strict=True):
+        wanted = " ".join([card["title"], *(line["name"] for line in lines(card).values())]).split()
+        assert not Counter(wanted) - Counter(text.replace(",", " ").split())
+    about = subprocess.run(["pdfinfo", "-"], input=answer.content, capture_output=True, check=True).stdout.decode()
+    assert re.search(r"Tagged: +yes", about)
+    assert re.search(rf"Title: +{sheets[0]['organisation']}", about)
+
+
+def test_cards_of_all_roles_are_made_in_several_languages_and_not_too_many_at_once(ines, jorun, wish, monkeypatch):
+    monkeypatch.setattr("amberkey.server.cards.api.setups_for", lambda *_: ("some",))
+    items = [{"section": "roles", "before": None, "after": {"id": "pilot", "name": "Pilots"}}]
+    assert jorun.post("/organisation/change", {"title": "Pilots", "items": items})[0] == 200
+    status, one = ines.post("/cards/many", {"form": "print"})
+    assert (status, one["file"]) == (200, "cards.pdf")
+    both = ines.post("/cards/many", {"languages": ["de", "sv", "de"]})[1]
+    assert (both["of"], both["file"]) == (2 * one["of"], "cards.zip")
+    assert {w["language"] for w in CardBatch.objects.get(pk=both["id"]).wishes} == {"de", "sv"}
+    for wrong in ([], ["la"]):
+        assert ines.post("/cards/many", {"languages": wrong})[0] == 422
+    monkeypatch.setattr("amberkey.server.cards.api._MOST_IN_ONE", 1)
+    status, problem = ines.post("/cards/many", {"form": "print", "languages": ["de", "sv"]})
+    assert (status, problem["cure"]) == (409, "Take a zip of files, or fewer languages.")
+    assert ines.post("/cards/many", {"languages": ["de", "sv"]})[0] == 200
 
 
 @pytest.fixture

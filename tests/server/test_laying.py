@@ -14,6 +14,7 @@ from amberkey.core.keys.names import NAMED_KEYS
 from amberkey.core.keys.platform import PLATFORMS
 from amberkey.core.keys.shortcut import Press, Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
+from amberkey.core.organisation.deriving import NOBODY
 from amberkey.server.cards.drawing import Drawn
 from amberkey.server.cards.laying import ROOMS, SHEETS, columns_of, room_of
 from amberkey.server.cards.pressing import laid
@@ -146,7 +147,7 @@ def test_every_card_of_the_example_fits_or_says_what_does_not():
     for role in sorted(estate.census.roles):
         for platform, layout in keyboards:
             asked = {"of": "role", "who": role, "platform": platform, "layout": layout}
-            setups = setups_for(estate, CardWish(**asked), {})
+            setups = setups_for(estate, CardWish(**asked), NOBODY)
             if not setups:
                 continue
             wish = CardWish(**asked, paper=next(papers), language=next(languages), most=next(lengths))

@@ -116,7 +116,7 @@ reader         GET    /api/cards/choices
 reader         POST   /api/cards/draw
 reader         POST   /api/cards/many
 reader         GET    /api/cards/many/{batch_id}
-reader         GET    /api/cards/many/{batch_id}/cards.zip
+reader         GET    /api/cards/many/{batch_id}/{name}
 reader         GET    /api/cards/card.{form}
 editor         POST   /api/cards/{number}/back
 editor         POST   /api/cards/{number}/page
@@ -252,6 +252,7 @@ reader         GET    /api/proposals
 editor         POST   /api/proposals
 reader         GET    /api/proposals/{proposal_id}
 editor         POST   /api/proposals/{proposal_id}/stop
+editor         POST   /api/proposals/{proposal_id}/on
 reader         GET    /api/proposals/{proposal_id}/points/{point_id}
 reader         GET    /api/proposals/{proposal_id}/points/{point_id}/keyboard
 editor         POST   /api/proposals/{proposal_id}/points/{point_id}/draft

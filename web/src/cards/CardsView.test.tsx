@@ -18,6 +18,7 @@ const choices: Schemas["CardChoicesOut"] = {
     { id: "de", name: "German" },
   ],
   papers: ["A4", "A5 across"],
+  person: null,
 };
 const card: Schemas["CardOut"] = {
   ...{ title: "For everybody", organisation: "Merrow Strait Ferries", foot: "Draft", people: 47, desks: ["Desk"] },
@@ -113,19 +114,27 @@ describe("cards", () => {
   });
 
   it("are made for every role by a worker that says how far it is", async () => {
-    const batch = { id: "7", state: "working", done: 1, of: 38, says: "" };
+    const batch = { id: "7", file: "cards.pdf", state: "working", done: 1, of: 38, says: "" };
     let asked = 0;
     const later = () => {
       asked += 1;
-      return asked < 2 ? { ...batch, done: 20 } : { ...batch, state: "done", done: 38, says: "1 was left out." };
+      if (asked < 3) return { ...batch, done: asked === 1 ? 20 : 38 };
+      return { ...batch, state: "done", done: 38, says: "1 was left out." };
     };
     const sent = put({ "POST /api/cards/many": batch, "GET /api/cards/many/7": later });
-    fireEvent.click(await screen.findByRole("button", { name: "Make a card for every role" }));
+    fireEvent.click(await screen.findByRole("button", { name: "Languages of all cards: English" }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: "every language" }));
+    fireEvent.click(screen.getByRole("button", { name: "Files of all cards: a zip of PDFs" }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: "one PDF to print" }));
+    fireEvent.click(screen.getByRole("button", { name: "Make a card for every role" }));
     await screen.findByText(/20 of 38 cards are made/);
+    await screen.findByText(/All 38 cards are laid out; the file is being written/);
     const link = await screen.findByRole("link", { name: "Fetch the 38 cards" });
-    expect(link.getAttribute("href")).toBe("/api/cards/many/7/cards.zip");
+    expect(link.getAttribute("href")).toBe("/api/cards/many/7/cards.pdf");
     expect(screen.getByText(/1 was left out/)).toBeTruthy();
-    expect(sent.find((s) => s.path === "/api/cards/many")?.body).toMatchObject({ paper: "A5 across", form: "pdf" });
+    expect(sent.find((s) => s.path === "/api/cards/many")?.body).toMatchObject({
+      ...{ languages: ["en", "de"], paper: "A5 across", form: "print" },
+    });
   });
 
   it("say what doesn't fit, and what can't be printed here", async () => {
@@ -139,6 +148,38 @@ describe("cards", () => {
     await screen.findByText(
       "It needs 2 pages of A5 across: take a larger paper, or fewer keys. To fit, Save, Find, Undo and 1 more would have to go.",
     );
+  });
+
+  it("are for one person who is looked for by name, on that person's keyboards", async () => {
+    const merete = { id: "p-1", name: "Merete" };
+    const theirs = { ...choices, keyboards: choices.keyboards.slice(1), person: merete };
+    const sent = put({
+      "GET /api/cards/choices": ({ search }: { search: string }) => (search.includes("p-1") ? theirs : choices),
+      "GET /api/organisation/table/people": { total: 1, start: 0, rows: [{ id: "p-1", cells: { name: "Merete" } }] },
+    });
+    fireEvent.click(await screen.findByRole("button", { name: "For whom: everybody" }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: "one person" }));
+    fireEvent.change(await screen.findByLabelText("Which person"), { target: { value: "Mere" } });
+    fireEvent.click(await screen.findByRole("option", { name: "Merete" }));
+    await screen.findByRole("button", { name: "For whom: one person" });
+    await screen.findByRole("button", { name: "Keyboard: Linux, American" });
+    expect(document.querySelector("output")?.textContent).toBe("?whom=person+p-1");
+    const drawn = sent.filter((s) => s.path === "/api/cards/draw").map((s) => s.body as Schemas["CardWish"]);
+    // Never somebody's card on a keyboard that isn't theirs.
+    expect(drawn.filter((w) => w.of === "person")).toMatchObject([{ who: "p-1", platform: "linux", layout: "us" }]);
+    fireEvent.click(screen.getByRole("button", { name: "For whom: one person" }));
+    fireEvent.click(await screen.findByRole("menuitem", { name: "everybody" }));
+    await screen.findByRole("button", { name: "Keyboard: Windows, German" });
+  });
+
+  it("say of a person who sits nowhere that there is no keyboard", async () => {
+    put(
+      { "GET /api/cards/choices": { ...choices, keyboards: [], person: { id: "p-1", name: "Merete" } } },
+      "/cards?whom=person+p-1",
+    );
+    await screen.findByRole("heading", { name: "There is no keyboard yet to make a card for: Merete has none." });
+    fireEvent.click(screen.getByRole("button", { name: "A card for everybody instead" }));
+    expect(document.querySelector("output")?.textContent).toBe("");
   });
 
   it("are looked at only by readers, and need a keyboard", async () => {

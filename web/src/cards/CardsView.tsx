@@ -1,12 +1,18 @@
 import Button from "@mui/material/Button";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { useNear } from "../organisation/useOrganisation";
 import { dayOf, momentOf } from "../shared/days";
+import type { Named } from "../shared/fields";
+import { OneFound } from "../shared/fields";
+import type { Choice } from "../shared/Part";
 import { Part } from "../shared/Part";
 import screen from "../shared/screen.module.css";
 import { Empty, Trouble, Waiting } from "../shared/states";
 import { useAddress } from "../shared/useAddress";
 import { useRights } from "../shared/useSession";
 import type { Wish } from "./asked";
-import { PACES, wishFrom } from "./asked";
+import { PACES, personIn, wishFrom } from "./asked";
 import styles from "./Cards.module.css";
 import { ManyCards } from "./ManyCards";
 import { Sheet } from "./Sheet";
@@ -15,26 +21,53 @@ import { fileOf, useCard, useCardChoices, useCardPage, useCardsGiven, useGiveCar
 
 /** Cards: chosen by a sentence, shown as they will lie on the desk, handed out. */
 export function CardsView() {
-  const choices = useCardChoices();
-  const [params] = useAddress();
-  if (choices.isError) return <Trouble error={choices.error} again={() => choices.refetch()} />;
+  const [params, change] = useAddress();
+  const person = personIn(params);
+  const choices = useCardChoices(person);
+  const others = person && (
+    <Button variant="outlined" color="inherit" onClick={() => change({ whom: null, keyboard: null })}>
+      A card for everybody instead
+    </Button>
+  );
+  if (choices.isError) {
+    return (
+      <>
+        <Trouble error={choices.error} again={() => choices.refetch()} />
+        {others}
+      </>
+    );
+  }
   if (!choices.data) return <Waiting what="for whom there can be cards" />;
   const wish = wishFrom(params, choices.data);
   if (!wish) {
+    const { person: somebody } = choices.data;
     return (
-      <Empty whole title="There is no keyboard yet to make a card for.">
-        <p>Seat people at a machine first: a card is for those who type on a keyboard.</p>
+      <Empty
+        whole
+        title={`There is no keyboard yet to make a card for${somebody ? `: ${somebody.name} has none` : ""}.`}
+      >
+        <p>
+          Seat {somebody ? "them" : "people"} at a machine first: a card is for those who type on a keyboard. {others}
+        </p>
       </Empty>
     );
   }
-  return <OfWish wish={wish} />;
+  // While a person's keyboards are asked for, those of the one before are at hand: nothing of them is shown as the other's.
+  const settled = (choices.data.person?.id ?? "") === person;
+  return <OfWish wish={wish} choices={choices.data} settled={settled} />;
 }
 
-function OfWish({ wish }: { wish: Wish }) {
+interface OfWishProps {
+  wish: Wish;
+  choices: Schemas["CardChoicesOut"];
+  settled: boolean;
+}
+
+function OfWish({ wish, choices, settled }: OfWishProps) {
   const rights = useRights();
-  const card = useCard(wish);
+  const card = useCard(settled ? wish : null);
   const { give } = useGiveCard();
-  const drawn = card.data;
+  const drawn = settled ? card.data : undefined;
   return (
     <div className={styles.screen}>
       <div className={screen.top}>
@@ -71,10 +104,10 @@ function OfWish({ wish }: { wish: Wish }) {
       </div>
       <div className={styles.both}>
         <div className={styles.choosing}>
-          <Sentence wish={wish} />
+          <Sentence wish={wish} choices={choices} />
           {card.isError && <Trouble error={card.error} again={() => card.refetch()} />}
           {drawn && !card.isError && <About wish={wish} card={drawn} />}
-          <ManyCards wish={wish} />
+          <ManyCards wish={wish} languages={choices.languages} />
           <Given />
         </div>
         <div className={styles.table}>
@@ -88,18 +121,26 @@ function OfWish({ wish }: { wish: Wish }) {
 
 const NUMBERS = ["0", "4", "6", "8", "10", "12", "16", "20", "30", "40", "60"];
 
-function Sentence({ wish }: { wish: Wish }) {
+/** Another group is another choice of keyboards. */
+const ANYONE = { keyboard: "" };
+
+function Sentence({ wish, choices }: { wish: Wish; choices: Schemas["CardChoicesOut"] }) {
   const [params, change] = useAddress();
-  const choices = useCardChoices().data;
-  if (!choices) return null;
-  const whom = wish.of === "everybody" ? "" : `${wish.of} ${wish.who}`;
-  const named = [
+  const rights = useRights();
+  const [picking, setPicking] = useState(false);
+  const whom = wish.of === "everybody" ? "" : wish.of === "person" ? "person" : `${wish.of} ${wish.who}`;
+  const named: Choice[] = [
     { key: "", text: "everybody", parts: { whom: "" } },
     ...choices.roles.map((r) => ({ key: `role ${r.id}`, text: r.name, more: "role", parts: { whom: `role ${r.id}` } })),
     ...choices.departments.map((d) => ({
       ...{ key: `department ${d.id}`, text: d.name, more: "department", parts: { whom: `department ${d.id}` } },
     })),
+    ...(rights.edit ? [{ key: "person", text: "one person", parts: {} }] : []),
   ];
+  const chooseWhom = (parts: Record<string, string>) => {
+    setPicking(!("whom" in parts));
+    if ("whom" in parts) change(wish.of === "person" ? { ...parts, ...ANYONE } : parts);
+  };
   const keyboards = choices.keyboards.map((k) => ({
     ...{ key: `${k.platform} ${k.layout}`, text: k.name, more: String(k.people) },
     parts: { keyboard: `${k.platform} ${k.layout}` },
@@ -130,67 +171,89 @@ function Sentence({ wish }: { wish: Wish }) {
   const wholes = { "": "nothing else", "by program": "the whole list by program", "by task": "the whole list by task" };
   const one = (name: string, id: string, text: string) => ({ key: id, text, parts: { [name]: id } });
   return (
-    <p className={styles.sentence}>
-      For{" "}
-      <Part
-        label="For whom"
-        value={named.find((n) => n.key === whom)?.text ?? "everybody"}
-        chosen={whom}
-        choices={named}
-        change={change}
-      />{" "}
-      on{" "}
-      <Part
-        label="Keyboard"
-        value={keyboards.find((k) => k.key === keyboard)?.text ?? keyboard}
-        chosen={keyboard}
-        choices={keyboards}
-        change={change}
+    <>
+      <p className={styles.sentence}>
+        For{" "}
+        <Part
+          label="For whom"
+          value={named.find((n) => n.key === whom)?.text ?? "everybody"}
+          chosen={whom}
+          choices={named}
+          change={chooseWhom}
+        />{" "}
+        on{" "}
+        <Part
+          label="Keyboard"
+          value={keyboards.find((k) => k.key === keyboard)?.text ?? keyboard}
+          chosen={keyboard}
+          choices={keyboards}
+          change={change}
+        />
+        , in{" "}
+        <Part
+          label="Language"
+          value={choices.languages.find((l) => l.id === wish.language)?.name ?? ""}
+          chosen={wish.language}
+          choices={choices.languages.map((l) => one("language", l.id, l.name))}
+          change={change}
+        />
+        , on{" "}
+        <Part
+          label="Paper"
+          value={wish.paper ?? ""}
+          chosen={wish.paper}
+          choices={choices.papers.map((p) => one("paper", p, p))}
+          change={change}
+        />
+        . First{" "}
+        <Part
+          label="How many keys"
+          value={`${wish.most} keys`}
+          chosen={String(wish.most)}
+          choices={NUMBERS.map((n) => one("most", n, `${n} keys`))}
+          change={change}
+        />{" "}
+        that are worth most,{" "}
+        <Part
+          label="Pace"
+          value={paceSaid(wish.pace ?? 0)}
+          chosen={String(wish.pace ?? 0)}
+          choices={PACES.map((p) => ({ key: String(p), text: paceSaid(p), parts: { pace: p === 0 ? "" : String(p) } }))}
+          change={change}
+        />
+        , then{" "}
+        {flag("changed", "What has changed", "what has changed since the last card", "nothing of what has changed")},
+        then {flag("hurry", "In a hurry", "what they need in a hurry", "nothing for a hurry")}, then{" "}
+        <Part
+          label="The rest"
+          value={wholes[wish.whole ?? ""]}
+          chosen={wish.whole}
+          choices={Object.entries(wholes).map(([id, text]) => one("whole", id, text))}
+          change={change}
+        />
+        .
+      </p>
+      {(picking || wish.of === "person") && (
+        <OnePerson known={choices.person} choose={(id) => change({ whom: `person ${id}`, ...ANYONE })} />
+      )}
+    </>
+  );
+}
+
+/** Whose card it is, looked for by name. */
+function OnePerson({ known, choose }: { known: Named | null; choose: (id: string) => void }) {
+  const [words, setWords] = useState("");
+  const near = useNear("people", words);
+  return (
+    <div className={styles.person}>
+      <OneFound
+        label="Which person"
+        value={known}
+        choices={near.map((row) => ({ id: row.id, name: row.cells.name ?? row.id }))}
+        onChange={(one) => one && choose(one.id)}
+        onWords={setWords}
       />
-      , in{" "}
-      <Part
-        label="Language"
-        value={choices.languages.find((l) => l.id === wish.language)?.name ?? ""}
-        chosen={wish.language}
-        choices={choices.languages.map((l) => one("language", l.id, l.name))}
-        change={change}
-      />
-      , on{" "}
-      <Part
-        label="Paper"
-        value={wish.paper ?? ""}
-        chosen={wish.paper}
-        choices={choices.papers.map((p) => one("paper", p, p))}
-        change={change}
-      />
-      . First{" "}
-      <Part
-        label="How many keys"
-        value={`${wish.most} keys`}
-        chosen={String(wish.most)}
-        choices={NUMBERS.map((n) => one("most", n, `${n} keys`))}
-        change={change}
-      />{" "}
-      that are worth most,{" "}
-      <Part
-        label="Pace"
-        value={paceSaid(wish.pace ?? 0)}
-        chosen={String(wish.pace ?? 0)}
-        choices={PACES.map((p) => ({ key: String(p), text: paceSaid(p), parts: { pace: p === 0 ? "" : String(p) } }))}
-        change={change}
-      />
-      , then{" "}
-      {flag("changed", "What has changed", "what has changed since the last card", "nothing of what has changed")}, then{" "}
-      {flag("hurry", "In a hurry", "what they need in a hurry", "nothing for a hurry")}, then{" "}
-      <Part
-        label="The rest"
-        value={wholes[wish.whole ?? ""]}
-        chosen={wish.whole}
-        choices={Object.entries(wholes).map(([id, text]) => one("whole", id, text))}
-        change={change}
-      />
-      .
-    </p>
+    </div>
   );
 }
 
@@ -207,6 +270,7 @@ function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof
   };
   const [first] = card.parts;
   const purpose = "left out on purpose";
+  const reasons = [...new Set(card.left_out.map((l) => l.why))];
   return (
     <>
       {card.why_not && <p role="status">{card.why_not}</p>}
@@ -237,15 +301,19 @@ function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof
         <>
           <h2>Left out</h2>
           <ul className={styles.lines}>
-            {card.left_out.slice(0, 12).map((l) => (
-              <li key={`${l.id} ${l.why}`}>
-                <b>{l.name}</b>
-                <span>{l.why}</span>
+            {reasons.map((why) => (
+              <li key={why}>
+                <span>{why}</span>
+                <b>
+                  {gone(
+                    card.left_out.filter((l) => l.why === why),
+                    12,
+                  )}
+                </b>
               </li>
             ))}
           </ul>
-          {card.left_out.length > 12 && <p>and {card.left_out.length - 12} more</p>}
-          {card.left_out.some((l) => l.why === purpose) && (
+          {reasons.includes(purpose) && (
             <Button color="inherit" variant="outlined" onClick={() => change({ leave: null })}>
               Leave nothing out
             </Button>
@@ -278,7 +346,7 @@ function Given() {
               {c.number}: {c.title}
             </a>
             <span>
-              {momentOf(c.at)}, {c.by}, {c.people} people
+              {momentOf(c.at)}, {c.by}, {c.people} {c.people === 1 ? "person" : "people"}
               {c.open_until && `; its page is open until ${dayOf(c.open_until)}`}
             </span>
             {rights.edit && (
@@ -304,9 +372,9 @@ function Act({ number, says, act }: { number: number; says: string; act: (number
   );
 }
 
-/** The lines that don't fit, the first few by name. */
-function gone(lines: Card["beyond"]): string {
-  const named = lines.slice(0, 3).map((l) => l.name);
+/** Lines, the first few by name. */
+function gone(lines: Card["beyond"], few = 3): string {
+  const named = lines.slice(0, few).map((l) => l.name);
   const more = lines.length - named.length;
   return more > 0 ? `${named.join(", ")} and ${more} more` : named.join(", ");
 }

@@ -7,8 +7,14 @@ import type { Wish } from "./asked";
 
 export type Card = Schemas["CardOut"];
 
-export function useCardChoices() {
-  return useQuery({ queryKey: key("cards", "choices"), queryFn: () => answer(api.GET("/api/cards/choices")) });
+/** What cards can be made for; with a person, on which of their keyboards. */
+export function useCardChoices(person: string) {
+  return useQuery({
+    queryKey: key("cards", "choices", person),
+    queryFn: () => answer(api.GET("/api/cards/choices", { params: { query: person ? { person } : {} } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
 }
 
 /** A card as it would be now. */
@@ -74,7 +80,7 @@ export function useCardPage() {
 /** Has many cards made, and asks how far that is until they are. */
 export function useManyCards() {
   const make = useMutation({
-    mutationFn: (body: Partial<Schemas["ManyCardsIn"]> & { form: "pdf" }) =>
+    mutationFn: (body: Partial<Schemas["ManyCardsIn"]>) =>
       answer(api.POST("/api/cards/many", { body: body as Schemas["ManyCardsIn"] })),
   });
   const id = make.data?.id;

@@ -18,6 +18,7 @@ from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.keys.wording import caps_of_press, words_of
 from amberkey.core.layouts.caps import printed_on
+from amberkey.core.organisation.deriving import Derived
 from amberkey.core.profiles.effective import Arguments
 from amberkey.core.profiles.setup import Setup
 from amberkey.core.programs.model import Command, Program
@@ -53,11 +54,14 @@ class _Row:
         return f"{self.program.id}/{self.command.id}" + (f" [{given}]" if given else "")
 
 
-def setups_for(estate: Estate, wish: CardWish, departments: Mapping[str, Sequence[str]]) -> tuple[str, ...]:
-    """The setups that a card is for, those of most people first. `departments`: those of the people of each setup."""
+def setups_for(estate: Estate, wish: CardWish, derived: Derived) -> tuple[str, ...]:
+    """The setups that a card is for, those of most people first. `derived`: who has which."""
     found = [s for s in estate.setups.values() if s.works_on == wish.platform and s.reads_by == wish.layout]
     if wish.of == "department":
-        found = [s for s in found if wish.who in departments.get(s.id, ())]
+        found = [s for s in found if wish.who in derived.departments.get(s.id, ())]
+    elif wish.of == "person":
+        own = derived.setups_of(person=wish.who or "")
+        found = [s for s in found if s.id in own]
     elif wish.of == "role":
         tally = estate.census.roles.get(wish.who or "") if estate.census is not None else None
         found = [s for s in found if tally is not None and tally.within(frozenset({s.id}))]
@@ -70,9 +74,10 @@ def card_of(
     setups: Sequence[str],
     before: Mapping[str, Sequence[str]] | None = None,
     since: datetime.date | None = None,
+    people: int | None = None,
 ) -> Card:
     """The card for some setups (see `setups_for`), none of which may be missing. `before`: what held for the same people when
-    they were handed the last one, on the day `since`."""
+    they were handed the last one, on the day `since`. `people`: how many get it, if not all who have these setups."""
     boards = [estate.board(i) for i in setups]
     rows = _rows(estate, boards)
     teller = _Teller(estate, wish, boards)
@@ -97,7 +102,7 @@ def card_of(
     if hurry:
         parts.append(CardPart(word("hurry", wish.language), tuple(hurry)))
     parts += teller.whole(open_lines, wish.whole)
-    people = estate.people_of(estate.setups[i] for i in setups)
+    people = people if people is not None else estate.people_of(estate.setups[i] for i in setups)
     return Card(tuple(parts), tuple(left_out), stood, tuple(setups), people)
 
 

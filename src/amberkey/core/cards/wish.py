@@ -11,13 +11,13 @@ from amberkey.core.layouts.field import LayoutId
 
 Paper = Literal["A4", "A4 across", "A4 folded", "A5", "A5 across"]
 """Folded: across, with the fold in the middle, printed on both sides."""
-Whom = Literal["everybody", "role", "department"]
+Whom = Literal["everybody", "role", "department", "person"]
 PAPERS: tuple[Paper, ...] = get_args(Paper)
 
 
 class CardWish(Value):
-    """`of`: everybody, or those of the role or department `who`, on a platform with a layout. `language`: of its words; caps
-    are in that of the keyboard.
+    """`of`: everybody, those of the role or department `who`, or that one person, on a platform with a layout. `language`: of
+    its words; caps are in that of the keyboard.
 
     Parts, in this order: the `most` keys that are worth most, with a `pace` as weeks of so many new ones each; what has
     `changed` since the last one; what people need in a `hurry`; the `whole` list, by program or by task. `left_out`: lines, by
@@ -40,7 +40,7 @@ class CardWish(Value):
     @model_validator(mode="after")
     def _somebody(self) -> "CardWish":
         if (self.of == "everybody") != (self.who is None):
-            raise ValueError("who: a role or a department is named, and nobody where the card is for everybody")
+            raise ValueError("who: a role, a department or a person is named, and nobody where the card is for everybody")
         return self
 
     @property

@@ -42,6 +42,7 @@ WORDS: dict[str, dict[Language, str]] = {
         "sv": "{keys} gör inget längre",
     },
     "no key": {"en": "no key any more", "de": "keine Taste mehr", "fr": "plus de touche", "sv": "ingen tangent längre"},
+    "yours": {"en": "Your card", "de": "Ihre Karte", "fr": "Votre carte", "sv": "Ditt kort"},
     "everybody": {"en": "For everybody", "de": "Für alle", "fr": "Pour tous", "sv": "För alla"},
     "find": {
         "en": "Press a key to find it on the card.",

@@ -20,21 +20,25 @@ from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.layouts.layout import load_layout
 from amberkey.core.worth.telling import say_minutes
 from amberkey.core.worth.weighing import FEWEST
-from amberkey.server.cards.drawing import Drawn, drawn
-from amberkey.server.cards.models import CardBatch, CardGiven
+from amberkey.server.cards.drawing import Drawn, drawn, hidden, title_of
+from amberkey.server.cards.models import PRINT, CardBatch, CardGiven
 from amberkey.server.cards.printing import FORMS, Laid, laid_out
 from amberkey.server.cards.tasks import put_to_work
 from amberkey.server.cards.verbs import close_page, give, open_page, take_back
 from amberkey.server.estate import current_derived, current_estate, current_organisation
 from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
+from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import NamedOut, Number, Schema
 from amberkey.server.workbench.words import ShortcutOut
 
 router = Router(tags=["cards"])
 _MOST_AT_ONCE = 500
+_MOST_IN_ONE = 250
+"""Cards in one PDF lie in memory together, some 2 MB each."""
 Form = Literal["pdf", "html", "txt"]
+BatchForm = Literal["pdf", "html", "txt", "print"]
 
 
 class CardKeyboardOut(Schema):
@@ -47,13 +51,15 @@ class CardKeyboardOut(Schema):
 
 
 class CardChoicesOut(Schema):
-    """For whom cards can be made, on which keyboards (those of most people first), in which languages, on which papers."""
+    """For whom cards can be made, on which keyboards (those of most people first), in which languages, on which papers.
+    `person`: whom it was asked for; the keyboards are theirs alone."""
 
     roles: list[NamedOut]
     departments: list[NamedOut]
     keyboards: list[CardKeyboardOut]
     languages: list[NamedOut]
     papers: list[Paper]
+    person: NamedOut | None
 
 
 class CardLineOut(Schema):
@@ -129,21 +135,23 @@ class CardGivenOut(Schema):
 
 
 class ManyCardsIn(Schema):
-    """A card of one kind for every role on every keyboard that its people type on."""
+    """A card of one kind for every role, on every keyboard that its people type on, in each of some languages. `form`: of the
+    files in a zip, or `print`: one PDF with all of them."""
 
-    language: Language = "en"
+    languages: Annotated[tuple[Language, ...], Field(min_length=1, max_length=len(LANGUAGES))] = ("en",)
     paper: Paper = "A5 across"
     most: Annotated[int, Field(ge=0, le=60)] = 8
-    form: Form = "pdf"
+    form: BatchForm = "pdf"
 
 
 BatchState = Literal["working", "done", "failed"]
 
 
 class CardBatchOut(Schema):
-    """Cards that are made together: how many are `done` `of` all; `says` what went otherwise."""
+    """Cards that are made together: how many are `done` `of` all; `says` what went otherwise; `file`: what is fetched then."""
 
     id: UUID
+    file: str
     state: BatchState
     done: int
     of: int
@@ -158,18 +166,26 @@ class CardIn(Schema):
 
 
 @router.get("/cards/choices", response=CardChoicesOut)
-def card_choices(request: HttpRequest) -> CardChoicesOut:
-    """What a card can be made for."""
+def card_choices(request: HttpRequest, person: Annotated[str, Field(max_length=80)] = "") -> CardChoicesOut:
+    """What a card can be made for; with a person, on which of their keyboards."""
     estate, organisation = current_estate(), current_organisation()
     boards: dict[tuple[Platform, str], list[str]] = {}
+    somebody = organisation.people_by_id.get(person)
+    if person and not sees_personal():
+        raise hidden()
+    if person and somebody is None:
+        raise NotFound(f"person {person[:60]}")
+    own = None if somebody is None else current_derived().setups_of(person=somebody.id)
     for setup in estate.setups.values():
+        if own is not None and setup.id not in own:
+            continue
         boards.setdefault((setup.works_on, setup.reads_by), []).append(setup.id)
     found = [
         CardKeyboardOut(
             platform=platform,
             layout=layout,
             name=f"{PLATFORM_NAMES[platform]}, {load_layout(layout, platform).name}",
-            people=estate.people_of(estate.setups[i] for i in ids),
+            people=estate.people_of(estate.setups[i] for i in ids) if somebody is None else somebody.stands_for,
         )
         for (platform, layout), ids in boards.items()
     ]
@@ -179,6 +195,7 @@ def card_choices(request: HttpRequest) -> CardChoicesOut:
         keyboards=sorted(found, key=lambda k: (-k.people, k.name)),
         languages=[NamedOut(id=i, name=name) for i, name in LANGUAGES.items()],
         papers=list(PAPERS),
+        person=NamedOut(id=somebody.id, name=somebody.name) if somebody is not None else None,
     )
 
 
@@ -190,8 +207,11 @@ def draw_card(request: HttpRequest, wish: CardWish) -> CardOut:
 
 @router.get("/cards", response=list[CardGivenOut])
 def cards(request: HttpRequest) -> list[CardGivenOut]:
-    """The cards that were handed out, the newest first."""
-    return [_given(one) for one in CardGiven.objects.select_related("by")[:200]]
+    """The cards that were handed out, the newest first; those for one person where whoever asks may see them."""
+    found = CardGiven.objects.select_related("by")
+    if not sees_personal():
+        found = found.exclude(audience__startswith="person/")
+    return [_given(one) for one in found[:200]]
 
 
 @router.post("/cards", response=CardGivenOut, auth=By(Role.EDITOR))
@@ -236,22 +256,26 @@ def card_file(request: HttpRequest, form: Form, given: Query[CardIn]) -> HttpRes
 
 @router.post("/cards/many", response=CardBatchOut)
 def many_cards(request: HttpRequest, given: ManyCardsIn) -> CardBatchOut:
-    """Have a card made for every role on every keyboard that its people type on; a worker does it."""
+    """Have a card made for every role, on every keyboard that its people type on, in some languages; a worker does it."""
     estate, organisation = current_estate(), current_organisation()
     boards = dict.fromkeys((s.works_on, s.reads_by) for s in estate.setups.values())
-    kind = {"of": "role", "language": given.language, "paper": given.paper, "most": given.most}
+    kind = {"of": "role", "paper": given.paper, "most": given.most}
     wishes = [
-        CardWish.model_validate({**kind, "who": role.id, "platform": platform, "layout": layout})
+        CardWish.model_validate({**kind, "language": language, "who": role.id, "platform": platform, "layout": layout})
+        for language in dict.fromkeys(given.languages)
         for role in organisation.roles
         for platform, layout in boards
     ]
-    departments = current_derived().departments
-    wishes = [w for w in wishes if setups_for(estate, w, departments)]
+    derived = current_derived()
+    wishes = [w for w in wishes if setups_for(estate, w, derived)]
     if not wishes:
         raise NotFound("role with anybody at a keyboard")
-    if len(wishes) > _MOST_AT_ONCE:
-        detail = f"{len(wishes)} cards; {_MOST_AT_ONCE} are the most."
-        raise Problem(409, "These are too many at once.", detail, "Make them one by one.")
+    most = _MOST_IN_ONE if given.form == PRINT else _MOST_AT_ONCE
+    if len(wishes) > most:
+        cure = (
+            "Take a zip of files, or fewer languages." if given.form == PRINT else "Take fewer languages, or make them singly."
+        )
+        raise Problem(409, "These are too many at once.", f"{len(wishes)} cards; {most} are the most.", cure)
     with transaction.atomic():
         batch = CardBatch.objects.create(
             wishes=[w.model_dump(mode="json") for w in wishes], form=given.form, made_by=actor_of(request).user
@@ -266,13 +290,15 @@ def batch_of_cards(request: HttpRequest, batch_id: UUID) -> CardBatchOut:
     return _batch(_own_batch(request, batch_id))
 
 
-@router.get("/cards/many/{batch_id}/cards.zip", response={200: None})
-def file_of_cards(request: HttpRequest, batch_id: UUID) -> HttpResponse:
-    """Cards that were made together, in one zip file."""
+@router.get("/cards/many/{batch_id}/{name}", response={200: None})
+def file_of_cards(request: HttpRequest, batch_id: UUID, name: Literal["cards.zip", "cards.pdf"]) -> HttpResponse:
+    """Cards that were made together: a zip file, or one PDF where that was asked for."""
     batch = _own_batch(request, batch_id)
+    if name != _file_name(batch):
+        raise NotFound(f"{name}: these cards are in {_file_name(batch)}")
     if batch.file is None:
         raise Problem(409, "These cards aren't made yet.", f"{batch.done} of {len(batch.wishes)} are.", "Wait a moment.")
-    return _attachment("cards.zip", "application/zip", bytes(batch.file))
+    return _attachment(name, "application/pdf" if batch.form == PRINT else "application/zip", bytes(batch.file))
 
 
 def _own_batch(request: HttpRequest, batch_id: UUID) -> CardBatch:
@@ -282,9 +308,18 @@ def _own_batch(request: HttpRequest, batch_id: UUID) -> CardBatch:
     return batch
 
 
+def _file_name(batch: CardBatch) -> str:
+    return "cards.pdf" if batch.form == PRINT else "cards.zip"
+
+
 def _batch(batch: CardBatch) -> CardBatchOut:
     return CardBatchOut(
-        id=batch.pk, state=cast(BatchState, batch.state), done=batch.done, of=len(batch.wishes), says=batch.says
+        id=batch.pk,
+        file=_file_name(batch),
+        state=cast(BatchState, batch.state),
+        done=batch.done,
+        of=len(batch.wishes),
+        says=batch.says,
     )
 
 
@@ -343,7 +378,7 @@ def _line(line: CardLine, people: int) -> CardLineOut:
 def _given(one: CardGiven) -> CardGivenOut:
     return CardGivenOut(
         number=one.number,
-        title=one.title,
+        title=title_of(one),
         people=one.people,
         by=one.by.display_name,
         at=one.at,

@@ -1,6 +1,6 @@
 """A card with everything that stands on it: whom it is for, the last one before it, its title."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from django.utils import timezone
@@ -11,8 +11,12 @@ from amberkey.core.cards.telling import say_card
 from amberkey.core.cards.wish import CardWish
 from amberkey.core.cards.words import word
 from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.organisation.model import Department, Person
+from amberkey.core.organisation.model import Role as OrganisationRole
 from amberkey.server.cards.models import CardGiven
 from amberkey.server.estate import current_derived, current_estate, current_organisation
+from amberkey.server.library.names import SOMEBODY
+from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
 
 
@@ -29,7 +33,19 @@ class Drawn:
 
     @property
     def text(self) -> str:
-        return say_card(self.card, self.title, self.wish.language)
+        return self._text(self.title)
+
+    @property
+    def kept_title(self) -> str:
+        """Its title where it is kept when it is handed out: who somebody is stands with people alone."""
+        return word("yours", self.wish.language) if self.wish.of == "person" else self.title
+
+    @property
+    def kept_text(self) -> str:
+        return self._text(self.kept_title)
+
+    def _text(self, title: str) -> str:
+        return say_card(self.card, title, self.wish.language)
 
     @property
     def foot(self) -> str:
@@ -40,21 +56,48 @@ class Drawn:
 
 
 def drawn(wish: CardWish, number: int | None = None) -> Drawn:
-    """A card as it is now. Raises NotFound for a role or department that isn't there, Problem where nobody would get it."""
+    """A card as it is now. Raises NotFound for a role, department or person that isn't there; Problem where nobody would get
+    it, and where whoever asks may not see what somebody has set for themselves."""
+    if wish.of == "person" and not sees_personal():
+        raise hidden()
     estate, organisation = current_estate(), current_organisation()
-    names: Mapping[str, str] = {}
-    if wish.of == "role":
-        names = {r.id: r.name for r in organisation.roles}
-    elif wish.of == "department":
-        names = {d.id: d.name for d in organisation.departments}
-    if wish.who is not None and wish.who not in names:
-        raise NotFound(f"{wish.of} {wish.who[:60]}")
-    setups = setups_for(estate, wish, current_derived().departments)
-    whom = names[wish.who] if wish.who is not None else word("everybody", wish.language)
+    whom = whom_of(wish)
+    if whom is None:
+        raise NotFound(f"{wish.of} {(wish.who or '')[:60]}")
+    setups = setups_for(estate, wish, current_derived())
     if not setups:
         where = f"{PLATFORM_NAMES[wish.platform]} with the layout {wish.layout}"
         raise Problem(409, "Nobody would get this card.", f"{whom}: nobody of them is on {where}.", "Choose another keyboard.")
     last = CardGiven.objects.filter(audience=wish.audience).order_by("-number").first()
     before, since = (last.stood, timezone.localtime(last.at).date()) if last is not None else (None, None)
-    card = card_of(estate, wish, setups, before, since)
+    people = organisation.people_by_id[wish.who].stands_for if wish.of == "person" and wish.who else None
+    card = card_of(estate, wish, setups, before, since, people)
     return Drawn(card, wish, whom, organisation.name, last, number)
+
+
+def hidden() -> Problem:
+    """What is answered where somebody asks for a person's card who may not see it."""
+    return Problem(
+        403,
+        "A card for one person shows what they have set for themselves.",
+        cure="Ask an editor for it, or take the card of their role.",
+    )
+
+
+def whom_of(wish: CardWish) -> str | None:
+    """What those are called whom a card is for, now; None where there is no such role, department or person any more."""
+    organisation = current_organisation()
+    if wish.who is None:
+        return word("everybody", wish.language)
+    named: Mapping[str, Sequence[OrganisationRole | Department | Person]] = {
+        "role": organisation.roles,
+        "department": organisation.departments,
+        "person": organisation.people,
+    }
+    return next((one.name for one in named[wish.of] if one.id == wish.who), None)
+
+
+def title_of(given: CardGiven) -> str:
+    """The title of a card that was handed out: that of one person's says who it is, as they are called now."""
+    wish = CardWish.model_validate(given.wish)
+    return (whom_of(wish) or SOMEBODY) if wish.of == "person" else given.title

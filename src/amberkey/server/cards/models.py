@@ -34,8 +34,13 @@ class CardGiven(models.Model):
         return f"card {self.number}: {self.title}"
 
 
+PRINT = "print"
+"""The form of cards that are made together in one PDF."""
+
+
 class CardBatch(models.Model):
-    """Cards that are made together by a worker. `done`: how many are; `file`: the zip file when all are."""
+    """Cards that are made together by a worker. `form`: of each, or `print` for all in one PDF; `done`: how many are; `file`:
+    what is fetched when all are."""
 
     class State(models.TextChoices):
         WORKING = "working"
@@ -45,7 +50,7 @@ class CardBatch(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WORKING)
     wishes = models.JSONField()
-    form = models.CharField(max_length=4)
+    form = models.CharField(max_length=10)
     done = models.PositiveIntegerField(default=0)
     says = models.CharField(max_length=400, blank=True)
     file = models.BinaryField(null=True)

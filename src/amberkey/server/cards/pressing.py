@@ -2,6 +2,7 @@
 
 import atexit
 import os
+import re
 import threading
 from collections.abc import Iterator, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
@@ -16,6 +17,8 @@ FEW = 8
 """So many pages are quicker done here than by processes that have to be started first."""
 _PROCESSES = 2
 _AHEAD = 4
+_EMPTY = re.compile(r"<body>.*</body>", re.DOTALL)
+"""What stands on a page, for one of that size with nothing on it."""
 _kept = threading.local()
 atexit.register(_kept.__dict__.clear)  # fonts are let go while the library that holds them is still there
 
@@ -45,6 +48,22 @@ def pressed_together(pages: Iterator[str], faces: tuple[Face, ...], variant: str
                 yield waiting.pop(0).result()
         for one in waiting:
             yield one.result()
+
+
+def pressed_as_one(
+    pages: Iterator[tuple[str, bool]], faces: tuple[Face, ...], variant: str | None = None, *, title: str
+) -> bytes:
+    """Many pages, one after the other, as one PDF with a title. With each, whether it has a sheet of paper for itself: then the
+    next one begins on a front. Raises OSError where Pango isn't there."""
+    documents = []
+    for page, has_a_sheet in pages:
+        documents.append(laid(page, faces))
+        if has_a_sheet and len(documents[-1].pages) % 2:
+            documents.append(laid(_EMPTY.sub("<body></body>", page), faces))
+    first = documents[0]
+    first.metadata.title = title
+    # Joining files that are written already would lose what a reader for the blind goes by.
+    return bytes(first.copy([page for one in documents for page in one.pages]).write_pdf(pdf_variant=variant))
 
 
 def laid(page: str, faces: tuple[Face, ...]) -> "Document":

@@ -16,7 +16,7 @@ from amberkey.core.cards.words import word
 from amberkey.core.documents.field import Language
 from amberkey.server.cards.drawing import Drawn
 from amberkey.server.cards.laying import ROOMS, SHEETS, columns_of, room_of
-from amberkey.server.cards.pressing import Face, laid, pressed, pressed_together
+from amberkey.server.cards.pressing import Face, laid, pressed, pressed_as_one, pressed_together
 from amberkey.server.problems import Problem
 
 PAPER = pathlib.Path(__file__).parent / "paper"
@@ -65,6 +65,12 @@ def pdfs_of(cards: Iterator[Drawn]) -> Iterator[bytes]:
     """The same for many cards, in their order, by several processes. Raises Problem where Pango isn't there."""
     with _said():
         yield from pressed_together(map(page_of, cards), _faces(), TAGGED)
+
+
+def pdf_as_one(cards: Iterator[Drawn], title: str) -> bytes:
+    """Many cards as one PDF to print, in their order. Raises Problem where Pango isn't there."""
+    with _said():
+        return pressed_as_one(((page_of(c), SHEETS[c.wish.paper].pages > 1) for c in cards), _faces(), TAGGED, title=title)
 
 
 def pdf_of_page(page: str) -> bytes:

@@ -29,10 +29,10 @@ def give(actor: Actor, wish: CardWish) -> CardGiven:
     made = CardGiven.objects.create(
         number=newest + 1,
         audience=wish.audience,
-        title=card.title[:200],
+        title=card.kept_title[:200],
         wish=wish.model_dump(mode="json", exclude_defaults=True),
         stood={i: list(keys) for i, keys in card.card.stood.items()},
-        text=card.text,
+        text=card.kept_text,
         parts=[asdict(part) for part in card.card.parts],
         people=card.card.people,
         by=actor.user,

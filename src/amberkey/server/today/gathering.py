@@ -125,23 +125,25 @@ _CARDS = 20
 
 def _cards() -> Iterator[Matter]:
     """Cards that were handed out and say of keys what holds no longer."""
-    estate, departments = current_estate(), current_derived().departments
+    estate, derived = current_estate(), current_derived()
     known = _cards_of.setdefault(estate, {})
     newest: dict[str, CardGiven] = {}
     for given in CardGiven.objects.order_by("-number")[: 10 * _CARDS]:
         newest.setdefault(given.audience, given)
     for given in list(newest.values())[:_CARDS]:
-        setups = setups_for(estate, CardWish.model_validate(given.wish), departments)
+        wish = CardWish.model_validate(given.wish)
+        setups = setups_for(estate, wish, derived)
         if given.number not in known:
             known[given.number] = len(changed_since(estate, setups, given.stood)) if setups else 0
         changed = known[given.number]
         if changed:
             have = _many(changed, "command has", "commands have")
-            says = f"Card {given.number}, {given.title}, is out of date: {have} other keys now."
-            wish = CardWish.model_validate(given.wish)
+            # Whose it is stays here: what is told goes out as a feed, too.
+            named = "for one person" if wish.of == "person" else given.title
+            says = f"Card {given.number}, {named}, is out of date: {have} other keys now."
             whom = f"{wish.of} {wish.who}" if wish.who is not None else wish.of
             to = f"/cards?{urlencode({'whom': whom, 'keyboard': f'{wish.platform} {wish.layout}'})}"
-            yield Matter(f"card {given.number}", "card", says, to, estate.people_of([estate.setups[i] for i in setups]))
+            yield Matter(f"card {given.number}", "card", says, to, given.people)
 
 
 def _lists() -> Iterator[Matter]:

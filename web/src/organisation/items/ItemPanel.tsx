@@ -64,6 +64,11 @@ export function ItemPanel({ section, organisation, row, seats, machines, onClose
             {look === "item" ? "What is set for them" : "Who they are"}
           </Button>
         )}
+        {section === "people" && row && !retired && rights.edit && seats.length > 0 && (
+          <Button color="inherit" href={`/cards?${new URLSearchParams({ whom: `person ${row.id}` })}`}>
+            Their card
+          </Button>
+        )}
         <Button color="inherit" onClick={onClose}>
           Close
         </Button>
