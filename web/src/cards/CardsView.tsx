@@ -233,7 +233,7 @@ function Sentence({ wish, choices }: { wish: Wish; choices: Schemas["CardChoices
         />
         .
       </p>
-      {(picking || wish.of === "person") && (
+      {(picking || personIn(params) !== "") && (
         <OnePerson known={choices.person} choose={(id) => change({ whom: `person ${id}`, ...ANYONE })} />
       )}
     </>
