@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from amberkey.core.cards.content import card_of, setups_for
+from amberkey.core.cards.content import card_of, moved, setups_for
 from amberkey.core.cards.learning import Lesson, lessons, weeks
 from amberkey.core.cards.model import CardLine, Key
 from amberkey.core.cards.telling import say_card, say_line
@@ -239,6 +239,36 @@ def test_a_key_that_meant_something_else_until_lately_waits():
     found = lessons(learned(stamp=30, find=2), tasks, {"F1": "Drop"})
     assert [lesson.lines[0].id for lesson in found] == ["find", "stamp"]
     assert found[1].was == "Drop"
+
+
+def test_a_key_that_moves_on_a_date_is_learned_first_the_earliest_before_the_others():
+    tasks = scene("windows", office("windows"), tasks=WALK).tasks
+    lines_of = {v.id: v for v in learned(stamp=30, find=2, on=1)}
+    dated = [replace(lines_of["find"], on="2031-05-02"), replace(lines_of["on"], on="2031-05-01"), lines_of["stamp"]]
+    found = lessons(dated, tasks, {"F1": "Drop"})
+    assert [(lesson.lines[0].id, lesson.on) for lesson in found] == [
+        ("on", "2031-05-01"),
+        ("find", "2031-05-02"),
+        ("stamp", ""),
+    ]
+
+
+def test_a_key_that_people_get_on_a_date_says_from_when():
+    before = desk(
+        office("windows", command("stamp", "window", "F8"), command("drop", "window"), command("look", "window", "F9"))
+    )
+    after = desk(
+        office("windows", command("stamp", "window", "F7"), command("drop", "window", "F8"), command("look", "window"))
+    )
+    # What had no key before, or has none after, moves none.
+    assert moved(before, after, "here") == ("office/stamp",)
+    assert moved(before, after, "elsewhere") == ()
+    found = card(after, wish(most=5, pace=3, hurry=False), moves={"office/stamp": {"here": DAY}})
+    week = next(p for p in found.parts if p.title == "Week 1")
+    assert [(v.name, v.notes, v.on) for v in week.lines] == [
+        ("Stamp", (f"from {DAY} on",), DAY.isoformat()),
+        ("Drop", (), ""),
+    ]
 
 
 @given(st.lists(st.integers(1, 6), max_size=12), st.sampled_from([3, 4, 5]))

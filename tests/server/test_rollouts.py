@@ -314,6 +314,31 @@ def test_a_window_keeps_machines_from_being_written(ines, desks):
     assert Order.objects.count() == 0
 
 
+def test_keys_that_a_release_brings_on_a_date_say_so_on_cards_and_are_learned_first(ines, jorun, desks):
+    first = begin(ines, REST)
+    rounds(first, *desks.values(), times=2)
+    assert look(ines, first)["state"] == "done"
+    save(jorun, "profile", "control", lambda v: v["entries"][0]["shortcuts"][0].update(keys="Control+Alt+F9"))
+    release(ines, "profile/control")
+    wish = {"platform": "windows", "layout": "de", "most": 20, "pace": 5, "hurry": False, "whole": "by task"}
+    day = (timezone.localdate() + datetime.timedelta(days=3)).isoformat()
+    told = lambda: {v["id"]: v for p in ines.post("/cards/draw", wish)[1]["parts"] for v in p["lines"]}  # noqa: E731
+    here = "Strg Alt F9 at Control room and Harbour"
+    assert told()["quaysheet/insert-row"]["notes"][-1] == here
+    plan = begin(ines, {**REST, "window": {"not_before": day}})
+    found = told()
+    # Most people have another key: theirs alone are dated.
+    assert found["quaysheet/insert-row"]["notes"][-1] == f"{here} from {day} on"
+    assert [v["id"] for v in found.values() if day in str(v["notes"])] == ["quaysheet/insert-row"]
+    # Of those who get it, it is the first thing to learn.
+    wish |= {"of": "department", "who": "control"}
+    found = told()
+    assert found["quaysheet/insert-row"]["notes"] == [f"from {day} on"]
+    assert next(iter(found)) == "quaysheet/insert-row"
+    assert ines.post(f"/rollouts/{plan}/take-back")[0] == 200
+    assert told()["quaysheet/insert-row"]["notes"] == []
+
+
 def test_paused_it_orders_nothing_until_it_goes_on(ines, jorun, desks):
     plan_id = begin(ines, pilot("d1"), REST)
     assert jorun.post(f"/rollouts/{plan_id}/pause")[0] == 403

@@ -13412,10 +13412,15 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** CardPartOut */
+        /**
+         * CardPartOut
+         * @description `learned`: what is worth most, or a week of it.
+         */
         CardPartOut: {
             /** Title */
             title: string;
+            /** Learned */
+            learned: boolean;
             /** Lines */
             lines: components["schemas"]["CardLineOut"][];
         };

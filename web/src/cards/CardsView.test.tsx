@@ -26,6 +26,7 @@ const card: Schemas["CardOut"] = {
   parts: [
     {
       title: "Every day",
+      learned: true,
       lines: [
         {
           ...{ id: "find", name: "Find", programs: [], keys: [shortcut("Control+F")], old: [shortcut("F3")] },

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { Schemas } from "../api/client";
 import { useNear } from "../organisation/useOrganisation";
 import { dayOf, momentOf } from "../shared/days";
@@ -268,7 +268,6 @@ function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof
     next.append("leave", id);
     return `?${next}`;
   };
-  const [first] = card.parts;
   const purpose = "left out on purpose";
   const reasons = [...new Set(card.left_out.map((l) => l.why))];
   return (
@@ -280,23 +279,25 @@ function About({ wish, card }: { wish: Wish; card: NonNullable<ReturnType<typeof
           would have to go.
         </p>
       )}
-      {first && (
-        <>
-          <h2>{first.title}</h2>
-          <ul className={styles.lines}>
-            {first.lines.map((line) => (
-              <li key={line.id}>
-                <b>{line.name}</b>
-                <span>{line.says}</span>
-                <a href={leave(line.id)}>
-                  leave it out
-                  <span className="unseen">: {line.name}</span>
-                </a>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+      {card.parts
+        .filter((p) => p.learned)
+        .map((part) => (
+          <Fragment key={part.title}>
+            <h2>{part.title}</h2>
+            <ul className={styles.lines}>
+              {part.lines.map((line) => (
+                <li key={line.id}>
+                  <b>{line.name}</b>
+                  <span>{line.says}</span>
+                  <a href={leave(line.id)}>
+                    leave it out
+                    <span className="unseen">: {line.name}</span>
+                  </a>
+                </li>
+              ))}
+            </ul>
+          </Fragment>
+        ))}
       {card.left_out.length > 0 && (
         <>
           <h2>Left out</h2>

@@ -5,6 +5,7 @@ from collections import Counter
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from types import MappingProxyType
 
 from amberkey.core.cards.learning import Lesson, lessons, weeks
 from amberkey.core.cards.model import Card, CardLine, CardPart, Key
@@ -75,12 +76,15 @@ def card_of(
     before: Mapping[str, Sequence[str]] | None = None,
     since: datetime.date | None = None,
     people: int | None = None,
+    moves: Mapping[str, Mapping[str, datetime.date]] = MappingProxyType({}),
 ) -> Card:
     """The card for some setups (see `setups_for`), none of which may be missing. `before`: what held for the same people when
-    they were handed the last one, on the day `since`. `people`: how many get it, if not all who have these setups."""
+    they were handed the last one, on the day `since`. `people`: how many get it, if not all who have these setups.
+    `moves`: of commands, by their ids on cards, the days on which setups get these keys, where they don't have them yet (see
+    `moved`)."""
     boards = [estate.board(i) for i in setups]
     rows = _rows(estate, boards)
-    teller = _Teller(estate, wish, boards)
+    teller = _Teller(estate, wish, boards, moves)
     lines = teller.merged([line for row in rows.values() for line in teller.line(row)])
     taken = "another command or program takes its key: decide that first"
     left_out = [(row.id, teller.name(row), taken) for row in rows.values() if _is_lost(row)]
@@ -91,12 +95,14 @@ def card_of(
     hurry = teller.hurry(open_lines) if wish.hurry else []
     changed = teller.changed(rows, before, since) if wish.changed and before is not None and since is not None else []
     apart = {line.id for line in hurry}
-    best = [v for v in open_lines if v.minutes > 0 and v.id not in apart and not teller.is_usual(v)]
-    best = sorted(best, key=lambda v: (-v.minutes, v.name))[: wish.most]
+    # What people get on a date they have to learn by then, whatever it is worth.
+    first = {v.id for v in open_lines if v.on and wish.pace}
+    best = [v for v in open_lines if v.id not in apart and (v.id in first or (v.minutes > 0 and not teller.is_usual(v)))]
+    best = sorted(best, key=lambda v: (v.id not in first, -v.minutes, v.name))[: wish.most]
     if best and wish.pace:
         parts += teller.weeks(best, changed)
     elif best:
-        parts.append(CardPart(word("worth", wish.language), tuple(best)))
+        parts.append(CardPart(word("worth", wish.language), tuple(best), learned=True))
     if changed:
         parts.append(CardPart(word("changed", wish.language, day=since), tuple(changed)))
     if hurry:
@@ -111,6 +117,14 @@ def changed_since(estate: Estate, setups: Sequence[str], stood: Mapping[str, Seq
     which `stood` what held then. Commands that are new or gone don't count."""
     rows = _rows(estate, [estate.board(i) for i in setups])
     return tuple(i for i, row in rows.items() if i in stood and tuple(map(str, _main(row))) != tuple(stood[i]))
+
+
+def moved(before: Estate, after: Estate, setup: str) -> tuple[str, ...]:
+    """The commands, by their ids on cards, that have keys for a setup in two states of an estate, and other ones after."""
+    if setup not in before.setups or setup not in after.setups:
+        return ()
+    old, new = (_rows(estate, [estate.board(setup)]) for estate in (before, after))
+    return tuple(i for i, row in new.items() if i in old and _main(row) and _main(old[i]) not in ((), _main(row)))
 
 
 def _rows(estate: Estate, boards: Iterable[Board]) -> dict[str, _Row]:
@@ -168,8 +182,10 @@ def _is_lost(row: _Row) -> bool:
 class _Teller:
     """Lines of a card in its language, on the keyboard of its people."""
 
-    def __init__(self, estate: Estate, wish: CardWish, boards: Sequence[Board]) -> None:
-        self.estate, self.wish, self.boards = estate, wish, boards
+    def __init__(
+        self, estate: Estate, wish: CardWish, boards: Sequence[Board], moves: Mapping[str, Mapping[str, datetime.date]]
+    ) -> None:
+        self.estate, self.wish, self.boards, self.moves = estate, wish, boards, moves
         self.layout = boards[0].ground.layout if boards else None
         self._keys: dict[Shortcut, Key] = {}
 
@@ -202,9 +218,25 @@ class _Teller:
         for keys, setups in row.works.items():
             if keys and keys != main:
                 said = f" {self.word('or')} ".join(k.words for k in self.keys(keys))
-                notes.append(self.word("elsewhere", keys=said, names=self.places(setups)))
+                since = self.since(row, setups)
+                notes.append(" ".join((self.word("elsewhere", keys=said, names=self.places(setups)), *since)))
+        days = self.moves.get(row.id, {})
+        on = min((days[s.id] for s in row.works.get(main, ()) if s.id in days), default=None)
+        notes = [*self.since(row, row.works.get(main, ())), *notes]
         minutes, known = self.worth(row, main)
-        yield CardLine(row.id, self.name(row), self.keys(main), (row.program.name,), tuple(notes), (), minutes, known)
+        line = CardLine(row.id, self.name(row), self.keys(main), (row.program.name,), tuple(notes), (), minutes, known)
+        yield replace(line, on=on.isoformat() if on is not None else "")
+
+    def since(self, row: _Row, setups: Sequence[Setup]) -> list[str]:
+        """From when some setups have the keys of a command, where they get them on a date: a note for each day."""
+        days = self.moves.get(row.id, {})
+        on: dict[datetime.date, list[Setup]] = {}
+        for setup in setups:
+            if setup.id in days:
+                on.setdefault(days[setup.id], []).append(setup)
+        if [len(own) for own in on.values()] == [len(setups)]:
+            return [self.word("from day", day=next(iter(on)))]
+        return [self.word("from day at", day=day, names=self.places(on[day])) for day in sorted(on)]
 
     def worth(self, row: _Row, keys: Sequence[Shortcut]) -> tuple[float, bool]:
         setups = row.works.get(tuple(keys), [])
@@ -287,7 +319,7 @@ class _Teller:
             yield from (replace(line, notes=(*was, *line.notes)) for line in lesson.lines)
 
         own = (tuple(line for lesson in week for line in told(lesson)) for week in learned)
-        return [CardPart(self.word("week", number=n), lines) for n, lines in enumerate(own, 1)]
+        return [CardPart(self.word("week", number=n), lines, learned=True) for n, lines in enumerate(own, 1)]
 
     def hurry(self, lines: Sequence[CardLine]) -> list[CardLine]:
         """What people need when something is stuck, in its own order; locking the screen last."""

@@ -20,7 +20,8 @@ class Key:
 class CardLine:
     """One thing to do with its keys (several: any of them). `id`: by which it is left out; `programs`: where it holds, which
     isn't said where that is `everywhere`, `but` in some; `notes`: at which desks it doesn't, and what the `old` keys do now;
-    `minutes`: what its key saves in a week, by `known` uses or assumed ones."""
+    `minutes`: what its key saves in a week, by `known` uses or assumed ones; `on`: the day on which people get its key by a
+    release, as ISO 8601; empty where they have it."""
 
     id: str
     name: str
@@ -32,6 +33,7 @@ class CardLine:
     known: bool = False
     everywhere: bool = False
     but: str = ""
+    on: str = ""
 
     @property
     def where(self) -> tuple[str, ...]:
@@ -46,10 +48,11 @@ class CardLine:
 
 @dataclass(frozen=True, slots=True)
 class CardPart:
-    """A part of a card, under its title."""
+    """A part of a card, under its title. `learned`: what is worth most, or a week of it, to be learned first."""
 
     title: str
     lines: tuple[CardLine, ...]
+    learned: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,6 +29,13 @@ WORDS: dict[str, dict[Language, str]] = {
         "fr": "{keys} chez {names}",
         "sv": "{keys} hos {names}",
     },
+    "from day": {"en": "from {day} on", "de": "ab {day}", "fr": "à partir du {day}", "sv": "från {day}"},
+    "from day at": {
+        "en": "from {day} on at {names}",
+        "de": "ab {day} bei {names}",
+        "fr": "à partir du {day} chez {names}",
+        "sv": "från {day} hos {names}",
+    },
     "does now": {
         "en": "{keys} does {name} now",
         "de": "{keys} macht jetzt: {name}",

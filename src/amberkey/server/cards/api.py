@@ -75,7 +75,10 @@ class CardLineOut(Schema):
 
 
 class CardPartOut(Schema):
+    """`learned`: what is worth most, or a week of it."""
+
     title: str
+    learned: bool
     lines: list[CardLineOut]
 
 
@@ -348,7 +351,7 @@ def _out(card: Drawn) -> CardOut:
         title=card.title,
         organisation=card.organisation,
         foot=card.foot,
-        parts=[CardPartOut(title=p.title, lines=[_line(v, of.people) for v in p.lines]) for p in of.parts],
+        parts=[CardPartOut(title=p.title, learned=p.learned, lines=[_line(v, of.people) for v in p.lines]) for p in of.parts],
         left_out=[LeftOutOut(id=i, name=name, why=why) for i, name, why in of.left_out],
         people=of.people,
         desks=[estate.setups[i].name for i in of.setups],

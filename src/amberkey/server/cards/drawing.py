@@ -1,6 +1,7 @@
 """A card with everything that stands on it: whom it is for, the last one before it, its title."""
 
-from collections.abc import Mapping, Sequence
+import datetime
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from django.utils import timezone
@@ -18,6 +19,11 @@ from amberkey.server.estate import current_derived, current_estate, current_orga
 from amberkey.server.library.names import SOMEBODY
 from amberkey.server.people.sight import sees_personal
 from amberkey.server.problems import NotFound, Problem
+
+Moves = Mapping[str, Mapping[str, datetime.date]]
+"""By the ids of commands on cards, from when setups have their keys."""
+dated: list[Callable[[Sequence[str]], Moves]] = []
+"""Whoever moves keys on a date says which, of some setups."""
 
 
 @dataclass(frozen=True)
@@ -71,8 +77,16 @@ def drawn(wish: CardWish, number: int | None = None) -> Drawn:
     last = CardGiven.objects.filter(audience=wish.audience).order_by("-number").first()
     before, since = (last.stood, timezone.localtime(last.at).date()) if last is not None else (None, None)
     people = organisation.people_by_id[wish.who].stands_for if wish.of == "person" and wish.who else None
-    card = card_of(estate, wish, setups, before, since, people)
+    card = card_of(estate, wish, setups, before, since, people, _moves(setups))
     return Drawn(card, wish, whom, organisation.name, last, number)
+
+
+def _moves(setups: Sequence[str]) -> Moves:
+    found: dict[str, dict[str, datetime.date]] = {}
+    for ask in dated:
+        for command, days in ask(setups).items():
+            found.setdefault(command, {}).update(days)
+    return found
 
 
 def hidden() -> Problem:

@@ -8,11 +8,13 @@ from django.db.models import Q
 from django.utils import timezone
 from procrastinate import JobContext
 
+from amberkey.server.cards.drawing import dated
 from amberkey.server.fleet.models import MachineFile
 from amberkey.server.fleet.verbs.hear import heard
 from amberkey.server.jobs import AGAIN, app, begun, for_the_worker
 from amberkey.server.library.documents import State
 from amberkey.server.library.given import held
+from amberkey.server.rollouts.dated import moves_of
 from amberkey.server.rollouts.models import Carried, Plan
 from amberkey.server.watch.logs import current_id
 
@@ -92,3 +94,4 @@ def _brought() -> Iterator[State]:
 
 heard.append(_heard)
 held.append(_brought)
+dated.append(moves_of)
