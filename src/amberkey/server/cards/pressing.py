@@ -55,15 +55,33 @@ def pressed_as_one(
 ) -> bytes:
     """Many pages, one after the other, as one PDF with a title. With each, whether it has a sheet of paper for itself: then the
     next one begins on a front. Raises OSError where Pango isn't there."""
-    documents = []
-    for page, has_a_sheet in pages:
-        documents.append(laid(page, faces))
-        if has_a_sheet and len(documents[-1].pages) % 2:
-            documents.append(laid(_EMPTY.sub("<body></body>", page), faces))
-    first = documents[0]
+    # One process keeps all that is laid out, beside whoever makes the pages; with it goes the memory that this takes.
+    with ProcessPoolExecutor(1, mp_context=get_context("spawn")) as pool:
+        waiting: list[Future[None]] = []
+        for page, has_a_sheet in pages:
+            waiting.append(pool.submit(_keep_laid, page, faces, has_a_sheet))
+            if len(waiting) > _AHEAD:
+                waiting.pop(0).result()
+        for one in waiting:
+            one.result()
+        return pool.submit(_join, title, variant).result()
+
+
+_laid: "list[Document]" = []
+"""What a process has laid out that presses many pages as one."""
+
+
+def _keep_laid(page: str, faces: tuple[Face, ...], has_a_sheet: bool) -> None:
+    _laid.append(laid(page, faces))
+    if has_a_sheet and len(_laid[-1].pages) % 2:
+        _laid.append(laid(_EMPTY.sub("<body></body>", page), faces))
+
+
+def _join(title: str, variant: str | None) -> bytes:
+    """All of it as one PDF: joining files that are written already would lose what a reader for the blind goes by."""
+    first = _laid[0]
     first.metadata.title = title
-    # Joining files that are written already would lose what a reader for the blind goes by.
-    return bytes(first.copy([page for one in documents for page in one.pages]).write_pdf(pdf_variant=variant))
+    return bytes(first.copy([page for one in _laid for page in one.pages]).write_pdf(pdf_variant=variant))
 
 
 def laid(page: str, faces: tuple[Face, ...]) -> "Document":
