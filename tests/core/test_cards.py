@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from amberkey.core.cards.content import card_of, moved, setups_for
+from amberkey.core.cards.content import card_of, changed_since, moved, setups_for
 from amberkey.core.cards.learning import Lesson, lessons, weeks
 from amberkey.core.cards.model import CardLine, Key
 from amberkey.core.cards.telling import say_card, say_line
@@ -234,6 +234,22 @@ def test_the_most_minutes_for_the_least_that_is_new_are_learned_first():
     assert [lesson.minutes for lesson in found] == [15, 12, 3]
 
 
+def test_who_learns_one_of_two_keys_has_learned_what_they_do():
+    (line,) = learned(find=12)
+    (lesson,) = lessons([replace(line, keys=(*line.keys, Key("F9", "F9", (("F9",),))))], scene("windows", SHEET).tasks, {})
+    assert lesson.new == 1
+
+
+def test_what_is_out_of_date_is_what_has_other_keys_for_most_and_stood_on_the_card():
+    before = desk(office("windows", command("stamp", "window", "F8"), command("drop", "window", "F9")))
+    stood = card(before).stood
+    after = desk(
+        office("windows", command("stamp", "window", "F7"), command("drop", "window", "F9"), command("new", "window", "F6"))
+    )
+    assert changed_since(after, ("here",), stood) == ("office/stamp",)
+    assert changed_since(before, ("here",), stood) == ()
+
+
 def test_a_key_that_meant_something_else_until_lately_waits():
     tasks = scene("windows", office("windows"), tasks=WALK).tasks
     found = lessons(learned(stamp=30, find=2), tasks, {"F1": "Drop"})
@@ -313,12 +329,13 @@ def test_what_has_changed_is_held_against_what_held_before():
 
 
 def test_in_a_hurry_stands_what_gets_people_out_and_is_not_said_twice():
-    own = office("windows", command("back", "window", "Control+Z", task="undo"), command("stamp", "window", "F8"))
+    own = office("windows", command("back", "window", "Control+Z", task="undo"), command("lock", "window", "F8"))
     lock = system("windows", command("lock", "everywhere", "Meta+L"), command("show", "everywhere", "Meta+D"))
     found = card(desk(lock, own))
     hurry = next(p for p in found.parts if p.title == "When something is stuck")
     assert [(line.name, line.keys[0].words) for line in hurry.lines] == [("Undo", "Ctrl Z"), ("Lock", "Win L")]
-    assert [line.id for line in found.parts[0].lines] == ["office/stamp"]
+    # What a program locks is not the screen.
+    assert [line.id for line in found.parts[0].lines] == ["office/lock"]
     assert all(p.title != "When something is stuck" for p in card(desk(lock, own), wish(hurry=False)).parts)
 
 
@@ -339,6 +356,8 @@ def test_a_card_for_a_role_is_for_the_desks_of_its_people():
     none = replace(estate, census=Census(Tally({"here": 20}, ()), Tally({}, ()), {"pilot": Tally({"here": 2}, ())}, {}))
     assert setups_for(none, wish(of="role", who="pilot"), NOBODY) == ("here",)
     assert setups_for(none, wish(of="role", who="cook"), NOBODY) == ()
+    elsewhere = replace(none, census=Census(Tally({"here": 20}, ()), Tally({}, ()), {"pilot": Tally({"there": 2}, ())}, {}))
+    assert setups_for(elsewhere, wish(of="role", who="pilot"), NOBODY) == ()
     pier = replace(NOBODY, departments={"here": ("pier",)})
     assert setups_for(none, wish(of="department", who="pier"), pier) == ("here",)
     assert setups_for(none, wish(layout="de"), NOBODY) == ()
