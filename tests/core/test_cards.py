@@ -57,6 +57,8 @@ def test_one_key_of_several_programs_stands_once():
     found = lines(card(desk(SHEET, CHART)))
     assert set(found) == {"find", "office/stamp"}
     assert (found["find"].name, found["find"].where) == ("Find", ())
+    # Where there is one program alone, it is named.
+    assert lines(card(desk(SHEET), wish(whole="by task")))["find"].where == ("Office",)
     assert found["office/stamp"].programs == ("Office",)
 
 
@@ -310,6 +312,8 @@ def test_a_card_with_a_pace_has_weeks():
     estate = desk(office("windows", *(command(f"c{n}", "window", f"F{n + 4}") for n in range(7))))
     found = card(estate, wish(most=7, pace=3, hurry=False))
     assert [(p.title, len(p.lines)) for p in found.parts] == [("Week 1", 3), ("Week 2", 3), ("Week 3", 1)]
+    whole = card(estate, wish(most=7, pace=3, hurry=False, whole="by task"))
+    assert [p.learned for p in whole.parts] == [True, True, True, False]
 
 
 def test_what_has_changed_is_held_against_what_held_before():
