@@ -250,7 +250,7 @@ def test_less_relearning_is_never_better_and_more_never_worse():
 
 def test_what_is_too_much_for_one_go_is_chosen_batch_by_batch(monkeypatch):
     best = proposer(desk()).propose()
-    monkeypatch.setattr(searching, "_MANY", 10)
+    monkeypatch.setattr(searching, "_LARGE", 10)
     monkeypatch.setattr(searching, "_BATCH", 1)
     asked = proposer(desk())
     found = asked.propose()

@@ -4,8 +4,9 @@ Rows are cliques: of the new keys on one stroke, wherever the focus may be, and 
 """
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal, NamedTuple
 
 from amberkey.core.clashes.binding import Binding
@@ -20,6 +21,8 @@ from amberkey.core.standard.compiling import LAYER
 Does = Literal["follows", "keeps", "moves", "loses", "further", "clears"]
 
 
+_SPREAD = 3
+"""So many keys of a line are looked at because few others have them, however cheap they are."""
 MEANINGS = 4
 """So many tasks of the same people may have one key at most, unless more are settled beforehand."""
 Terms = tuple[int, ...]
@@ -166,7 +169,20 @@ class _Maker:
             for v in self.ground.standard.lines_of(t.id, self.options.question.platform)
             if v.layouts == wanted.layouts
         }
-        return [c for n, c in enumerate(wanted.candidates) if n < self.few or c.shortcut in present]
+        spread = self._spread[id(wanted)]
+        return [c for n, c in enumerate(wanted.candidates) if n < self.few or c.shortcut in present or c.shortcut in spread]
+
+    @cached_property
+    def _spread(self) -> Mapping[int, Collection[Shortcut]]:
+        """For each line, those of most people first, the cheapest keys that fewest lines before it have: where there are many
+        lines, the cheapest keys of all of them are the same ones, and too few for all."""
+        taken: Counter[Shortcut] = Counter()
+        found: dict[int, Collection[Shortcut]] = {}
+        for wanted in sorted(self.options.lines, key=lambda w: -sum(p.people for post in w.followers for p in post.free)):
+            ordered = sorted(wanted.candidates, key=lambda c: max(taken[k] for k in c.keys.values()))
+            own = found[id(wanted)] = [c.shortcut for c in ordered[:_SPREAD]]
+            taken.update(own)
+        return found
 
     def _others(self) -> None:
         """Commands that no line speaks of: they keep their keys, or make room."""

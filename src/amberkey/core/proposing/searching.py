@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.proposing.flooring import floor_of
+from amberkey.core.proposing.greedy import first_choice
 from amberkey.core.proposing.instance import Instance, instance_of
 from amberkey.core.proposing.joined import Joined, joined
 from amberkey.core.proposing.options import Options
@@ -19,6 +20,8 @@ _NEAR = 30_000
 """Of so many variables that can still be better than the best so far, those nearest to it are looked at by themselves."""
 _MANY = 60_000
 """So many are looked at as a whole: nothing is left out then, and the best is proven."""
+_LARGE = 50_000
+"""So many, over a few keys of each line, are chosen batch by batch."""
 _PRICING = 20.0
 """Seconds in which prices are found, those of lines with most people first."""
 _BATCH = 160
@@ -91,7 +94,7 @@ class Searcher:
     @property
     def is_large(self) -> bool:
         """Whether even the cheapest keys are too many to be looked at as a whole."""
-        return len(self.joined(self.question.few).program.costs) > _MANY
+        return len(self.joined(self.question.few).program.costs) > _LARGE
 
     def is_whole(self, over: Joined) -> bool:
         """Whether a program is the one over every key."""
@@ -101,8 +104,12 @@ class Searcher:
         """A good choice where there is too much for the best: the lines of most people are chosen anew together, the others
         left as they are, then the next ones, and so on, as long as that makes it better and time is left."""
         lines = over.lines
-        every = _variables(lines)
-        rest = set(range(len(program.costs))) - every
+        rest = set(range(len(program.costs))) - _variables(lines)
+        start = start or self._kept(over, program)
+        if not start:
+            self.told("A first choice, line by line", None, -math.inf)
+            latest = time.monotonic() + max(_FIRST_SECONDS, self.question.seconds)
+            start = first_choice(program, lines, lambda: self.stopped() or time.monotonic() > latest)
         until = time.monotonic() + self.question.seconds
         best = Solved("feasible", start, program.cost_of(start), -math.inf)
         if not start:
@@ -123,6 +130,11 @@ class Searcher:
         self.told("Finding out how good it is", best.cost, -math.inf)
         bound = floor_of(program, best.cost)
         return best._replace(status="optimal" if best.cost - bound < 1 else "feasible", bound=bound)
+
+    def _kept(self, over: Joined, program: Program) -> tuple[int, ...]:
+        """What was found last, where that may still be chosen."""
+        last = self.last[0].carried(self.last[1], over) if self.last is not None else ()
+        return last if last and program.allows(last) else ()
 
     def _known_lines(self, over: Joined) -> set[int]:
         """The keys that lines had last, or the cheapest of each."""
