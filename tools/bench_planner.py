@@ -1,4 +1,4 @@
-"""What a proposal costs and reaches: PYTHONPATH=src .venv/bin/python tools/bench_planner.py [PLATFORM | large]
+"""What a proposal costs and reaches: PYTHONPATH=src .venv/bin/python tools/bench_planner.py [PLATFORM | large [as] [crowded]]
 
 The example organisation: how long its instance takes, the first plan and the proof, the ten points of the curve, all platforms
 together, and what the same points say of the standard as it is and of two plans that choose task by task. `large`: two made
@@ -72,7 +72,10 @@ def greedy(options: Options, *, by_reach: bool) -> Standard:
 
 def made_organisations() -> int:
     targets = []
+    chosen = sys.argv[2:]
     for name, commands in (("as dense as the example", 3_720), ("crowded", 9_000)):
+        if chosen and name.split()[0] not in chosen:
+            continue
         estate = estate_of(make(Size(machines=1_000, setups=120, commands=commands, tasks=1_000, kits=10)))
         begun = time.monotonic()
         proposer = Proposer(Question("windows", seconds=60), estate, NO_STANDARD, Apart())
@@ -96,7 +99,7 @@ def made_organisations() -> int:
 
 
 def main() -> int:
-    if sys.argv[1:] == ["large"]:
+    if sys.argv[1:2] == ["large"]:
         return made_organisations()
     platform = cast(Platform, sys.argv[1] if sys.argv[1:] else "windows")
     estate, standard = example()

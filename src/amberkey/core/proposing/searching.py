@@ -27,7 +27,9 @@ _PRICING = 20.0
 _BATCH = 160
 """So many lines are chosen anew at once where there are too many for one go."""
 _BATCH_SECONDS = 20.0
-_FIRST_SECONDS = 60.0
+_BOUND_SECONDS = 60.0
+"""So long what halves would cost is looked for there; where it isn't found by then, prices on rows say less, and soon."""
+_FIRST_SECONDS = 300.0
 """So long may the first choice take there."""
 
 Told = Callable[[str, float | None, float], None]
@@ -128,7 +130,8 @@ class Searcher:
         if not best.chosen:
             return best
         self.told("Finding out how good it is", best.cost, -math.inf)
-        bound = floor_of(program, best.cost)
+        relaxed = self.solver.relaxed(program, Search(_BOUND_SECONDS, stopped=self.stopped))
+        bound = relaxed.cost if relaxed is not None else floor_of(program, best.cost)
         return best._replace(status="optimal" if best.cost - bound < 1 else "feasible", bound=bound)
 
     def _kept(self, over: Joined, program: Program) -> tuple[int, ...]:
