@@ -53,7 +53,8 @@ def test_a_card_is_drawn_for_those_who_have_the_keyboard(ines, wish):
     assert 1 <= len(card["parts"][0]["lines"]) <= 8
     assert (card["pages"], card["why_not"], card["last"]) == (1, "", None)
     assert all(line["keys"] for line in card["parts"][0]["lines"])
-    assert draw(ines, {**wish, "language": "de"})["parts"][0]["title"] == "Jeden Tag"
+    german = draw(ines, {**wish, "language": "de"})
+    assert (german["parts"][0]["title"], german["then"]) == ("Jeden Tag", "dann")
 
 
 def test_pages_that_do_not_fit_are_counted(ines, wish):

@@ -14,6 +14,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 from amberkey.core.cards.content import setups_for
 from amberkey.core.cards.model import CardLine
 from amberkey.core.cards.wish import PAPERS, CardWish, Paper
+from amberkey.core.cards.words import word
 from amberkey.core.documents.field import LANGUAGES, Language
 from amberkey.core.documents.ids import id_from
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
@@ -96,7 +97,8 @@ class LastCardOut(Schema):
 
 class CardOut(Schema):
     """`pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go
-    for it to fit on its paper. `last`: the card that the same people were handed before."""
+    for it to fit on its paper. `then`: what stands between the presses of a sequence. `last`: the card that the same people
+    were handed before."""
 
     title: str
     organisation: str
@@ -110,6 +112,7 @@ class CardOut(Schema):
     beyond: list[NamedOut]
     why_not: str
     text: str
+    then: str
 
 
 class PageIn(Schema):
@@ -360,6 +363,7 @@ def _out(card: Drawn) -> CardOut:
         beyond=[NamedOut(id=line.id, name=line.name) for line in _lines_of(card, laid.beyond)],
         why_not=why_not,
         text=card.text,
+        then=word("then", card.wish.language),
     )
 
 
