@@ -149,10 +149,10 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
           )}
         </div>
       )}
-      {(proposal.state === "stopped" || proposal.state === "failed") && rights.edit && (
+      {(proposal.state === "stopped" || (proposal.state === "failed" && points.length > 0)) && rights.edit && (
         <div className={styles.stopped}>
           <span>
-            {proposal.state === "stopped" ? "It was stopped with what there was." : "It ended before its end."}
+            {proposal.state === "stopped" ? "It was stopped with what there was." : "It broke off with what there was."}
           </span>
           <Button color="inherit" variant="outlined" loading={goOn.isPending} onClick={() => goOn.mutate()}>
             Go on from there
