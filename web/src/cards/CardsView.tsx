@@ -33,7 +33,7 @@ export function CardsView() {
     return (
       <>
         <Trouble error={choices.error} again={() => choices.refetch()} />
-        {others}
+        {others && <div className={styles.others}>{others}</div>}
       </>
     );
   }
