@@ -54,7 +54,7 @@ def test_a_card_is_drawn_for_those_who_have_the_keyboard(ines, wish):
     assert (card["pages"], card["why_not"], card["last"]) == (1, "", None)
     assert all(line["keys"] for line in card["parts"][0]["lines"])
     german = draw(ines, {**wish, "language": "de"})
-    assert (german["parts"][0]["title"], german["then"]) == ("Jeden Tag", "dann")
+    assert (german["parts"][0]["title"], german["between_presses"]) == ("Jeden Tag", "dann")
 
 
 def test_pages_that_do_not_fit_are_counted(ines, wish):

@@ -13385,7 +13385,7 @@ export interface components {
         /**
          * CardOut
          * @description `pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go
-         *     for it to fit on its paper. `then`: what stands between the presses of a sequence. `last`: the card that the same people
+         *     for it to fit on its paper. `between_presses`: what stands between the presses of a sequence. `last`: the card that the same people
          *     were handed before.
          */
         CardOut: {
@@ -13412,8 +13412,8 @@ export interface components {
             why_not: string;
             /** Text */
             text: string;
-            /** Then */
-            then: string;
+            /** Between Presses */
+            between_presses: string;
         };
         /**
          * CardPartOut

@@ -22,7 +22,7 @@ const choices: Schemas["CardChoicesOut"] = {
 };
 const card: Schemas["CardOut"] = {
   ...{ title: "For everybody", organisation: "Merrow Strait Ferries", foot: "Draft", people: 47, desks: ["Desk"] },
-  ...{ last: null, pages: 1, beyond: [], why_not: "", text: "", then: "dann" },
+  ...{ last: null, pages: 1, beyond: [], why_not: "", text: "", between_presses: "dann" },
   parts: [
     {
       title: "Every day",

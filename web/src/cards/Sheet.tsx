@@ -34,7 +34,7 @@ export function Sheet({ card, paper }: { card: Card; paper: string }) {
                         <s key={k.text}>{k.words}</s>
                       ))}
                       {line.keys.map((k) => (
-                        <Caps key={k.text} shortcut={k} then={card.then} />
+                        <Caps key={k.text} shortcut={k} then={card.between_presses} />
                       ))}
                     </span>
                   </span>

@@ -97,7 +97,7 @@ class LastCardOut(Schema):
 
 class CardOut(Schema):
     """`pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go
-    for it to fit on its paper. `then`: what stands between the presses of a sequence. `last`: the card that the same people
+    for it to fit on its paper. `between_presses`: what stands between the presses of a sequence. `last`: the card that the same people
     were handed before."""
 
     title: str
@@ -112,7 +112,7 @@ class CardOut(Schema):
     beyond: list[NamedOut]
     why_not: str
     text: str
-    then: str
+    between_presses: str
 
 
 class PageIn(Schema):
@@ -363,7 +363,7 @@ def _out(card: Drawn) -> CardOut:
         beyond=[NamedOut(id=line.id, name=line.name) for line in _lines_of(card, laid.beyond)],
         why_not=why_not,
         text=card.text,
-        then=word("then", card.wish.language),
+        between_presses=word("then", card.wish.language),
     )
 
 
