@@ -5,6 +5,7 @@ together, and what the same points say of the standard as it is and of two plans
 organisations of 1,000 tasks and 60 programs, one as dense as the example, one crowded. Seconds; points of `docs/proposing.md`.
 """
 
+import gc
 import math
 import resource
 import sys
@@ -108,6 +109,7 @@ def _peak() -> float:
 def main() -> int:
     if sys.argv[1:2] == ["large"]:
         return made_organisations()
+    gc.set_threshold(100_000, 50, 1_000)  # as in the server
     platform = cast(Platform, sys.argv[1] if sys.argv[1:] else "windows")
     estate, standard = example()
     begun = time.monotonic()

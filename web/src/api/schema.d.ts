@@ -13385,8 +13385,8 @@ export interface components {
         /**
          * CardOut
          * @description `pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go
-         *     for it to fit on its paper. `between_presses`: what stands between the presses of a sequence. `last`: the card that the same people
-         *     were handed before.
+         *     for it to fit on its paper. `between_presses`: what stands between the presses of a
+         *     sequence. `last`: the card that the same people were handed before.
          */
         CardOut: {
             /** Title */

@@ -43,6 +43,8 @@ class Hearing:
     reads: Reading
     pad: bool
     mouse_hand: Hand | None
+    thinkable: dict[int, Mapping[Shortcut, Way]] = field(default_factory=dict, init=False, repr=False)
+    """By the identity of a program: the single presses that can be asked for."""
     _ways: dict[Shortcut, tuple[tuple[Way, ...], str]] = field(default_factory=dict, init=False, repr=False)
     _reach: dict[Shortcut, int] = field(default_factory=dict, init=False, repr=False)
 
@@ -61,6 +63,21 @@ class Hearing:
             body, remaps = self.keyboard.body, self.keyboard.remaps
             scores = [reach_of_sequence(w, body, remaps, self.mouse_hand).score for w in self.ways(shortcut)[0]]
             found = self._reach[shortcut] = min(scores, default=NOT_HERE)
+        return found
+
+
+@dataclass(eq=False)
+class Hearings:
+    """All keyboards before which one shortcut is pressed, and how far it is on the worst of them."""
+
+    each: tuple[Hearing, ...]
+    _reach: dict[Shortcut, int] = field(default_factory=dict, init=False, repr=False)
+
+    def reach(self, shortcut: Shortcut) -> int:
+        """How far a shortcut is where it is farthest; 0 where nobody presses it."""
+        found = self._reach.get(shortcut)
+        if found is None:
+            found = self._reach[shortcut] = max((h.reach(shortcut) for h in self.each), default=0)
         return found
 
 
@@ -107,7 +124,11 @@ class Place:
     @cached_property
     def thinkable(self) -> Mapping[Shortcut, Way]:
         """The single presses that can be asked for here, with the way of each."""
-        return {s: way for s, (way, _) in thinkable_on(self.part).items() if not self.why_not(s)}
+        found = self.hearing.thinkable.get(id(self.program))
+        if found is None:
+            found = {s: way for s, (way, _) in thinkable_on(self.part).items() if not self.why_not(s)}
+            self.hearing.thinkable[id(self.program)] = found
+        return found
 
     def spoken_for(self, scope: str) -> frozenset[Stroke]:
         """The strokes that nothing new may begin with in a scope, whatever the program's own commands have."""
@@ -228,6 +249,18 @@ class Ground:
     now: Estate
     places: tuple[Place, ...]
     posts: tuple[Post, ...]
+
+    def hearings(self, places: Iterable[Place]) -> Hearings:
+        """The keyboards of some places: one object for the same ones."""
+        own = {id(p.hearing): p.hearing for p in places}
+        found = self._hearings.get(frozenset(own))
+        if found is None:
+            found = self._hearings[frozenset(own)] = Hearings(tuple(own.values()))
+        return found
+
+    @cached_property
+    def _hearings(self) -> dict[frozenset[int], Hearings]:
+        return {}
 
     @cached_property
     def of_task(self) -> Mapping[tuple[str, tuple[str, ...]], list[Post]]:

@@ -1,7 +1,7 @@
 """What could be chosen: the lines of a platform with the keys that each could have, and what each command could follow."""
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from amberkey.core.clashes.alone import awkward_on
@@ -14,7 +14,7 @@ from amberkey.core.layouts.keyboard import Way
 from amberkey.core.layouts.stroke import Stroke
 from amberkey.core.profiles.effective import EffectiveCommand
 from amberkey.core.profiles.effective import Set as Setting
-from amberkey.core.proposing.ground import Ground, Hearing, Place, Post
+from amberkey.core.proposing.ground import Ground, Hearing, Hearings, Place, Post
 from amberkey.core.proposing.question import Question
 from amberkey.core.standard.carrying import equivalent
 from amberkey.core.standard.compiling import LAYER
@@ -57,9 +57,9 @@ class Wanted:
     followers: tuple[Post, ...]
     candidates: tuple[Candidate, ...] = ()
     pinned: bool = False
-    _asked: dict[str, tuple[int, tuple[Hearing, ...]]] = field(default_factory=dict, init=False, repr=False)
+    _asked: dict[str, tuple[int, Hearings]] = field(default_factory=dict, init=False, repr=False)
 
-    def asked(self, ground: Ground, task: str) -> tuple[int, tuple[Hearing, ...]]:
+    def asked(self, ground: Ground, task: str) -> tuple[int, Hearings]:
         """For a task of it: people who have it times how much they use it, and the keyboards that they have."""
         found = self._asked.get(task)
         if found is None:
@@ -67,8 +67,7 @@ class Wanted:
             places = {id(place): place for p in own for place in p.free}.values()
             setups = {s.id: s for place in places for s in place.setups}
             people = sum(ground.base.people_of([s]) for s in setups.values())
-            hearings = {id(place.hearing): place.hearing for place in places}
-            found = self._asked[task] = max((p.factor for p in own), default=1) * people, tuple(hearings.values())
+            found = self._asked[task] = max((p.factor for p in own), default=1) * people, ground.hearings(places)
         return found
 
 
@@ -170,11 +169,17 @@ class _Reader:
         self.found = Options(ground)
         self._allowed: dict[tuple[int, str, frozenset[Stroke]], frozenset[Shortcut]] = {}
         self._settled_in: dict[tuple[int, str], set[Stroke]] = {}
+        self._kept_of: dict[int, dict[Stroke, set[str | None]]] = {}
+        self._kept_from: dict[tuple[int, str | None], frozenset[Stroke]] = {}
+        self._free_here: dict[tuple[int, str, frozenset[Stroke], frozenset[Stroke]], frozenset[Shortcut]] = {}
+        self._allowed_of: dict[int, frozenset[Shortcut]] = {}
         self._free_of: dict[int, frozenset[Shortcut]] = {}
         self._usual_of: dict[str | None, frozenset[Shortcut]] = {}
         self._alike_of: dict[int, tuple[_Alike, ...]] = {}
         self._heard_of: dict[int, tuple[_Heard, ...]] = {}
         self._ids_of: dict[int, frozenset[int]] = {}
+        self._plain_of: dict[int, tuple[frozenset[Shortcut], int, int]] = {}
+        self._spelled_of: dict[int, Mapping[Way, set[Shortcut]]] = {}
 
     def read(self) -> Options:
         lines: list[Wanted] = []
@@ -235,14 +240,13 @@ class _Reader:
 
     def _give(self, wanted: Wanted) -> None:
         """Work out the keys that a line could have, the cheapest first."""
-        thinkable = self._thinkable(wanted)
+        for post in wanted.followers:
+            self._staying(post)
         found: dict[Shortcut, Candidate] = {}
-        for first in thinkable:
+        for first in self._thinkable(wanted):
             keys = self._keys(wanted, first)
             if not keys or any(self._is_banned(task, s) for task, s in keys.items()):
                 continue
-            for post in wanted.followers:
-                self._staying(post)
             followed = [self._option(p, keys[p.task]) for p in wanted.followers if p.task is not None]
             if any(o is not None for o in followed) or wanted.pinned:
                 found[first] = Candidate(first, keys, line_cost(self.ground, wanted, keys))
@@ -311,15 +315,19 @@ class _Reader:
         """The single presses that are free for a command in all its places, its program's own commands that can move aside."""
         known = self._free_of.get(id(post))
         if known is None:
-            found: frozenset[Shortcut] | None = None
-            for place in post.free:
-                here = self._allowed_in(place, post)
-                if place.browsers:
-                    kept = self._kept_by_browsers(place, post)
-                    here = frozenset(s for s in here if place.thinkable[s][0] not in kept)
-                found = here if found is None else found & here
-            known = self._free_of[id(post)] = found or frozenset()
+            each = {id(here): here for here in (self._free_in(place, post) for place in post.free)}
+            known = self._free_of[id(post)] = frozenset.intersection(*each.values()) if each else frozenset()
         return known
+
+    def _free_in(self, place: Place, post: Post) -> frozenset[Shortcut]:
+        kept = self._kept_by_browsers(place, post)
+        key = (id(place), post.in_place(place).scope, place.reserved(post.task), kept)
+        found = self._free_here.get(key)
+        if found is None:
+            allowed = self._allowed_in(place, post)
+            found = frozenset(s for s in allowed if place.thinkable[s][0] not in kept) if kept else allowed
+            self._free_here[key] = found
+        return found
 
     def _allowed_in(self, place: Place, post: Post) -> frozenset[Shortcut]:
         scope = post.in_place(place).scope
@@ -345,18 +353,25 @@ class _Reader:
             }
         return found
 
-    def _kept_by_browsers(self, place: Place, post: Post) -> Set[Stroke]:
+    def _kept_by_browsers(self, place: Place, post: Post) -> frozenset[Stroke]:
         """The strokes of the browsers around a web program that stay whatever is chosen, but for those of the same task."""
-        return {
-            stroke
-            for browser in place.browsers
-            for stroke, bucket in browser.first.items()
-            if any(
-                (b.command.task is None or b.command.task != post.task)
-                and ((at := self.ground.place_of(browser, place)) is None or self.is_settled(at, b))
-                for b in bucket
-            )
-        }
+        if not place.browsers:
+            return frozenset()
+        of_tasks = self._kept_of.get(id(place))
+        if of_tasks is None:
+            of_tasks = self._kept_of[id(place)] = {}
+            for browser in place.browsers:
+                at = self.ground.place_of(browser, place)
+                for stroke, bucket in browser.first.items():
+                    for binding in bucket:
+                        if at is None or self.is_settled(at, binding):
+                            of_tasks.setdefault(stroke, set()).add(binding.command.task)
+        key = (id(place), post.task)
+        found = self._kept_from.get(key)
+        if found is None:
+            found = frozenset(s for s, tasks in of_tasks.items() if None in tasks or tasks != {post.task})
+            self._kept_from[key] = found
+        return found
 
     def is_settled(self, place: Place, binding: Binding) -> bool:
         """Whether a key of a program stays whatever is chosen."""
@@ -384,16 +399,18 @@ class _Reader:
         return found
 
     def _worked_out(self, post: Post, key: Shortcut) -> Option | None:
+        plain, cost, everybody = self._plain(post)
+        if key in plain:
+            return Option(key, cost, everybody, self._ids(post))
         new: set[int] = set()
         clashing = relearned = first = 0
         free = key in self._free(post)
-        heard = self._heard(post)
         everywhere = free
-        for group in heard:
+        for group in self._heard(post):
             ways = group.hearing.ways(key)[0]
             if not ways:
                 return None
-            if free and not group.takes and group.had.isdisjoint(ways):  # as nearly all of them
+            if free and not group.takes and group.had.isdisjoint(ways):
                 relearned += group.relearned
                 first += group.first
                 new |= group.ids
@@ -424,8 +441,40 @@ class _Reader:
         ids = self._ids(post) if everywhere else frozenset(new)
         return Option(key, self._points(post, relearned, first) + clashing, relearned, ids)
 
+    def _plain(self, post: Post) -> tuple[frozenset[Shortcut], int, int]:
+        """The free keys of a command that it has nowhere yet, as nearly all: what each of them comes to, and who relearns."""
+        known = self._plain_of.get(id(post))
+        if known is None:
+            heard = self._heard(post)
+            keys: Set[Shortcut] = frozenset() if any(g.takes for g in heard) else self._free(post)
+            for group in heard if keys else ():
+                spelled = self._spelled(group.hearing)
+                keys -= {s for way in group.had for s in spelled.get(way, ())}
+            relearned = sum(g.relearned for g in heard)
+            cost = self._points(post, relearned, sum(g.first for g in heard))
+            cost += self.question.weights.clashes["medium"] * post.lacking
+            known = self._plain_of[id(post)] = frozenset(keys), cost, relearned
+        return known
+
+    def _spelled(self, hearing: Hearing) -> Mapping[Way, set[Shortcut]]:
+        """The single presses that can be asked for before a keyboard, by the ways to make them."""
+        known = self._spelled_of.get(id(hearing))
+        if known is None:
+            found: dict[Way, set[Shortcut]] = {}
+            for key in dict.fromkeys(s for p in self.ground.places if p.hearing is hearing for s in p.thinkable):
+                for way in hearing.ways(key)[0]:
+                    found.setdefault(way, set()).add(key)
+            known = self._spelled_of[id(hearing)] = found
+        return known
+
     def _harmless(self, post: Post, alike: _Alike, key: Shortcut) -> bool:
-        return all(key in self._allowed_in(place, post) or self._fits(post, place, key) for place in alike.places)
+        allowed = self._allowed_of.get(id(alike))
+        if allowed is None:
+            allowed = frozenset.intersection(*(self._allowed_in(place, post) for place in alike.places))
+            self._allowed_of[id(alike)] = allowed
+        return key in allowed or all(
+            key in self._allowed_in(place, post) or self._fits(post, place, key) for place in alike.places
+        )
 
     def _heard(self, post: Post) -> "tuple[_Heard, ...]":
         """The places of a command by their keyboards."""
@@ -526,7 +575,8 @@ class _Reader:
         for key in sorted(self._free(post) - self.question.bans, key=str):
             option = self._option(post, key)
             if option is not None and len(option.new) == len(post.free):
-                found.append(replace(option, cost=option.cost + reach_points(self.question, post, key)))
+                cost = option.cost + reach_points(self.ground, post, key)
+                found.append(Option(key, cost, option.relearned, option.new))
         found.sort(key=lambda o: (o.cost, str(o.shortcut)))
         return {o.shortcut: o for o in found[: self.question.moves]}
 
@@ -539,10 +589,11 @@ class _Reader:
         return points * weights.anew if spared else points
 
 
-def reach_points(question: Question, post: Post, key: Shortcut) -> int:
+def reach_points(ground: Ground, post: Post, key: Shortcut) -> int:
     """What the reach of a key costs those who have a command."""
-    reach = max((place.hearing.reach(key) for place in post.free), default=0)
-    return round(question.weights.reach_share * min(reach, question.weights.reach_most) * post.weight(post.free))
+    question = ground.question
+    reach = min(ground.hearings(post.free).reach(key), question.weights.reach_most)
+    return round(question.weights.reach_share * reach * post.weight(post.free))
 
 
 def line_cost(ground: Ground, wanted: Wanted, keys: Mapping[str, Shortcut]) -> int:
@@ -554,8 +605,7 @@ def line_cost(ground: Ground, wanted: Wanted, keys: Mapping[str, Shortcut]) -> i
         if key is None:
             continue
         weight, hearings = wanted.asked(ground, task.id)
-        reach = max((h.reach(key) for h in hearings), default=0)
-        total += weights.reach_share * min(reach, weights.reach_most) * weight
+        total += weights.reach_share * min(hearings.reach(key), weights.reach_most) * weight
         total += _letters(ground.question, task, key) * weight
         lines = [v for v in ground.standard.lines_of(task.id, platform) if v.layouts == wanted.layouts]
         total += weights.changed_line * any(v.shortcut != key for v in lines)

@@ -196,7 +196,7 @@ def _moved(options: Options, post: Post, parts: Mapping[int, Part]) -> int:
     bare = {b.shortcut for b in post.bindings(place)}
     if not now or not bare or now[0].arguments or now[0].shortcut in bare:
         return 0
-    return reach_points(options.question, post, now[0].shortcut)
+    return reach_points(options.ground, post, now[0].shortcut)
 
 
 def _ways(bindings: Iterable[Binding]) -> set[Way]:

@@ -226,13 +226,19 @@ def _thinkable(keyboard: Keyboard, mouse_hand: Hand | None, reads: Reading, pad:
             for key in (*sorted({case_of_key(c) for c in plain}), *_NAMED):
                 if len(key) == 1 and (not held or held == ("Shift",)):
                     continue
-                shortcut = Shortcut((Press(held, key),))
+                shortcut = _single(held, key)
                 ways = ways_of(shortcut, keyboard, reads, pad).ways
                 made = strokes_of(shortcut.presses[0], layout, reads, pad)
                 if len(ways) != 1 or not isinstance(made, Made) or made.derived or awkward_on(ways[0][0], keyboard):
                     continue
                 found[shortcut] = ways[0], reach_of_sequence(ways[0], keyboard.body, keyboard.remaps, mouse_hand)
     return found
+
+
+@lru_cache(maxsize=8192)
+def _single(held: tuple[str, ...], key: str) -> Shortcut:
+    """One object for the same press on all keyboards: sets of them are held against each other without looking inside."""
+    return Shortcut((Press(held, key),))
 
 
 def _sequences(wish: Wish, place: _Place) -> Iterator[Shortcut]:

@@ -97,8 +97,8 @@ class LastCardOut(Schema):
 
 class CardOut(Schema):
     """`pages`: how many it needs; null where it can't be printed here (`why_not`). `beyond`: the lines that would have to go
-    for it to fit on its paper. `between_presses`: what stands between the presses of a sequence. `last`: the card that the same people
-    were handed before."""
+    for it to fit on its paper. `between_presses`: what stands between the presses of a
+    sequence. `last`: the card that the same people were handed before."""
 
     title: str
     organisation: str
