@@ -23,6 +23,7 @@ from amberkey.core.standard.compiling import LAYER, Compiler, compile_standard, 
 from amberkey.core.standard.coverage import Count, Covered, Gauge
 from amberkey.core.standard.findings import findings
 from amberkey.core.standard.model import Exempt, Line, MakesRoom, Standard
+from amberkey.core.standard.rooms import making_room, with_rooms
 from amberkey.core.standard.setting import Planner, family_is_whole, family_lines, with_lines
 from tests.core.estates import TODAY, drawings, put_up
 from tests.core.scenes import command, entry, office, program, scene
@@ -177,6 +178,52 @@ def test_a_command_makes_room_with_its_line_without_one_and_where_it_is_let_off(
     assert compile_standard(standard, estate).entries == Compiler().compile(standard, estate).entries
     with pytest.raises(DocumentError, match="link in office on windows stands twice"):
         read_document({**standard.to_json(), "makes_room": [rooms[0].model_dump(mode="json")] * 2}, FORMATS)
+
+
+def test_whoever_makes_room_tells_for_which_lines_of_its_program_before_each_keyboard():
+    estate = scene(
+        "windows",
+        office(
+            "windows",
+            command("link", "window", "Control+/", "F4"),
+            command("next", "window", "F3", task="next"),
+            reads_keys_by={"windows": "character"},
+        ),
+        tasks={"tasks": [{"id": "next", "name": "Next"}, {"id": "save", "name": "Save"}]},
+        layout="de",
+        body="iso",
+    )
+    link = MakesRoom(program="office", command="link", platform="windows", keys=("F4",))
+    gone = MakesRoom(program="office", command="gone", platform="windows")
+    itself = MakesRoom(program="office", command="next", platform="windows")
+    standard = with_rooms(
+        standard_of(line("next", "Control+Shift+7"), line("save", "Control+/"), line("next", "F3", "linux")),
+        [link, gone, itself],
+    )
+    found = {m.room.command: m for m in making_room(estate, standard)}
+    # By stroke: / stands on Shift+7 here. Nobody saves in this program, so no line for that is made room for.
+    assert [v.task for v in found["link"].lines] == ["next"]
+    assert [str(s) for s in found["link"].had] == ["Control+/", "F4"]
+    assert found["link"].people == estate.people_of(estate.setups.values()) > 0
+    # Its own line goes before what a command has by itself: that is no room made. A command that isn't there has nothing.
+    assert found["next"].lines == ()
+    assert (found["gone"].command, found["gone"].had, found["gone"].lines, found["gone"].people) == (None, (), (), 0)
+    kept = with_rooms(standard, [link.model_copy(update={"keys": (read_shortcut("Control+/"),)})], [itself.key, gone.key])
+    (still,) = making_room(estate, kept)
+    assert still.lines == ()
+    assert with_rooms(kept, [], [link.key]).makes_room == ()
+
+
+def test_a_browser_makes_room_for_the_programs_in_it():
+    estate = scene(
+        "windows",
+        program("windows", "browser", "browser", [command("tab", "window", "Control+J")]),
+        program("windows", "site", "web", [command("jump", "window", "F8", task="jump")]),
+        tasks={"tasks": [{"id": "jump", "name": "Jump"}]},
+    )
+    room = MakesRoom(program="browser", command="tab", platform="windows")
+    (found,) = making_room(estate, with_rooms(standard_of(line("jump", "Control+J")), [room]))
+    assert [v.task for v in found.lines] == ["jump"]
 
 
 def test_an_exception_counts_until_its_day():

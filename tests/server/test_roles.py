@@ -240,6 +240,11 @@ editor         POST   /api/standard/drafts/{draft_id}
 reader         GET    /api/standard/drafts/{draft_id}/plan
 editor         POST   /api/standard/drafts/{draft_id}/take
 editor         POST   /api/standard/drafts/{draft_id}/removal
+reader         GET    /api/standard/rooms
+reader         GET    /api/standard/rooms/commands
+reader         POST   /api/standard/rooms/plan
+editor         POST   /api/standard/rooms
+editor         POST   /api/standard/drafts/{draft_id}/rooms
 reader         POST   /api/standard/lend/plan
 editor         POST   /api/standard/lend
 reader         GET    /api/standard/sets

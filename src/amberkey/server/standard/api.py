@@ -23,15 +23,15 @@ from amberkey.server.people.acting import By, actor_of
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
 from amberkey.server.schema import Reason, Schema
-from amberkey.server.standard import beginning, borrowed, deciding, drafts, sheet, tasks_edited, worth_a_look
+from amberkey.server.standard import beginning, borrowed, deciding, drafts, rooms, sheet, tasks_edited, worth_a_look
 from amberkey.server.standard.plans import LinesIn, PlanOfStandardOut, planned, title_of, wanted_by
 from amberkey.server.standard.state import LAYER_KEY
 from amberkey.server.standard.verbs.release import release_standard
-from amberkey.server.standard.verbs.set_lines import check_exception, save_standard, standard_at
+from amberkey.server.standard.verbs.set_lines import check_exception, save_standard, seen_standard, standard_at
 from amberkey.server.workbench.words import ShortcutOut, shortcut_on
 
 router = Router(tags=["standard"])
-for part in (beginning, tasks_edited, sheet, drafts, borrowed, worth_a_look, deciding):
+for part in (beginning, tasks_edited, sheet, drafts, borrowed, rooms, worth_a_look, deciding):
     router.add_router("", part.router)
 
 
@@ -78,18 +78,10 @@ def plan(request: HttpRequest, given: LinesIn) -> PlanOfStandardOut:
     return planned(now, wanted_by(actor_of(request), given.lines, given.family, now))
 
 
-def _seen_standard(seen: str | None) -> Standard:
-    """The revision that somebody saw: what they ask for is asked of that one."""
-    if seen == "":
-        return NO_STANDARD
-    known = seen and Document.objects.filter(key=STANDARD, revisions__body_id=seen).exists()
-    return standard_at(seen) if seen and known else current_standard()
-
-
 @router.post("/standard/lines", response=ChangeOut, auth=By(Role.EDITOR))
 def save_lines(request: HttpRequest, given: SaveLinesIn) -> ChangeOut:
     """Save lines, beside whatever others saved meanwhile."""
-    base = _seen_standard(given.seen)
+    base = seen_standard(given.seen)
     wanted = wanted_by(actor_of(request), given.lines, given.family, base)
     reason = next((v.reason for v in given.lines if v.reason), "")
     title = title_of(base, wanted, current_estate().tasks)
@@ -100,7 +92,7 @@ def save_lines(request: HttpRequest, given: SaveLinesIn) -> ChangeOut:
 @router.post("/standard/exceptions", response=ChangeOut, auth=By(Role.EDITOR))
 def save_exception(request: HttpRequest, given: ExceptionIn) -> ChangeOut:
     """Let a program off a line, with a reason and perhaps an end; or take that back."""
-    actor, base, estate = actor_of(request), _seen_standard(given.seen), current_estate()
+    actor, base, estate = actor_of(request), seen_standard(given.seen), current_estate()
     task = estate.tasks.task(given.task)
     name = next((p.name for (i, _), p in estate.programs.items() if i == given.program), None)
     if task is None or name is None:
@@ -129,7 +121,7 @@ def save_exception(request: HttpRequest, given: ExceptionIn) -> ChangeOut:
 @router.post("/standard/meanings", response=ChangeOut, auth=By(Role.EDITOR))
 def save_meanings(request: HttpRequest, given: MeaningsIn) -> ChangeOut:
     """Allow a key to mean several things in several programs, or take that back."""
-    actor, base = actor_of(request), _seen_standard(given.seen)
+    actor, base = actor_of(request), seen_standard(given.seen)
     shortcut = read_shortcut(given.keys).resolve(given.platform)
     if not given.remove and len(given.reason.strip()) < 3:
         raise Problem(400, "This needs a reason.", cure="Write in a few words why one key may mean several things.")

@@ -61,10 +61,10 @@ class TakeDraftIn(Schema):
 @router.get("/standard/drafts", response=list[WhatIfOut])
 def drafts(request: HttpRequest) -> list[WhatIfOut]:
     """Everybody's drafts, the newest first."""
-    return [_draft_out(request, d) for d in Draft.objects.filter(removed=False).select_related("base", "body", "owner")]
+    return [draft_out(request, d) for d in Draft.objects.filter(removed=False).select_related("base", "body", "owner")]
 
 
-def _draft_out(request: HttpRequest, draft: Draft) -> WhatIfOut:
+def draft_out(request: HttpRequest, draft: Draft) -> WhatIfOut:
     merged = merged_with_now(draft)
     return WhatIfOut(
         id=draft.id,
@@ -83,7 +83,7 @@ def _draft_out(request: HttpRequest, draft: Draft) -> WhatIfOut:
 @router.post("/standard/drafts", response=WhatIfOut, auth=By(Role.EDITOR))
 def begin_draft(request: HttpRequest, given: WhatIfIn) -> WhatIfOut:
     """Begin a draft over the standard as it is."""
-    return _draft_out(
+    return draft_out(
         request,
         keep_draft(actor_of(request), given.name, wanted_by(actor_of(request), given.lines, given.family, current_standard())),
     )
@@ -93,7 +93,7 @@ def begin_draft(request: HttpRequest, given: WhatIfIn) -> WhatIfOut:
 def change_draft(request: HttpRequest, draft_id: Number, given: WhatIfIn) -> WhatIfOut:
     """Set lines in a draft, or name it otherwise."""
     draft = find_draft(draft_id)
-    return _draft_out(
+    return draft_out(
         request,
         keep_draft(
             actor_of(request), given.name, wanted_by(actor_of(request), given.lines, given.family, standard_of(draft)), draft
@@ -116,4 +116,4 @@ def take_over_draft(request: HttpRequest, draft_id: Number, given: TakeDraftIn) 
 @router.post("/standard/drafts/{draft_id}/removal", response=WhatIfOut, auth=By(Role.EDITOR))
 def drop_draft(request: HttpRequest, draft_id: Number, given: RemoveDraftIn) -> WhatIfOut:
     """Drop a draft, or bring it back."""
-    return _draft_out(request, remove_draft(actor_of(request), find_draft(draft_id, removed=True), given.removed))
+    return draft_out(request, remove_draft(actor_of(request), find_draft(draft_id, removed=True), given.removed))

@@ -8,10 +8,10 @@ from amberkey.core.compare.merging import Chosen, Merged, merge
 from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
-from amberkey.core.standard.model import Standard
+from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.server.estate import STANDARD
-from amberkey.server.library.documents import find, newest_of
-from amberkey.server.library.models import Body, ChangeSet
+from amberkey.server.library.documents import newest_of
+from amberkey.server.library.models import Body, ChangeSet, Document
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
 from amberkey.server.problems import NotFound, Problem
@@ -29,8 +29,14 @@ def find_draft(draft_id: int, *, removed: bool = False) -> Draft:
 
 def merged_with_now(draft: Draft) -> Merged:
     """A draft with what others have saved since it was begun."""
-    now = cast(JsonDocument, newest_of(find(STANDARD)).body.json())
+    now = cast(JsonDocument, _newest().json())
     return merge(cast(JsonDocument, draft.base.json()), cast(JsonDocument, draft.body.json()), now)
+
+
+def _newest() -> Body:
+    """The standard as it is saved; one that says nothing where there is none yet."""
+    document = Document.objects.filter(key=STANDARD, deleted_at=None).first()
+    return newest_of(document).body if document is not None else Body.keep(NO_STANDARD.to_bytes())
 
 
 def standard_of(draft: Draft) -> Standard:
@@ -50,7 +56,7 @@ def keep_draft(
     name = name.strip()
     if not name:
         raise Problem(400, "A draft needs a name.", cure="Say in a few words what it tries.")
-    base, body = made_from or newest_of(find(STANDARD)).body, Body.keep(wanted.to_bytes())
+    base, body = made_from or _newest(), Body.keep(wanted.to_bytes())
     if draft is None:
         draft = Draft.objects.create(name=name[:200], owner=actor.user, base=base, body=body)
         actor.record("began", f"draft {draft.id}", name)

@@ -9,7 +9,7 @@ from django.utils import timezone
 from amberkey.core.compare.merging import NOTHING_CHOSEN, Chosen, merge
 from amberkey.core.compare.operations import JsonDocument
 from amberkey.core.standard.model import NO_STANDARD, Standard
-from amberkey.server.estate import STANDARD
+from amberkey.server.estate import STANDARD, current_standard
 from amberkey.server.library.contradicting import contradiction
 from amberkey.server.library.documents import parsed
 from amberkey.server.library.models import Body, ChangeSet, Document
@@ -64,6 +64,14 @@ def seen_of(document: Document, seen: str | None) -> JsonDocument:
 def standard_at(digest: str) -> Standard:
     value = parsed(digest)
     return value if isinstance(value, Standard) else NO_STANDARD
+
+
+def seen_standard(seen: str | None) -> Standard:
+    """The revision that somebody saw, where it is one: what they ask for is asked of that one."""
+    if seen == "":
+        return NO_STANDARD
+    known = seen and Document.objects.filter(key=STANDARD, revisions__body_id=seen).exists()
+    return standard_at(seen) if seen and known else current_standard()
 
 
 def check_exception(reason: str, until: datetime.date | None) -> None:
