@@ -11311,7 +11311,8 @@ export interface components {
         };
         /**
          * RoomsIn
-         * @description `draft`: they make room in that one. `seen`: the digest of the standard that somebody saw.
+         * @description `draft`: they make room in that one. `seen`: the digest of the standard that somebody saw; `chosen`: whose is to count
+         *     where others said otherwise meanwhile.
          */
         RoomsIn: {
             /** Rooms */
@@ -11320,6 +11321,11 @@ export interface components {
             draft?: number | null;
             /** Seen */
             seen?: string | null;
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: components["schemas"]["ChosenItemIn"][];
         };
         /**
          * OwnKeysOut

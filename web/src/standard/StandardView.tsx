@@ -23,12 +23,13 @@ import { LendView } from "./LendView";
 import { LinePanel } from "./LinePanel";
 import { many } from "./PlanTold";
 import { ReleasePanel } from "./ReleasePanel";
+import { RoomsView } from "./RoomsView";
 import styles from "./Standard.module.css";
 import { StandardFilters } from "./StandardFilters";
 import type { Task } from "./useStandard";
 import { useFindings, useStandard, useTasksOn } from "./useStandard";
 
-type Tab = "matrix" | "findings" | "carry" | "lend";
+type Tab = "matrix" | "findings" | "rooms" | "carry" | "lend";
 
 /** The standard: tasks down, programs across, how far we are, and what a change would do. */
 export function StandardView() {
@@ -130,6 +131,7 @@ export function StandardView() {
             <ToggleButton value="findings">
               Worth a look{findings.data ? ` ${findings.data.findings.filter((f) => !f.allowed).length}` : ""}
             </ToggleButton>
+            <ToggleButton value="rooms">Making room</ToggleButton>
             <ToggleButton value="carry">Carry over</ToggleButton>
             <ToggleButton value="lend">Lend</ToggleButton>
           </ToggleButtonGroup>
@@ -140,6 +142,14 @@ export function StandardView() {
         <FindingsView
           seen={data.digest}
           platform={data.platform}
+          onTask={(task) => change({ ...addressOf(NOTHING), show: null, task, at: null }, true)}
+        />
+      )}
+      {tab === "rooms" && (
+        <RoomsView
+          data={data}
+          lens={lens}
+          draft={draft}
           onTask={(task) => change({ ...addressOf(NOTHING), show: null, task, at: null }, true)}
         />
       )}

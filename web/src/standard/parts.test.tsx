@@ -282,3 +282,78 @@ describe("releasing", () => {
     expect(await screen.findByText("There is no standard here.")).toBeTruthy();
   });
 });
+
+describe("making room", () => {
+  const ROOM: Schemas["RoomOut"] = {
+    program: "sheet",
+    program_name: "Sheet",
+    command: "mark",
+    command_name: "Mark it",
+    platform: "windows",
+    had: [shortcut("F9"), shortcut("F6")],
+    keys: [shortcut("F6")],
+    lines: [{ task: "save", name: "Save", keys: shortcut("F9"), layouts: ["de"] }],
+    people: 31,
+    known: true,
+    reason: "For Save",
+    owner: "Ines",
+  };
+  const answers = (rooms: Schemas["RoomOut"][]) => ({
+    "GET /api/standard/rooms": { seen: "d1", rooms },
+    "GET /api/standard/rooms/commands": [{ id: "find", name: "Find it", keys: [shortcut("F3")] }],
+    "POST /api/standard/rooms/plan": { ...PLAN, entries: 1, programs: ["Sheet"], people: 31 },
+    "POST /api/standard/rooms": { id: 11, title: "Mark it in Sheet makes room" },
+    "POST /api/standard/drafts/3/rooms": {
+      ...{ id: 3, name: "Shorter", by: "Ines", mine: true, at: "2026-11-25T08:00:00Z", lines: 0, contradictions: [] },
+    },
+  });
+  it("tells for which line, and what is without one", async () => {
+    show("/?show=rooms", answers([ROOM, { ...ROOM, command: "old", command_name: "Old one", lines: [] }]));
+    const rows = within(await screen.findByRole("list", { name: "Commands that make room" })).getAllByRole("listitem");
+    expect(rows[0]?.textContent).toContain("gave up");
+    expect(rows[0]?.textContent).toContain("for Save (de)");
+    expect(rows[1]?.textContent).toContain("for no line");
+    expect(screen.getByText(/2 commands of these programs make room, 1 for no line/)).toBeTruthy();
+  });
+  it("gives a command its own keys back once that was told", async () => {
+    const sent = show("/?show=rooms", answers([ROOM]));
+    fireEvent.click(await screen.findByRole("button", { name: "Change Mark it in Sheet" }));
+    expect(screen.getByRole("button", { name: "Save it" })).toHaveProperty("disabled", true);
+    fireEvent.click(screen.getByLabelText(/Its own keys again/));
+    await screen.findByText(/in Sheet/);
+    await waitFor(() => expect(screen.getByRole("button", { name: "Save it" })).toHaveProperty("disabled", false));
+    fireEvent.click(screen.getByRole("button", { name: "Save it" }));
+    await waitFor(() => expect(bodies(sent, "/api/standard/rooms").length).toBe(1));
+    expect(bodies(sent, "/api/standard/rooms")[0]).toEqual({
+      rooms: [{ program: "sheet", command: "mark", platform: "windows", keys: null, reason: "For Save" }],
+      seen: "d1",
+      draft: null,
+      chosen: [],
+    });
+  });
+  it("has another command make room in the draft that is looked at", async () => {
+    const sent = show("/?show=rooms&draft=3", answers([]));
+    await screen.findByText("No command makes room");
+    fireEvent.click(screen.getByRole("button", { name: "Have a command make room" }));
+    fireEvent.mouseDown(screen.getByRole("combobox", { name: "Program" }));
+    fireEvent.click(await screen.findByRole("option", { name: "Sheet" }));
+    await waitFor(() => expect(screen.getByRole("combobox", { name: "Command" }).ariaDisabled).not.toBe("true"));
+    fireEvent.mouseDown(screen.getByRole("combobox", { name: "Command" }));
+    fireEvent.click(await screen.findByRole("option", { name: "Find it, F3" }));
+    fireEvent.click(screen.getByRole("button", { name: "and its own F3" }));
+    fireEvent.click(screen.getByRole("button", { name: "Without F3" }));
+    const keep = screen.getByRole("button", { name: "Keep it in the draft" });
+    await waitFor(() => expect(keep).toHaveProperty("disabled", false));
+    fireEvent.click(keep);
+    expect(await screen.findByText("Kept in the draft Shorter")).toBeTruthy();
+    expect(bodies(sent, "/api/standard/drafts/3/rooms")).toEqual([
+      { rooms: [{ program: "sheet", command: "find", platform: "windows", keys: [], reason: "" }] },
+    ]);
+  });
+  it("is only read by readers", async () => {
+    show("/?show=rooms", answers([ROOM]), "reader");
+    await screen.findByText("Mark it");
+    expect(screen.queryByRole("button", { name: /^Change/ })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Have a command make room" })).toBeNull();
+  });
+});

@@ -123,7 +123,7 @@ export function useSets() {
 }
 
 /** A writing request on the standard. Two people at once: what to do about it is asked where the line is, so nothing is said. */
-function useSetting<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onDone?: () => void) {
+export function useSetting<Body>(send: (body: Body) => Promise<Schemas["ChangeOut"]>, onDone?: () => void) {
   const says = useSays();
   return useDone(send, {
     onDone,

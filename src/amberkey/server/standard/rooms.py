@@ -12,6 +12,7 @@ from amberkey.core.programs.model import Command
 from amberkey.core.standard.model import MakesRoom, Standard
 from amberkey.core.standard.rooms import Making, making_room, with_rooms
 from amberkey.server.estate import STANDARD, current_estate, current_standard
+from amberkey.server.library.contradicting import ChosenItemIn, chosen_items
 from amberkey.server.library.documents import digests
 from amberkey.server.library.history import ChangeOut
 from amberkey.server.people.acting import Actor, By, actor_of
@@ -81,11 +82,13 @@ class RoomIn(Schema):
 
 
 class RoomsIn(Schema):
-    """`draft`: they make room in that one. `seen`: the digest of the standard that somebody saw."""
+    """`draft`: they make room in that one. `seen`: the digest of the standard that somebody saw; `chosen`: whose is to count
+    where others said otherwise meanwhile."""
 
     rooms: list[RoomIn]
     draft: Number | None = None
     seen: str | None = None
+    chosen: list[ChosenItemIn] = []
 
 
 class DraftRoomsIn(Schema):
@@ -131,7 +134,7 @@ def save_rooms(request: HttpRequest, given: RoomsIn) -> ChangeOut:
     actor, base = actor_of(request), seen_standard(given.seen)
     wanted = _wanted(actor, given.rooms, base)
     reason = next((r.reason for r in given.rooms if r.reason), "")
-    done = save_standard(actor, wanted, given.seen, _title(given.rooms, wanted), reason)
+    done = save_standard(actor, wanted, given.seen, _title(given.rooms, wanted), reason, chosen_items(given.chosen))
     return ChangeOut(id=done.id, title=done.title)
 
 
