@@ -52,6 +52,27 @@ def test_a_proposal_is_pinned_planned_walked_and_taken(sign_in):
     draft.wait_for()
     draft.get_by_role("button", name="Take it over").press("Enter")
     draft.wait_for(state="detached")
+    # One more command makes room, told first, and gets its own key back.
+    page.get_by_role("button", name="Making room").press("Enter")
+    page.get_by_role("button", name="Have a command make room").press("Enter")
+    page.get_by_role("combobox", name="Program").press("Enter")
+    page.get_by_role("option", name="Quaysheet").press("Enter")
+    commands = page.get_by_role("combobox", name="Command")
+    expect(commands).to_be_enabled()
+    commands.press("Enter")
+    option = page.get_by_role("listbox", name="Command").get_by_role("option").first
+    name = option.inner_text().split(",")[0]
+    option.press("Enter")
+    page.get_by_label("Why (kept with it)").fill("Too near to Find")
+    expect(page.get_by_text("Once released")).to_be_visible()
+    assert ines.axe() == []
+    page.get_by_role("button", name="Save it").press("Enter")
+    row = page.get_by_role("list", name="Commands that make room").get_by_role("listitem").filter(has_text="Too near to Find")
+    row.get_by_role("button", name=f"Change {name}").press("Enter")
+    page.get_by_label("Its own keys again").check()
+    expect(page.get_by_text("Once released")).to_be_visible()
+    page.get_by_role("button", name="Save it").press("Enter")
+    expect(row).to_have_count(0)
 
 
 def test_what_cant_be_proposed_is_said(sign_in, live_server):
