@@ -12,6 +12,7 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
+from amberkey.core.clashes.estate import Estate
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.proposing import searching
 from amberkey.core.proposing.apart import Apart
@@ -25,7 +26,7 @@ from amberkey.core.proposing.propose import Proposer
 from amberkey.core.proposing.question import WEIGHTS, CannotPropose, Question, Weights
 from amberkey.core.standard.model import NO_STANDARD, Standard
 from amberkey.core.tasks.families import is_whole
-from tests.core.estates import drawings, put_up
+from tests.core.estates import TODAY, drawings, put_up
 from tests.core.scenes import command, entry, office, program, scene, system
 from tests.core.test_example import documents
 from tests.core.test_example import estate as example
@@ -356,6 +357,44 @@ def test_a_line_for_some_layouts_is_chosen_for_them_alone():
     assert set(own) == {("us",)}
     kept = [v for v in found.standard.lines if v.layouts == ("de",)]
     assert [str(v.keys) for v in kept] == ["F8"]
+
+
+def desks(**layouts):
+    """The desk with several keyboards: by the id of each setup, its layout."""
+    estate = desk()
+    here = estate.setups["here"]
+    setups = {name: here.model_copy(update={"id": name, "name": name, "layout": layout}) for name, layout in layouts.items()}
+    return Estate(setups, estate.programs, estate.profiles, estate.tasks, TODAY)
+
+
+def test_who_has_no_line_of_their_own_layout_has_the_one_for_all_others():
+    standard = standard_of(line("quote", "F8", layouts=("de",)))
+    found = proposer(desks(one="de", two="us", three="se"), standard).propose()
+    own = {v.wanted.layouts: v for v in found.lines if v.wanted.tasks[0].id == "quote"}
+    assert set(own) == {(), ("de",)}
+    assert found.judged.agree == found.judged.could
+    # Whoever needn't follow is let off where that is asked for, not where others are asked.
+    pins = {"quote": key("Control+J")}
+    spared = proposer(desks(one="de", two="us", three="se"), standard, spared=frozenset({"till"}), pins=pins).propose()
+    assert [e.layouts for e in spared.standard.exceptions if e.task == "quote"] == [("de",), ("se", "us")]
+
+
+def test_layouts_on_which_a_settled_key_cant_be_made_get_a_line_of_their_own():
+    found = proposer(desks(one="de", two="us", three="se"), pins={"quote": key("Control+Ö")}).propose()
+    own = {v.wanted.layouts: str(v.candidate.shortcut) for v in found.lines if v.wanted.tasks[0].id == "quote"}
+    assert set(own) == {(), ("us",)}
+    assert own[()] == "Control+Ö" != own["us",]
+    assert found.judged.agree == found.judged.could
+    after = {s: found.after.board(s).parts["office"].commanded("quote") for s in ("one", "two", "three")}
+    assert {s: [str(b.shortcut) for b in bound] for s, bound in after.items()} == {
+        **dict.fromkeys(("one", "three"), ["Control+Ö"]),
+        "two": [own["us",]],
+    }
+    # A line that is kept is settled, too; where all can make it, nobody is asked apart.
+    kept = proposer(desks(one="de", two="us"), standard_of(line("quote", "Control+Ö")), kept=frozenset({"quote"})).propose()
+    assert {v.wanted.layouts for v in kept.lines if v.wanted.tasks[0].id == "quote"} == {(), ("us",)}
+    alike = proposer(desks(one="de", three="se"), pins={"quote": key("Control+Ö")}).propose()
+    assert {v.wanted.layouts for v in alike.lines} == {()}
 
 
 def test_no_setups_and_no_tasks_are_told():

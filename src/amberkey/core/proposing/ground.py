@@ -190,8 +190,8 @@ def _between(part: Part) -> tuple[Clash, ...]:
 @dataclass(eq=False)
 class Post:
     """A command of a program on the platform, in all its versions: under the oldest one's id. `task`: the one that it stands
-    for in the standard; None for a command that no line speaks of. `layouts`: the layouts that it is asked for, all if empty.
-    `excepted`: somebody let it off the line."""
+    for in the standard; None for a command that no line speaks of. `layouts`: the layouts that it is asked for; if empty, all
+    that have no line of their own. `excepted`: somebody let it off the line."""
 
     program: str
     command: Command
@@ -202,6 +202,8 @@ class Post:
     factor: int = 1
     lacking: int = 0
     """People whose version of the program hasn't the command: whatever is said of it is said in vain there."""
+    among: tuple[str, ...] = ()
+    """Where it is asked for all layouts without a line of their own: which these are here, if others have one."""
 
     @property
     def name(self) -> str:
@@ -379,7 +381,7 @@ def _posts(question: Question, estate: Estate, standard: Standard, places: Seque
     by_program: dict[str, list[Place]] = {}
     for place in places:
         by_program.setdefault(place.program.id, []).append(place)
-    groups = _layouts(standard, question)
+    groups = _layouts(question, estate, standard, by_program)
     for program_id, own in sorted(by_program.items()):
         versions = sorted({id(p.program): p.program for p in own}.values(), key=lambda p: _numbers(p.version))
         commands: dict[str, Command] = {}
@@ -393,11 +395,14 @@ def _posts(question: Question, estate: Estate, standard: Standard, places: Seque
                 standing.setdefault(task, next((i for i in (command.id, *command.was) if i in commands), command.id))
         for command in commands.values():
             stands_for = command.task if standing.get(command.task or "") == command.id else None
-            for layouts in groups.get(stands_for, ((),)):
+            split = groups.get(stands_for, ())
+            with_own = {layout for layouts in split for layout in layouts}
+            for layouts in ((), *split):
                 post = Post(program_id, command, stands_for, layouts)
-                for place in own:
-                    if layouts and place.layout not in layouts:
-                        continue
+                here = [p for p in own if (p.layout in layouts if layouts else p.layout not in with_own)]
+                if with_own and not layouts:
+                    post.among = tuple(sorted({p.layout for p in here}))
+                for place in here:
                     if place.program.command(command.id) is None:
                         post.lacking += place.people
                     elif _is_there(place, command):
@@ -417,13 +422,40 @@ def _is_there(place: Place, command: Command) -> bool:
     return found is not None and (found.id, ()) in place.part.effective.places
 
 
-def _layouts(standard: Standard, question: Question) -> Mapping[str | None, tuple[tuple[str, ...], ...]]:
-    """By task, the groups of layouts for which the standard has lines of their own: each is asked for by itself."""
+def _layouts(
+    question: Question, estate: Estate, standard: Standard, places: Mapping[str, Sequence[Place]]
+) -> Mapping[str | None, tuple[tuple[str, ...], ...]]:
+    """By task, the groups of layouts that are asked for by themselves: those for which the standard has lines of their own, and
+    those on which a key can't be made that is settled for the task. `places`: by program."""
     found: dict[str | None, list[tuple[str, ...]]] = {}
     for line in standard.lines:
         if line.platform == question.platform and line.layouts:
             found.setdefault(line.task, []).append(line.layouts)
+    for task_id, key in sorted(settled_keys(question, estate, standard).items()):
+        with_own = {layout for layouts in found.get(task_id, ()) for layout in layouts}
+        makes: dict[str, bool] = {}
+        for place in (p for own in places.values() for p in own if task_id in p.program.commands_by_task):
+            if place.layout not in with_own:
+                makes[place.layout] = makes.get(place.layout, False) or bool(place.ways(key))
+        without = tuple(sorted(layout for layout, can in makes.items() if not can))
+        if without and any(makes.values()):
+            found.setdefault(task_id, []).append(without)
     return {task: tuple(sorted(groups)) for task, groups in found.items()}
+
+
+def settled_keys(question: Question, estate: Estate, standard: Standard) -> Mapping[str, Shortcut]:
+    """The key that each task has whatever is chosen, if it has one: pinned, kept or protected, for all layouts."""
+    found: dict[str, Shortcut] = {}
+    for task in estate.tasks.tasks:
+        lines = [v for v in standard.lines_of(task.id, question.platform) if not v.layouts]
+        usual = task.usual_on(question.platform)
+        if task.id in question.pins:
+            found[task.id] = question.pins[task.id]
+        elif (task.protected or task.id in question.kept) and lines:
+            found[task.id] = lines[0].shortcut
+        elif task.protected and usual:
+            found[task.id] = usual[0]
+    return found
 
 
 def _factor(post: Post, estate: Estate, question: Question) -> int:

@@ -267,13 +267,17 @@ class _Reader:
         task = wanted.tasks[0]
         if len(wanted.tasks) == 1:
             lines = [v for v in self.ground.standard.lines_of(task.id, platform) if v.layouts == wanted.layouts]
-            if task.id in question.pins:
-                wanted.pinned = True
-                return [question.pins[task.id]]
-            if task.protected or task.id in question.kept:
-                wanted.pinned = bool(lines)
-                settled = [v.shortcut for v in lines]
-                return settled or (list(task.usual_on(platform)) if task.protected else self._today(wanted))
+            pin = question.pins.get(task.id)
+            settled: list[Shortcut] = []
+            if pin is not None:
+                settled = [pin]
+            elif task.protected or task.id in question.kept:
+                usual = task.usual_on(platform) if task.protected else self._today(wanted)
+                settled = [v.shortcut for v in lines] or list(usual)
+            # Where they have none of their own, some layouts are asked for since it can't be made there: all is free then.
+            if settled and (not wanted.layouts or any(map(self._made_by(wanted), settled))):
+                wanted.pinned = pin is not None or bool(lines)
+                return settled
         found = dict.fromkeys(self._named(wanted))
         free: set[Shortcut] = set()
         for post in wanted.followers:
@@ -281,6 +285,11 @@ class _Reader:
                 free |= self._free(post)
         found.update(dict.fromkeys(sorted(free, key=str)))
         return list(found)
+
+    @staticmethod
+    def _made_by(wanted: Wanted) -> Callable[[Shortcut], bool]:
+        hearings = {id(place.hearing): place.hearing for post in wanted.followers for place in post.free}
+        return lambda key: any(h.ways(key)[0] for h in hearings.values())
 
     def _named(self, wanted: Wanted) -> Iterator[Shortcut]:
         """Keys that some task of the line has, had, or has elsewhere, as what the first of its tasks would have."""

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from amberkey.core.clashes.binding import Binding
 from amberkey.core.clashes.estate import Estate
 from amberkey.core.clashes.part import Part
-from amberkey.core.keys.platform import PLATFORM_NAMES
+from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way
 from amberkey.core.proposing.ground import Ground, Place, Post
@@ -93,26 +93,35 @@ def standard_of(
             continue
         kept = keys.get((post.task or "", post.layouts)) if choice.does == "keeps" else None
         if kept is not None and any(not place.why_not(kept.shortcut) for place in post.free):
-            reason = reasons.get(post.name) or f"It keeps its own key on {PLATFORM_NAMES[platform]}."
-            made = Exempt(task=kept.task, program=post.program, platform=platform, layouts=post.layouts, reason=reason)
+            made = _let_off(post, platform, reasons.get(post.name) or f"It keeps its own key on {PLATFORM_NAMES[platform]}.")
             exceptions.setdefault(made.key, made)
     spared = [p for p in options.ground.posts if p.program in options.question.spared and (p.task or "", p.layouts) in keys]
     for post in spared:
         line = keys[post.task or "", post.layouts]
         if any(set(place.ways(line.shortcut)).isdisjoint(_ways(post.now(place))) for place in post.free):
-            made = Exempt(task=line.task, program=post.program, platform=platform, layouts=post.layouts, reason=LEFT_ALONE)
+            made = _let_off(post, platform, LEFT_ALONE)
             exceptions.setdefault(made.key, made)
             now = [b.shortcut for b in post.now(post.free[0])]
             if now != [b.shortcut for b in post.bindings(post.free[0])]:
                 lent.append(_with_keys(post, now, LEFT_ALONE))
-    making = [_room(post, own, reasons.get(post.name, "")) for post, own in rooms.values()]
+    making: dict[str, MakesRoom] = {}
+    for room in (*(_room(post, own, reasons.get(post.name, "")) for post, own in rooms.values()), *lent):
+        # A command has the same by itself on all layouts: only what it may have on each of them.
+        other = making.get(room.key, room)
+        making[room.key] = room.model_copy(update={"keys": tuple(k for k in room.keys if k in other.keys)})
     value = {
         **dict(before),
         "lines": tuple(found.values()),
         "exceptions": tuple(exceptions.values()),
-        "makes_room": (*(r for r in before.makes_room if r.platform != platform), *making, *lent),
+        "makes_room": (*(r for r in before.makes_room if r.platform != platform), *making.values()),
     }
     return Standard.model_validate(value).normal()
+
+
+def _let_off(post: Post, platform: Platform, reason: str) -> Exempt:
+    """A program that needn't follow the line of a command's task, where that is asked for."""
+    layouts = post.layouts or post.among
+    return Exempt(task=post.task or "", program=post.program, platform=platform, layouts=layouts, reason=reason)
 
 
 def _room(post: Post, own: Iterable[Choice], reason: str) -> MakesRoom:

@@ -325,7 +325,7 @@ def _check_pins(options: Options) -> None:
     question = options.question
     pinned: dict[Shortcut, str] = {}
     names = {t.id: t.name for t in options.ground.estate.tasks.tasks}
-    by_task = {t.id: w for w in options.lines for t in w.tasks}
+    by_task = {t.id: w for w in options.lines if w.pinned or not w.layouts for t in w.tasks}
     for task, key in sorted(question.pins.items()):
         if task not in names:
             raise CannotPropose(f"There is no task {task}.", "Pin a task that there is.")
