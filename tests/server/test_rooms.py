@@ -88,8 +88,10 @@ def test_two_people_who_say_otherwise_of_one_command_are_both_told(ines):
     assert Api("jorun").post("/standard/rooms", {"rooms": [room(command["id"], ["F8"])], "seen": seen})[0] == 200
     status, problem = ines.post("/standard/rooms", {"rooms": [room(command["id"], ["F7"])], "seen": seen})
     assert (status, len(problem["contradictions"])) == (409, 1)
-    chosen = [{"section": "makes_room", "key": c["key"], "value": c["ours"]} for c in problem["contradictions"]]
-    again = {"rooms": [room(command["id"], ["F7"])], "seen": seen, "chosen": chosen}
-    assert ines.post("/standard/rooms", again)[0] == 200
-    (found,) = ines.get("/standard/rooms")[1]["rooms"]
-    assert [k["text"] for k in found["keys"]] == ["F7"]
+    # Whose is to count is chosen: one's own, or what it was before both.
+    for whose, keys in (("base", ["F9"]), ("ours", ["F7"])):
+        chosen = [{"section": "makes_room", "key": c["key"], "value": c[whose]} for c in problem["contradictions"]]
+        again = {"rooms": [room(command["id"], ["F7"])], "seen": seen, "chosen": chosen}
+        assert ines.post("/standard/rooms", again)[0] == 200
+        (found,) = ines.get("/standard/rooms")[1]["rooms"]
+        assert [k["text"] for k in found["keys"]] == keys

@@ -8,6 +8,8 @@ import styles from "./BothMade.module.css";
 export interface Contradiction {
   section: string;
   key: string;
+  /** As it was before both; null where it wasn't there. */
+  base?: unknown;
   ours: unknown;
   theirs: unknown;
   says_ours?: string;
@@ -25,33 +27,31 @@ interface BothMadeProps {
   onChosen: (chosen: Schemas["ChosenItemIn"][]) => void;
 }
 
-/** Two people made something else of the same: both are told, and whose is to count is chosen for each. Whoever wants a third
- * thing goes on editing, and saves that. */
+type Whose = "base" | "ours" | "theirs";
+
+/** Two people made something else of the same: both are told, with what it was, and whose is to count is chosen for each. Whoever
+ * wants a fourth thing goes on editing, and saves that. */
 export function BothMade({ by, found, onChosen }: BothMadeProps) {
-  const [mine, setMine] = useState<ReadonlySet<string>>(new Set());
+  const [chosen, setChosen] = useState<Readonly<Record<string, Whose>>>({});
   const name = by instanceof ProblemError ? (by.problem.by ?? "Somebody") : "Somebody";
-  const set = (key: string, on: boolean) => {
-    const next = new Set(mine);
-    if (on) next.add(key);
-    else next.delete(key);
-    setMine(next);
-  };
+  const whose = (one: Contradiction) => chosen[`${one.section}/${one.key}`] ?? "theirs";
   return (
     <div className={styles.both} role="alert">
       <b>{name} changed the same while you looked at it.</b> Nothing of yours was saved and nothing of theirs was lost.
       {found.map((c) => (
-        <fieldset key={c.key} className={styles.choices}>
+        <fieldset key={`${c.section}/${c.key}`} className={styles.choices}>
           <legend>{c.key || c.section}</legend>
-          <label className={styles.choice}>
-            <input type="radio" name={c.key} checked={!mine.has(c.key)} onChange={() => set(c.key, false)} />
-            <span>
-              {name}'s: {c.says_theirs || itemInWords(c.theirs)}
-            </span>
-          </label>
-          <label className={styles.choice}>
-            <input type="radio" name={c.key} checked={mine.has(c.key)} onChange={() => set(c.key, true)} />
-            <span>Yours: {c.says_ours || itemInWords(c.ours)}</span>
-          </label>
+          {choicesOf(c, name).map(([one, says]) => (
+            <label key={one} className={styles.choice}>
+              <input
+                type="radio"
+                name={`${c.section}/${c.key}`}
+                checked={whose(c) === one}
+                onChange={() => setChosen({ ...chosen, [`${c.section}/${c.key}`]: one })}
+              />
+              <span>{says}</span>
+            </label>
+          ))}
         </fieldset>
       ))}
       <Button
@@ -61,7 +61,7 @@ export function BothMade({ by, found, onChosen }: BothMadeProps) {
             found.map((c) => ({
               section: c.section,
               key: c.key,
-              value: (mine.has(c.key) ? c.ours : c.theirs) as Schemas["ChosenItemIn"]["value"],
+              value: c[whose(c)] as Schemas["ChosenItemIn"]["value"],
             })),
           )
         }
@@ -70,6 +70,16 @@ export function BothMade({ by, found, onChosen }: BothMadeProps) {
       </Button>
     </div>
   );
+}
+
+function choicesOf(one: Contradiction, name: string): [Whose, string][] {
+  const both: [Whose, string][] = [
+    ["theirs", `${name}'s: ${one.says_theirs || itemInWords(one.theirs)}`],
+    ["ours", `Yours: ${one.says_ours || itemInWords(one.ours)}`],
+  ];
+  // What both began with: an answer that doesn't tell it can't offer it.
+  if (one.base === undefined) return both;
+  return [...both, ["base", `As it was before both: ${one.base === null ? "not there" : itemInWords(one.base)}`]];
 }
 
 /** An item of the standard in a few words. */

@@ -154,7 +154,15 @@ describe("the standard", () => {
         title: "Jorun made something else of the same.",
         status: 409,
         by: "Jorun",
-        contradictions: [{ section: "lines", key: "save on windows", ours: { keys: "F8" }, theirs: { keys: "F7" } }],
+        contradictions: [
+          {
+            section: "lines",
+            key: "save on windows",
+            base: { keys: "F6" },
+            ours: { keys: "F8" },
+            theirs: { keys: "F7" },
+          },
+        ],
       },
     ];
     const sent = show({ answers: { "POST /api/standard/lines": refusal } });
@@ -169,6 +177,13 @@ describe("the standard", () => {
     await waitFor(() => expect(sent.filter((s) => s.path === "/api/standard/lines").length).toBe(2));
     expect(sent.filter((s) => s.path === "/api/standard/lines")[1]?.body).toMatchObject({
       chosen: [{ section: "lines", key: "save on windows", value: { keys: "F8" } }],
+    });
+    // Or neither's: as it was before both.
+    fireEvent.click(screen.getByRole("radio", { name: "As it was before both: F6" }));
+    fireEvent.click(screen.getByRole("button", { name: "Save with these" }));
+    await waitFor(() => expect(sent.filter((s) => s.path === "/api/standard/lines").length).toBe(3));
+    expect(sent.filter((s) => s.path === "/api/standard/lines")[2]?.body).toMatchObject({
+      chosen: [{ section: "lines", key: "save on windows", value: { keys: "F6" } }],
     });
   });
   it("keeps a choice in a draft", async () => {
