@@ -181,6 +181,24 @@ def test_half_of_a_comparison_is_taken_over_and_undone(ines):
     assert entries(ines, TRAINING) == {}
 
 
+def test_twenty_thousand_differences_are_told_in_part_and_taken_over_whole(ines):
+    """More than anybody reads: each group shows its first ones, and names the others so that all of it can be taken over."""
+    entry = {"program": "quaysheet", "platform": "windows", "shortcuts": [{"keys": "F9"}]}
+    many = [{**entry, "command": f"made-{n:05}"} for n in range(20_000)]
+    save(ines, "", TRAINING, entries=many)
+    found = compared(ines, "profile/training~1", "profile/training")
+    assert found["count"] == 20_000
+    assert max(len(g["differences"]) for g in found["groups"]) == 300
+    # No command is called so: such an entry isn't taken over into another one, but it can be taken away.
+    into_house = compared(ines, "profile/house", "profile/training")
+    assert {d["refused"] != "" for g in into_house["groups"] for d in g["differences"] if "made-" in d["id"]} == {True}
+    assert not any("made-" in i for g in into_house["groups"] for i in g["beyond"])
+    back = compared(ines, "profile/training", "profile/training~1")
+    gone = [i for g in back["groups"] for i in (*(d["id"] for d in g["differences"]), *g["beyond"])]
+    status, done = ines.post("/compare/take", {"into": "profile/training", "other": "profile/training~1", "chosen": gone})
+    assert (status, entries(ines, TRAINING)) == (200, {}), done
+
+
 def test_what_would_make_a_clash_stands_first_and_is_told_before(ines):
     save(ines, "", entries=moved(ines, "Control+Alt+Q"))
     found = compared(ines, "profile/house", "profile/house~1")

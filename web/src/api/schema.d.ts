@@ -13414,7 +13414,8 @@ export interface components {
         };
         /**
          * ComparedGroupOut
-         * @description `count`: how many there are; at most so many of them are told as the screen can show.
+         * @description `count`: how many there are; at most so many of them are told as the screen can show. `beyond`: of the others, those that
+         *     can be taken over, by their ids.
          */
         ComparedGroupOut: {
             /**
@@ -13428,6 +13429,8 @@ export interface components {
             count: number;
             /** Differences */
             differences: components["schemas"]["ComparedDifferenceOut"][];
+            /** Beyond */
+            beyond: string[];
         };
         /**
          * ComparedOut

@@ -37,8 +37,8 @@ function compared(parts: Partial<Compared> = {}): Compared {
     left: side("profile/house", true),
     right: side("profile/house~1", false),
     groups: [
-      { means: "moves", title: "Moves a key that people know", count: 3, differences: moves },
-      { means: "nothing", title: "Of no effect", count: 1, differences: nothing },
+      { means: "moves", title: "Moves a key that people know", count: 3, differences: moves, beyond: [] },
+      { means: "nothing", title: "Of no effect", count: 1, differences: nothing, beyond: [] },
     ],
     count: 4,
     alike: 10,
@@ -114,6 +114,24 @@ describe("two states held against each other", () => {
     await waitFor(() =>
       expect(bodies(sent, TAKE)).toEqual([{ into: "profile/house", other: "profile/house~1", chosen: ["b"] }]),
     );
+  });
+
+  it("takes those of a group that are too many to be shown, too", async () => {
+    const moves = {
+      means: "moves",
+      title: "Moves a key",
+      count: 4,
+      differences: [difference("a")],
+      beyond: ["x", "y"],
+    };
+    const sent = show(compared({ groups: [moves] as Compared["groups"], count: 4 }));
+    expect(await screen.findByText("And 3 more, 2 of them chosen.")).toBeTruthy();
+    fireEvent.click(await screen.findByRole("button", { name: "Take 3 of 3 over into profile/house" }));
+    await waitFor(() => expect(bodies(sent, TAKE)[0]).toMatchObject({ chosen: ["a", "x", "y"] }));
+    fireEvent.click(screen.getByRole("switch", { name: "All of: Moves a key" }));
+    expect(screen.getByText("And 3 more, 2 of them chosen.")).toBeTruthy();
+    fireEvent.click(screen.getByRole("switch", { name: "All of: Moves a key" }));
+    expect(screen.getByText("And 3 more, 0 of them chosen.")).toBeTruthy();
   });
 
   it("walks from one difference to the next by arrows", async () => {

@@ -116,11 +116,14 @@ function Differences({ compared }: { compared: Compared }) {
   const folded = compared.groups.find((g) => g.means === "nothing");
   const [unfolded, setUnfolded] = useState(false);
   const groups = compared.groups.filter((g) => g !== folded || unfolded);
-  const takeable = useMemo(
-    () => compared.groups.flatMap((g) => g.differences).filter((d) => d.refused === ""),
-    [compared.groups],
-  );
-  const usual = () => new Set(takeable.filter((d) => !d.clashes && d.nothing === "").map((d) => d.id));
+  const takeable = useMemo(() => compared.groups.reduce((all, g) => all + idsOf(g).length, 0), [compared.groups]);
+  const usual = () =>
+    new Set(
+      compared.groups.flatMap((g) => [
+        ...g.differences.filter((d) => d.refused === "" && !d.clashes && d.nothing === "").map((d) => d.id),
+        ...(g.means === "nothing" ? [] : g.beyond),
+      ]),
+    );
   const [chosen, setChosen] = useState<ReadonlySet<string>>(usual);
   const list = useRef<HTMLDivElement>(null);
   // What is taken over into the left side is what the right one has; the other way round where only that can be written.
@@ -154,7 +157,7 @@ function Differences({ compared }: { compared: Compared }) {
     <>
       <div ref={list} className={styles.differences} onKeyDown={step} role="group" aria-label="Differences">
         {groups.map((g) => {
-          const ids = g.differences.filter((d) => d.refused === "").map((d) => d.id);
+          const ids = idsOf(g);
           const all = ids.length > 0 && ids.every((id) => chosen.has(id));
           return (
             <section key={g.means} aria-label={g.title}>
@@ -179,7 +182,12 @@ function Differences({ compared }: { compared: Compared }) {
                     onChange={(on) => set([d.id], on)}
                   />
                 ))}
-                {g.count > g.differences.length && <li>And {g.count - g.differences.length} more.</li>}
+                {g.count > g.differences.length && (
+                  <li>
+                    And {g.count - g.differences.length} more
+                    {into.writable && `, ${g.beyond.filter((id) => chosen.has(id)).length} of them chosen`}.
+                  </li>
+                )}
               </ul>
             </section>
           );
@@ -199,7 +207,7 @@ function Differences({ compared }: { compared: Compared }) {
             loading={take.isPending}
             onClick={() => take.mutate(choice, { onSuccess: () => setChosen(new Set()) })}
           >
-            Take {chosen.size} of {takeable.length} over into {into.title}
+            Take {chosen.size} of {takeable} over into {into.title}
           </Button>
         )}
         {into.writable && !rights.edit && <span>Readers compare; an editor takes over.</span>}
@@ -214,6 +222,11 @@ function Differences({ compared }: { compared: Compared }) {
       </div>
     </>
   );
+}
+
+/** All of a group that can be taken over, in sight or not. */
+function idsOf(group: Compared["groups"][number]): string[] {
+  return [...group.differences.filter((d) => d.refused === "").map((d) => d.id), ...group.beyond];
 }
 
 interface RowProps {

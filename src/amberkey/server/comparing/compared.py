@@ -41,12 +41,14 @@ class ComparedDifferenceOut(Schema):
 
 
 class ComparedGroupOut(Schema):
-    """`count`: how many there are; at most so many of them are told as the screen can show."""
+    """`count`: how many there are; at most so many of them are told as the screen can show. `beyond`: of the others, those that
+    can be taken over, by their ids."""
 
     means: Meaning
     title: str
     count: int
     differences: list[ComparedDifferenceOut]
+    beyond: list[str]
 
 
 class ComparedSideOut(Schema):
@@ -90,13 +92,19 @@ def compared(request: HttpRequest, left: str, right: str) -> ComparedOut:
     estate = current_estate()
     people = _people(estate, b if b.now and not a.now else a)
     clashing = _clashing(estate, a, operations)
+
+    def refused(one: Difference) -> str:
+        """Why it can't be taken over: what is taken away always can be, and what the right side has isn't written into it."""
+        return one.refused if one.operation.after is not None and (a.writable or not b.writable) else ""
+
     groups = []
     for means in get_args(Meaning):
         of = [t for t in told if t.means == means]
         of.sort(key=lambda t: (not _clashes(t, clashing), -people(t)))
         if of:
-            shown = [_difference(t, people(t), clashes=_clashes(t, clashing)) for t in of[:_SHOWN]]
-            groups.append(ComparedGroupOut(means=means, title=MEANINGS[means], count=len(of), differences=shown))
+            shown = [_difference(t, people(t), refused(t), clashes=_clashes(t, clashing)) for t in of[:_SHOWN]]
+            beyond = [t.id for t in of[_SHOWN:] if not refused(t)]
+            groups.append(ComparedGroupOut(means=means, title=MEANINGS[means], count=len(of), differences=shown, beyond=beyond))
     lists = [v for v in a.document.values() if isinstance(v, list)]
     return ComparedOut(
         left=_side(a, left),
@@ -200,9 +208,9 @@ def _people(estate: Estate, side: Side) -> Callable[[Difference], int]:
     return count
 
 
-def _difference(one: Difference, people: int, *, clashes: bool) -> ComparedDifferenceOut:
+def _difference(one: Difference, people: int, refused: str, *, clashes: bool) -> ComparedDifferenceOut:
     return ComparedDifferenceOut(
-        id=one.id, does=one.does, says=one.says, refused=one.refused, people=people, clashes=clashes, nothing=one.nothing
+        id=one.id, does=one.does, says=one.says, refused=refused, people=people, clashes=clashes, nothing=one.nothing
     )
 
 
