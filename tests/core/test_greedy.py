@@ -68,3 +68,15 @@ def test_where_nothing_may_be_chosen_or_somebody_stops_it_there_is_none():
     made.rows.pop()
     assert first_choice(made, [[one], [other]], never) == (one, other)
     assert first_choice(made, [[one], [other]], lambda: True) == ()
+
+
+def test_the_cheapest_of_a_line_is_chosen_with_all_that_goes_with_it():
+    made = Program()
+    dear, cheap = made.variable(5), made.variable(3)
+    keeps, follows = made.variable(9), made.variable(1)
+    made.exactly(1, [dear, cheap])
+    assert first_choice(made, [[dear, cheap]], never) == (cheap,)
+    # What follows the dear one saves more than that one costs.
+    made.exactly(1, [keeps, follows])
+    made.at_most(0, [follows, dear], [1.0, -1.0])
+    assert first_choice(made, [[dear, cheap]], never) == (dear, follows)
