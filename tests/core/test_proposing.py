@@ -121,6 +121,45 @@ def test_a_proposal_keeps_to_what_was_asked_and_is_what_the_engine_finds(drawn, 
             assert not [b for b in part.bindings if b.layer == "standard" and b.refused and b.shortcut in keys]
 
 
+@few
+@given(drawings, st.integers(0, 3))
+def test_who_is_left_alone_presses_everything_as_before(drawn, nth):
+    estate = put_up(*drawn)
+    platform = platform_of(estate)
+    alone = frozenset([sorted(estate.setups)[nth % len(estate.setups)]])
+    standard = standard_of(line("next", "F8", platform), line("save", "Control+E", platform))
+    try:
+        asked = proposer(estate, standard, few=6, alone=alone)
+        found = asked.propose()
+    except CannotPropose:
+        return
+    for setup_id in alone & set(found.after.setups):
+        after, now = found.after.board(setup_id).parts, asked.ground.now.board(setup_id).parts
+        for post in asked.ground.posts:
+            place = next((p for p in post.free if any(s.id == setup_id for s in p.setups)), None)
+            if place is None or post.excepted:
+                continue
+            name = post.in_place(place).id
+            keys = [
+                {w for b in parts[post.program].commanded(name) if b.live and not b.arguments for w in b.ways}
+                for parts in (now, after)
+            ]
+            assert keys[0] <= keys[1], post.name
+
+
+def test_leaving_people_alone_is_kept_to_or_refused_in_words():
+    estate = desks(one="us", two="us")
+    lines = standard_of(line("quote", "F8"))
+    free = proposer(estate, lines, pins={"quote": key("Control+J")}).propose()
+    assert free.relearned > 0
+    kept = proposer(estate, lines, alone=frozenset({"two"})).propose()
+    assert keys_of(kept)["quote"] == "F8"
+    assert kept.relearned == 0  # both have the same programs: what one keeps, the other does
+    with pytest.raises(CannotPropose, match="Who is left alone has Quote the fare by its present line") as refused:
+        proposer(estate, lines, alone=frozenset({"two"}), pins={"quote": key("Control+J")}).propose()
+    assert "don't leave them alone" in refused.value.cure
+
+
 @fewest
 @given(drawings)
 def test_doing_without_a_key_is_never_cheaper_and_nobody_has_it(drawn):

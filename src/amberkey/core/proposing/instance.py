@@ -158,6 +158,8 @@ class _Maker:
                 self.program.at_most(0, [follows, *lines], [1.0, *[-1.0] * len(lines)])
                 if any(t.protected for t in wanted.tasks) and not option.relearned and not option.new:
                     self.program.at_most(0, own[:1])  # nothing takes the press of a protected task
+            if id(post) in self.options.held and own[1:]:
+                self.program.at_most(0, own[:1])
             self.program.exactly(1, own)
 
     def _looked_at(self, wanted: Wanted) -> Sequence[Candidate]:
@@ -196,14 +198,17 @@ class _Maker:
             if post.lacking or post.places[0].takes_from_all:
                 self.program.exactly(1, [keeps])
                 continue
+            is_alone = id(post) in self.options.alone
             further = any(len(post.bindings(place)) > 1 for place in post.free)
             weight = self.weights.cleared if further else self.weights.lost
-            loses = self._post(post, "loses", Shortcut(()), weight * post.weight(post.free), 0)
+            lost = [] if is_alone else [self._post(post, "loses", Shortcut(()), weight * post.weight(post.free), 0)]
             moves = []
             for option in self.options.moves.get(id(post), {}).values() if not further else ():
                 if (id(post), option.shortcut) not in self.forbidden:
                     moves.append(self._post(post, "moves", option.shortcut, option.cost, option.relearned))
-            self.program.exactly(1, [keeps, loses, *moves])
+            if id(post) in self.options.held and moves:
+                self.program.at_most(0, [keeps])
+            self.program.exactly(1, [keeps, *lost, *moves])
 
     def _new(self, place: Place) -> dict[Stroke, list[_Here]]:
         """The keys that commands would have here and have neither by themselves nor now, by their first strokes."""
@@ -291,6 +296,8 @@ class _Maker:
             weight = self.weights.cleared * post.weight(post.free)
             self.program.offset += weight
             known = self._post(post, "further", shortcut, -weight, 0)
+            if id(post) in self.options.alone:
+                self.program.exactly(1, [known])
         return known
 
     def _cliques(self, place: Place) -> None:

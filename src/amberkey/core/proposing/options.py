@@ -81,6 +81,10 @@ class Options:
     follows: dict[int, dict[Shortcut, Option]] = field(default_factory=dict)
     stays: dict[int, Option] = field(default_factory=dict)
     moves: dict[int, dict[Shortcut, Option]] = field(default_factory=dict)
+    held: set[int] = field(default_factory=set)
+    """The posts, by their identity, that can't keep their own: people who are left alone have another key by a line."""
+    alone: set[int] = field(default_factory=set)
+    """The posts that people have who are left alone."""
     split: tuple[Family, ...] = ()
 
     @cached_property
@@ -129,7 +133,14 @@ class _Alike:
     """Whether what it takes is taken from every program."""
     before: frozenset[Way]
     has: Mapping[tuple[Way, ...], Binding]
+    alone: bool
+    """Whether people have it who may not relearn anything."""
     places: list[Place]
+
+    @cached_property
+    def first(self) -> frozenset[Way]:
+        """What would be gone with another key of a line: all that it has now but its further keys."""
+        return self.before.difference(*list(self.has)[1:])
 
     @cached_property
     def people(self) -> int:
@@ -143,7 +154,7 @@ class _Alike:
 @dataclass(eq=False)
 class _Heard:
     """All places before one keyboard. `had`: the ways of every key that the command has in some of them; `first`, `relearned`:
-    people for whom any other key is their first one, or another one than now."""
+    people for whom any other key is their first one, or another one than now; `bound`: some of these may not have another one."""
 
     alike: tuple[_Alike, ...]
     hearing: Hearing = field(init=False)
@@ -152,8 +163,10 @@ class _Heard:
     ids: frozenset[int] = field(init=False)
     first: int = field(init=False)
     relearned: int = field(init=False)
+    bound: bool = field(init=False)
 
     def __post_init__(self) -> None:
+        self.bound = any(a.alone and a.before for a in self.alike)
         self.hearing = self.alike[0].hearing
         self.takes = any(a.takes for a in self.alike)
         self.had = frozenset(w for a in self.alike for ways in (a.before, *a.has) for w in ways)
@@ -420,6 +433,8 @@ class _Reader:
             if not ways:
                 return None
             if free and not group.takes and group.had.isdisjoint(ways):
+                if group.bound:
+                    return None
                 relearned += group.relearned
                 first += group.first
                 new |= group.ids
@@ -430,6 +445,8 @@ class _Reader:
                     return None
                 if not alike.before:
                     first += alike.people
+                elif alike.alone and (alike.before.isdisjoint(ways) or not alike.first.issubset(ways)):
+                    return None
                 elif alike.before.isdisjoint(ways):
                     relearned += alike.people
                 has = alike.has.get(ways)
@@ -455,7 +472,7 @@ class _Reader:
         known = self._plain_of.get(id(post))
         if known is None:
             heard = self._heard(post)
-            keys: Set[Shortcut] = frozenset() if any(g.takes for g in heard) else self._free(post)
+            keys: Set[Shortcut] = frozenset() if any(g.takes or g.bound for g in heard) else self._free(post)
             for group in heard if keys else ():
                 spelled = self._spelled(group.hearing)
                 keys -= {s for way in group.had for s in spelled.get(way, ())}
@@ -510,8 +527,9 @@ class _Reader:
             for place in post.free:
                 before = frozenset(way for b in post.now(place) if b.live for way in b.ways)
                 has = {b.ways: b for b in post.bindings(place) if b.ways}
-                key = (id(place.hearing), id(place.program), before, frozenset(has))
-                found.setdefault(key, _Alike(place.hearing, place.takes_from_all, before, has, [])).places.append(place)
+                alone = any(s.id in self.question.alone for s in place.setups)
+                key = (id(place.hearing), id(place.program), before, frozenset(has), alone)
+                found.setdefault(key, _Alike(place.hearing, place.takes_from_all, before, has, alone, [])).places.append(place)
             known = self._alike_of[id(post)] = tuple(found.values())
         return known
 
@@ -559,7 +577,11 @@ class _Reader:
             return known
         relearned = first = 0
         for alike in self._alike(post):
+            if alike.alone:
+                self.found.alone.add(id(post))
             own = [way for b in alike.has.values() if b.live for way in b.ways]
+            if alike.alone and not alike.before.issubset(own):
+                self.found.held.add(id(post))
             if own and alike.before.isdisjoint(own):
                 relearned += alike.people if alike.before else 0
                 first += 0 if alike.before else alike.people

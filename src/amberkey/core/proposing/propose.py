@@ -135,6 +135,7 @@ class Proposer:
         told("Finding the keys that each task could have", None, -math.inf)
         self.options: tuple[Options, ...] = tuple(map(options_of, grounds))
         for own in self.options:
+            _check_alone(own)
             _check_pins(own)
         self.searcher = Searcher(question, self.options, solver, stopped, told)
         self._after: tuple[Standard, Estate] | None = None
@@ -349,6 +350,19 @@ def _check_pins(options: Options) -> None:
         if followers and not any(key in options.follows.get(id(p), {}) for p in followers):
             says = f"No program can be given {key} for {names[task]} without a clash that nobody can move."
             raise CannotPropose(says, "Pin another key.")
+
+
+def _check_alone(options: Options) -> None:
+    """Raises CannotPropose where people who are to be left alone would have to relearn a key."""
+    for wanted in options.lines:
+        for post in wanted.followers:
+            offered = options.follows.get(id(post), {})
+            if id(post) in options.held and not any(c.keys.get(post.task or "") in offered for c in wanted.candidates):
+                name = next((t.name for t in wanted.tasks if t.id == post.task), wanted.name)
+                raise CannotPropose(
+                    f"Who is left alone has {name} by its present line, and that can't stay.",
+                    "Take the pin or the ban that is against it back, or don't leave them alone.",
+                )
 
 
 def _share(one: Wanted | None, other: Wanted | None) -> bool:

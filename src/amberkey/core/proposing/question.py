@@ -66,8 +66,8 @@ NOTHING_SETTLED = Settled()
 @dataclass(frozen=True)
 class Question:
     """`pins`: the keys that tasks must have; `kept`: tasks whose line, or lack of one, stays; `bans`: keys that no line may
-    get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change. `beside`: platforms for
-    which keys are chosen in the same go; pins, bans and `without` say nothing there, what `elsewhere` has for them does.
+    get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change; `alone`: setups whose people
+    may not relearn or lose a key, by their ids. `beside`: platforms for which keys are chosen in the same go; pins, bans and `without` say nothing there, what `elsewhere` has for them does.
     `seconds`: how long a solver may look; `few`: how many of the cheapest keys of each line are looked at first.
     """
 
@@ -77,6 +77,7 @@ class Question:
     kept: frozenset[str] = frozenset()
     bans: frozenset[Shortcut] = frozenset()
     spared: frozenset[str] = frozenset()
+    alone: frozenset[str] = frozenset()
     without: Mapping[str, frozenset[Shortcut]] = field(default_factory=dict)
     elsewhere: Mapping[Platform, Settled] = field(default_factory=dict)
     weights: Weights = WEIGHTS
