@@ -5,6 +5,7 @@ import json
 import pytest
 
 from amberkey.core.standard.model import Standard
+from amberkey.demo.load import DOCUMENTS
 from tests.cli.test_command_line import ask  # noqa: F401
 from tests.core.estates import read
 from tests.core.test_proposing import desk
@@ -75,3 +76,19 @@ def test_what_has_no_answer_is_told(ask, here, words, says):  # noqa: F811
     code, out, err = ask("propose", *here, *words)
     assert code == 2
     assert says in out + err
+
+
+def test_departments_are_left_alone_by_their_people_and_only_in_an_organisation(ask, here):  # noqa: F811
+    organisation = str(DOCUMENTS / "organisation-organisation.json")
+    words = [organisation, "--platform", "macos", "--with", str(DOCUMENTS), "--seconds", "30", "--json"]
+    standard = ["--standard", str(DOCUMENTS / "standard-standard.json")]
+    everybody = [
+        w
+        for d in json.loads((DOCUMENTS / "organisation-organisation.json").read_text())["departments"]
+        for w in ("--alone", d["id"])
+    ]
+    found = ask("propose", *words, *standard, *everybody)[1]
+    assert found["relearned"] == 0
+    code, _, said = ask("propose", *words, "--alone", "attic")
+    assert (code, "There is no department attic" in said) == (2, True)
+    assert ask("propose", *here, "--alone", "pier")[0] == 2

@@ -1,5 +1,6 @@
 """Proposals over the API: asked for, worked out, walked, stopped, made a draft, and what can't be asked."""
 
+import json
 import uuid
 from dataclasses import replace
 
@@ -15,7 +16,7 @@ from amberkey.server.proposals import working
 from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.tasks import proposals_without_a_job
 from amberkey.server.proposals.told import point_of
-from amberkey.server.proposals.working import work
+from amberkey.server.proposals.working import AskedOf, question_of, work
 
 GERMAN = "ticket-counters"
 ASKED = {"platform": "windows", "seconds": 20, "curve": False}
@@ -84,7 +85,8 @@ def test_doing_without_a_key_is_held_against_the_plan_that_has_it(ines):
 def test_several_platforms_are_one_proposal_and_one_draft(ines):
     line = {"task": "save", "platform": "windows", "keys": "Control+S"}
     assert ines.post("/standard/lines", {"lines": [line]})[0] == 200
-    there = {"pins": [{"task": "undo", "keys": "Cmd+F7"}], "bans": ["Cmd+S"], "without": [{"task": "copy", "keys": "Cmd+C"}]}
+    pin = {"task": "undo", "keys": "Cmd+F7", "family": False}
+    there = {"pins": [pin], "bans": ["Cmd+S"], "without": [{"task": "copy", "keys": "Cmd+C"}]}
     pins = [{"task": "undo", "keys": "Ctrl+Z"}]
     done = worked_out(ines, ask(ines, together=["macos"], pins=pins, elsewhere={"macos": there}))
     assert (done["state"], done["says"], done["asked"]["together"]) == ("done", "", ["macos"])
@@ -246,6 +248,7 @@ def test_a_solver_that_dies_is_told_in_a_line(ines):
         ({"pins": [{"task": "save", "keys": "Strg+Qq"}]}, 400, ""),
         ({"bans": ["no such key at all"]}, 400, ""),
         ({"spared": ["attic"]}, 400, "There is no program attic."),
+        ({"departments": ["attic"]}, 400, "There is no department attic."),
         ({"kept": ["attic"]}, 400, "There is no task attic."),
         ({"elsewhere": {"macos": {"bans": ["F9"]}}}, 400, "Keys are settled on macOS, and none are chosen there."),
         ({"together": ["macos"], "elsewhere": {"macos": {"pins": [{"task": "attic", "keys": "F2"}]}}}, 400, ""),
@@ -263,6 +266,21 @@ def test_what_cant_be_asked_is_said_and_nothing_is_begun(ines, asked, status, sa
     refused = ines.post("/proposals", {**ASKED, **asked})
     assert refused[0] == status
     assert not says or refused[1]["title"] == says
+    assert ines.get("/proposals")[1] == []
+
+
+def test_a_pin_takes_its_family_along_or_is_refused(ines):
+    response = ines.client.get("/api/documents/tasks/tasks")
+    tasks = json.loads(response.content)
+    tasks["families"] = [{"id": "again", "name": "Again", "step": "shift", "members": ["zoom-in", "zoom-out"]}]
+    assert ines.put("/documents/tasks/tasks", tasks, **{"If-Match": response["ETag"]})[0] == 200
+    pin = {"task": "zoom-in", "keys": "Ctrl+F6", "family": True}
+    asked = question_of(AskedOf.model_validate({**ASKED, "pins": [pin]}))
+    assert {task: str(key) for task, key in asked.pins.items()} == {"zoom-in": "Control+F6", "zoom-out": "Control+Shift+F6"}
+    alone = question_of(AskedOf.model_validate({**ASKED, "pins": [{**pin, "family": False}]}))
+    assert list(alone.pins) == ["zoom-in"]
+    refused = ines.post("/proposals", {**ASKED, "pins": [{**pin, "keys": "Ctrl+Shift+F6"}]})
+    assert (refused[0], refused[1]["title"]) == (400, "The family of zoom-in can't keep its shape with Ctrl+Shift+F6.")
     assert ines.get("/proposals")[1] == []
 
 

@@ -190,6 +190,9 @@ def _parser() -> Parser:
         help="a key that no line may get, or not one task; several",
     )
     verb.add_argument("--spare", action="append", default=[], metavar="PROGRAM", help="leave this program alone; several")
+    verb.add_argument(
+        "--alone", action="append", default=[], metavar="DEPARTMENT", help="its people relearn nothing; several departments"
+    )
     verb.add_argument("--budget", type=_number, metavar="N", help="the most keys relearned, over all people; else any number")
     verb.add_argument("--seconds", type=_number, default=60, metavar="N", help="how long the solver may look (60)")
     verb.add_argument("--gap", type=float, default=0.01, help="exit code 1 where others might be better by more (0.01)")

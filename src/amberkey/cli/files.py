@@ -72,6 +72,19 @@ def organisation_in(path: str) -> Census | None:
     return derive(value).census
 
 
+def setups_of_departments(path: str, departments: Sequence[str]) -> frozenset[str]:
+    """The setups that people of some departments of an organisation have. Raises Wrong where there is no such department."""
+    if not departments:
+        return frozenset()
+    value = read_one(path, Organisation)
+    unknown = next((d for d in departments if d not in value.departments_by_id), None)
+    if unknown is not None:
+        raise Wrong(f"There is no department {unknown} in {path}.", {"file": path})
+    from amberkey.core.organisation.deriving import derive
+
+    return derive(value).setups_in(value, departments)
+
+
 def _facts(path: str, error: DocumentError) -> dict[str, object]:
     return {"file": path, "faults": [{"place": f.place, "says": f.says, "cure": f.cure} for f in error.faults]}
 

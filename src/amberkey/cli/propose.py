@@ -10,7 +10,7 @@ from typing import cast
 from amberkey.cli.answer import Answer, Facts, columns
 from amberkey.cli.check import day_from
 from amberkey.cli.errors import Wrong
-from amberkey.cli.files import board_from, estate_of, organisation_in, read_one, setups_in, shelf_of
+from amberkey.cli.files import board_from, estate_of, organisation_in, read_one, setups_in, setups_of_departments, shelf_of
 from amberkey.core.keys.errors import ShortcutError
 from amberkey.core.keys.platform import PLATFORM_NAMES, PLATFORMS, Platform
 from amberkey.core.keys.reading import read_shortcut
@@ -45,6 +45,7 @@ def propose(asked: Namespace) -> tuple[list[Answer], int]:
         without=first.without,
         elsewhere=settled,
         spared=frozenset(asked.spare),
+        alone=setups_of_departments(asked.setup[0], asked.alone),
         seconds=asked.seconds,
     )
     try:

@@ -11438,8 +11438,8 @@ export interface components {
          * @description What a proposal is asked for. `together`: more platforms for which keys are chosen in the same go, of one shape as far as
          *     that is worth it; `pins`, `bans` and `without` are keys of `platform` alone, those of the others stand in `elsewhere`.
          *     `kept`: tasks whose line stays; `beside`: the point that this is asked to be held against; `spared`: programs that are left
-         *     alone; `budget`: the most keys relearned, over all people, null for any number; `seconds`: how long each point may be
-         *     looked for; `curve`: with the points below the best.
+         *     alone; `departments`: those whose people press everything as before; `budget`: the most keys relearned, over all people, null
+         *     for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
          */
         AskedOf: {
             /**
@@ -11456,7 +11456,7 @@ export interface components {
              * Without
              * @default []
              */
-            without: components["schemas"]["PinIn"][];
+            without: components["schemas"]["WithoutIn"][];
             /**
              * Platform
              * @enum {string}
@@ -11485,6 +11485,11 @@ export interface components {
              * @default []
              */
             spared: string[];
+            /**
+             * Departments
+             * @default []
+             */
+            departments: string[];
             /** Budget */
             budget?: number | null;
             /**
@@ -11557,12 +11562,20 @@ export interface components {
             /** Worth */
             worth: number;
         };
-        /** PinIn */
+        /**
+         * PinIn
+         * @description `family`: the rest of the task's family follows in its shape.
+         */
         PinIn: {
             /** Task */
             task: string;
             /** Keys */
             keys: string;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
         };
         /**
          * SettledOn
@@ -11584,7 +11597,14 @@ export interface components {
              * Without
              * @default []
              */
-            without: components["schemas"]["PinIn"][];
+            without: components["schemas"]["WithoutIn"][];
+        };
+        /** WithoutIn */
+        WithoutIn: {
+            /** Task */
+            task: string;
+            /** Keys */
+            keys: string;
         };
         /**
          * JudgedOut

@@ -2,6 +2,7 @@ import Autocomplete from "@mui/material/Autocomplete";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
+import { useOrganisation } from "../organisation/useOrganisation";
 import { PLATFORMS, useCatalogue, useTasks } from "../programs/making/useCatalogue";
 import { Many, One } from "../shared/fields";
 import styles from "./Propose.module.css";
@@ -19,6 +20,8 @@ interface AskPanelProps {
 export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
   const tasks = useTasks().data?.tasks ?? [];
   const programs = useCatalogue().data?.programs ?? [];
+  const departments = useOrganisation().data?.departments ?? [];
+  const families = useTasks().data?.families ?? [];
   const named = [...new Map(programs.filter((p) => !p.table).map((p) => [p.id, p])).values()];
   const [task, setTask] = useState("");
   const [keys, setKeys] = useState("");
@@ -31,12 +34,16 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
   const set = (part: Partial<AskedOf>) => onChange({ ...asked, ...part });
   const onIt = (platform: AskedOf["platform"]) =>
     platforms.length > 1 ? ` on ${PLATFORMS.find((p) => p.id === platform)?.name}` : "";
+  const [whole, setWhole] = useState(false);
+  const kin = families.find((f) => f.members.includes(task))?.members.filter((m) => m !== task) ?? [];
   const nameOf = (id: string) => tasks.find((t) => t.id === id)?.name ?? id;
   const pin = () => {
     if (!task || !keys.trim()) return;
-    onChange(settle(asked, on, { pins: [...here.pins.filter((p) => p.task !== task), { task, keys: keys.trim() }] }));
+    const own = { task, keys: keys.trim(), family: kin.length > 0 && whole };
+    onChange(settle(asked, on, { pins: [...here.pins.filter((p) => p.task !== task), own] }));
     setTask("");
     setKeys("");
+    setWhole(false);
   };
   const addBan = () => {
     if (!ban.trim()) return;
@@ -91,6 +98,15 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
         <Many label="Programs left alone" value={asked.spared} choices={named} onChange={(spared) => set({ spared })} />
       </span>
       <span className={styles.wide}>
+        <Many
+          label="Departments left alone"
+          value={asked.departments}
+          choices={departments}
+          helper={asked.departments.length > 0 ? "Their people press everything as before." : undefined}
+          onChange={(ids) => set({ departments: ids })}
+        />
+      </span>
+      <span className={styles.wide}>
         <Many label="Tasks whose line stays" value={asked.kept} choices={tasks} onChange={(kept) => set({ kept })} />
       </span>
       {platforms.length > 1 && (
@@ -114,6 +130,7 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
             return own.pins.map((p) => (
               <li key={`${platform} ${p.task}`}>
                 {nameOf(p.task)} <b>{p.keys}</b>
+                {p.family && " with its family"}
                 {onIt(platform)}
                 <Button
                   color="inherit"
@@ -141,6 +158,12 @@ export function AskPanel({ asked, busy, onChange, onAsk }: AskPanelProps) {
             Pin
           </Button>
         </span>
+        {kin.length > 0 && (
+          <label>
+            <input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> The whole family,{" "}
+            {kin.map(nameOf).join(", ")} too
+          </label>
+        )}
       </fieldset>
       <fieldset>
         <legend>Banned: keys that no task may get, or not one of them</legend>

@@ -80,6 +80,7 @@ const proposal = (more: Partial<Proposal> = {}): Proposal => ({
     kept: [],
     bans: ["F9"],
     spared: [],
+    departments: [],
     without: [],
     elsewhere: {},
     budget: null,
@@ -112,6 +113,7 @@ const answers = {
   "GET /api/proposals/p1/points/1": small,
   "GET /api/tasks": { tasks: [{ id: "save", name: "Save" }], families: [], without_task: 0 },
   "GET /api/catalogue": { programs: [] },
+  "GET /api/organisation": { departments: [{ id: "pier", name: "Pier" }] },
 };
 
 describe("a proposal for the standard", () => {
@@ -266,7 +268,7 @@ describe("a proposal for the standard", () => {
     fireEvent.click(await screen.findByRole("button", { name: "Find the best keys" }));
     await waitFor(() =>
       expect(sent.find((s) => s.method === "POST" && s.path === "/api/proposals")?.body).toMatchObject({
-        pins: [{ task: "Quote the fare", keys: "Control+K" }],
+        pins: [{ task: "Quote the fare", keys: "Control+K", family: false }],
         bans: ["F9"],
       }),
     );
@@ -326,6 +328,37 @@ describe("a proposal for the standard", () => {
       budget: 250,
       together: ["linux"],
       elsewhere: { linux: { pins: [], bans: ["F7"], without: [] } },
+    });
+  });
+
+  it("leaves departments alone, and pins a task with its family", async () => {
+    const sent = stage(<ProposeView />, {
+      ...answers,
+      "GET /api/proposals": [],
+      "GET /api/tasks": {
+        tasks: [
+          { id: "next", name: "Next" },
+          { id: "back", name: "Back" },
+        ],
+        families: [{ id: "walk", name: "Walk", step: "shift", members: ["next", "back"] }],
+        without_task: 0,
+      },
+      "POST /api/proposals": [400, { title: "The family of next can't keep its shape with Shift+F3.", cure: "" }],
+    });
+    fireEvent.mouseDown(await screen.findByLabelText("Departments left alone"));
+    fireEvent.click(await screen.findByRole("option", { name: "Pier" }));
+    expect(screen.getByText("Their people press everything as before.")).toBeTruthy();
+    fireEvent.change(screen.getByRole("combobox", { name: "Task" }), { target: { value: "Next" } });
+    fireEvent.click(await screen.findByRole("option", { name: "Next" }));
+    fireEvent.click(screen.getByLabelText("The whole family, Back too"));
+    fireEvent.change(screen.getByLabelText("Its keys"), { target: { value: "Shift+F3" } });
+    fireEvent.click(screen.getByRole("button", { name: "Pin" }));
+    expect(screen.getByText(/with its family/)).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Find the best keys" }));
+    expect(await screen.findByText(/can't keep its shape/)).toBeTruthy();
+    expect(sent.find((s) => s.method === "POST")?.body).toMatchObject({
+      departments: ["pier"],
+      pins: [{ task: "next", keys: "Shift+F3", family: true }],
     });
   });
 });

@@ -26,6 +26,7 @@ const ANYTHING: AskedOf = {
   kept: [],
   bans: [],
   spared: [],
+  departments: [],
   without: [],
   elsewhere: {},
   beside: null,
@@ -302,7 +303,8 @@ function told(asked: AskedOf): string {
   if (pins) parts.push(`${pins} pinned`);
   if (without) parts.push(without === 1 ? "1 key done without" : `${without} keys done without`);
   if (bans.length) parts.push(`${bans.join(", ")} banned`);
-  if (asked.spared.length) parts.push(`${asked.spared.length} left alone`);
+  const alone = asked.spared.length + asked.departments.length;
+  if (alone) parts.push(`${alone} left alone`);
   if (asked.budget !== null && asked.budget !== undefined)
     parts.push(`at most ${asked.budget.toLocaleString("en")} relearned`);
   return parts.join("; ");

@@ -67,7 +67,9 @@ export function Rows({ point, against, shown, pins, onPin, onWithout }: RowsProp
                 <Button
                   color="inherit"
                   aria-label={`Pin ${first.name}`}
-                  onClick={() => onPin([...pins, ...line.tasks.map((t) => ({ task: t.task, keys: t.keys.text }))])}
+                  onClick={() =>
+                    onPin([...pins, ...line.tasks.map((t) => ({ task: t.task, keys: t.keys.text, family: false }))])
+                  }
                 >
                   Pin
                 </Button>

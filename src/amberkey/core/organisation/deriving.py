@@ -4,7 +4,7 @@ import hashlib
 import json
 import re
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import chain
@@ -46,6 +46,11 @@ class Derived:
         else:
             found = self.seated if person is None else self._of_person.get(person, ())
         return tuple(dict.fromkeys(s.setup for s in found if person in (None, s.person)))
+
+    def setups_in(self, organisation: Organisation, departments: Container[str]) -> frozenset[str]:
+        """The setups that people of some departments have, or of a department inside one of these."""
+        inside = {d.id for d in organisation.departments if any(a.id in departments for a in organisation.inward(d.id))}
+        return frozenset(setup for setup, own in self.departments.items() if not inside.isdisjoint(own))
 
     @cached_property
     def _at_machine(self) -> Mapping[str, Sequence[Seated]]:

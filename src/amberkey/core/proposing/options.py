@@ -154,7 +154,7 @@ class _Alike:
 @dataclass(eq=False)
 class _Heard:
     """All places before one keyboard. `had`: the ways of every key that the command has in some of them; `first`, `relearned`:
-    people for whom any other key is their first one, or another one than now; `bound`: some of these may not have another one."""
+    people for whom any other key is their first one, or another one than now; `bound`: some of them may not have another."""
 
     alike: tuple[_Alike, ...]
     hearing: Hearing = field(init=False)

@@ -66,8 +66,9 @@ NOTHING_SETTLED = Settled()
 @dataclass(frozen=True)
 class Question:
     """`pins`: the keys that tasks must have; `kept`: tasks whose line, or lack of one, stays; `bans`: keys that no line may
-    get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change; `alone`: setups whose people
-    may not relearn or lose a key, by their ids. `beside`: platforms for which keys are chosen in the same go; pins, bans and `without` say nothing there, what `elsewhere` has for them does.
+    get; `without`: by task, keys that it may not get; `spared`: programs in which nothing may change; `alone`: setups, by their
+    ids, whose people press everything as before. `beside`: platforms for which keys are chosen in the same go; pins, bans and
+    `without` say nothing there, what `elsewhere` has for them does.
     `seconds`: how long a solver may look; `few`: how many of the cheapest keys of each line are looked at first.
     """
 

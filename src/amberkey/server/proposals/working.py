@@ -2,6 +2,7 @@
 
 import math
 import time
+from collections.abc import Iterator
 from typing import Annotated, cast
 from uuid import UUID
 
@@ -18,11 +19,13 @@ from amberkey.core.proposing.program import Solver
 from amberkey.core.proposing.propose import Proposal as Found
 from amberkey.core.proposing.propose import Proposer
 from amberkey.core.proposing.question import CannotPropose, Question, Settled
-from amberkey.core.standard.model import Standard
-from amberkey.server.estate import current_derived, current_estate, current_standard
+from amberkey.core.standard.model import Line, Standard
+from amberkey.core.standard.setting import family_lines
+from amberkey.server.estate import current_derived, current_estate, current_organisation, current_standard
 from amberkey.server.library.documents import digests
 from amberkey.server.library.models import Body
 from amberkey.server.once import reading
+from amberkey.server.problems import Problem
 from amberkey.server.proposals.models import Proposal, ProposalPoint
 from amberkey.server.proposals.told import ProposedPointOut, point_of
 from amberkey.server.schema import Schema
@@ -35,9 +38,15 @@ _Id = Annotated[str, Field(min_length=1, max_length=80)]
 _Keys = Annotated[str, Field(min_length=1, max_length=200)]
 
 
-class PinIn(Schema):
+class WithoutIn(Schema):
     task: _Id
     keys: _Keys
+
+
+class PinIn(WithoutIn):
+    """`family`: the rest of the task's family follows in its shape."""
+
+    family: bool = False
 
 
 class BesideIn(Schema):
@@ -53,15 +62,15 @@ class SettledOn(Schema):
 
     pins: Annotated[list[PinIn], Field(max_length=500)] = []
     bans: Annotated[list[_Keys], Field(max_length=500)] = []
-    without: Annotated[list[PinIn], Field(max_length=500)] = []
+    without: Annotated[list[WithoutIn], Field(max_length=500)] = []
 
 
 class AskedOf(SettledOn):
     """What a proposal is asked for. `together`: more platforms for which keys are chosen in the same go, of one shape as far as
     that is worth it; `pins`, `bans` and `without` are keys of `platform` alone, those of the others stand in `elsewhere`.
     `kept`: tasks whose line stays; `beside`: the point that this is asked to be held against; `spared`: programs that are left
-    alone; `budget`: the most keys relearned, over all people, null for any number; `seconds`: how long each point may be
-    looked for; `curve`: with the points below the best."""
+    alone; `departments`: those whose people press everything as before; `budget`: the most keys relearned, over all people,
+    null for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best."""
 
     platform: Platform
     together: Annotated[list[Platform], Field(max_length=3)] = []
@@ -69,13 +78,14 @@ class AskedOf(SettledOn):
     elsewhere: dict[Platform, SettledOn] = {}
     beside: BesideIn | None = None
     spared: Annotated[list[_Id], Field(max_length=500)] = []
+    departments: Annotated[list[_Id], Field(max_length=500)] = []
     budget: Annotated[int, Field(ge=0, le=100_000_000)] | None = None
     seconds: Annotated[int, Field(ge=5, le=600)] = 60
     curve: bool = True
 
 
 def question_of(asked: AskedOf) -> Question:
-    """The question in the core's words. Raises ShortcutError."""
+    """The question in the core's words. Raises ShortcutError, and Problem where a family can't keep its shape."""
     first = _settled(asked, asked.platform)
     return Question(
         asked.platform,
@@ -84,6 +94,7 @@ def question_of(asked: AskedOf) -> Question:
         kept=frozenset(asked.kept),
         bans=first.bans,
         spared=frozenset(asked.spared),
+        alone=current_derived().setups_in(current_organisation(), asked.departments),
         without=first.without,
         elsewhere={platform: _settled(own, platform) for platform, own in asked.elsewhere.items()},
         seconds=float(asked.seconds),
@@ -95,10 +106,24 @@ def _settled(said: SettledOn, platform: Platform) -> Settled:
     for one in said.without:
         without.setdefault(one.task, set()).add(_key(one.keys, platform))
     return Settled(
-        {p.task: _key(p.keys, platform) for p in said.pins},
+        dict(pin for p in said.pins for pin in _pinned(p, platform)),
         frozenset(_key(k, platform) for k in said.bans),
         {task: frozenset(keys) for task, keys in without.items()},
     )
+
+
+def _pinned(pin: PinIn, platform: Platform) -> Iterator[tuple[str, Shortcut]]:
+    """The key of a pin, and those of its family."""
+    key, tasks = _key(pin.keys, platform), current_estate().tasks
+    family = tasks.family_of(pin.task) if pin.family else None
+    if family is None:
+        yield pin.task, key
+        return
+    lines = family_lines(Line(task=pin.task, platform=platform, keys=key), tasks)
+    if not lines:
+        what = f"The family of {pin.task} can't keep its shape with {pin.keys}."
+        raise Problem(400, what, cure="Pin another key, or the task alone.")
+    yield from ((task, line.shortcut) for task, line in lines.items())
 
 
 def _key(text: str, platform: Platform) -> Shortcut:

@@ -8,7 +8,7 @@ from amberkey.core.documents.model import read_document
 from amberkey.core.formats import FORMATS
 from amberkey.core.keys.platform import PLATFORM_NAMES
 from amberkey.core.standard.model import Standard
-from amberkey.server.estate import STANDARD, current_estate
+from amberkey.server.estate import STANDARD, current_estate, current_organisation
 from amberkey.server.library.documents import digests
 from amberkey.server.people.acting import Actor
 from amberkey.server.people.models import Role
@@ -37,6 +37,10 @@ def ask(actor: Actor, asked: AskedOf) -> Proposal:
     unknown = next((i for i in asked.spared if all(p != i for p, _ in estate.programs)), None)
     if unknown is not None:
         raise Problem(400, f"There is no program {unknown}.", cure="Spare a program that there is.")
+    known = current_organisation().departments_by_id
+    nowhere = next((i for i in asked.departments if i not in known), None)
+    if nowhere is not None:
+        raise Problem(400, f"There is no department {nowhere}.", cure="Leave a department alone that there is.")
     beside = asked.beside
     if beside is not None and not ProposalPoint.objects.filter(pk=beside.point, proposal_id=beside.proposal).exists():
         raise NotFound("such point of a proposal")
