@@ -60,7 +60,7 @@ def key(text):
 
 
 def platform_of(estate):
-    return next(iter(estate.setups.values())).works_on
+    return next((s.works_on for s in estate.setups.values()), "windows")
 
 
 def proposer(estate, standard=NO_STANDARD, solver=None, **asked):

@@ -208,6 +208,10 @@ def test_whoever_makes_room_tells_for_which_lines_of_its_program_before_each_key
     # Its own line goes before what a command has by itself: that is no room made. A command that isn't there has nothing.
     assert found["next"].lines == ()
     assert (found["gone"].command, found["gone"].had, found["gone"].lines, found["gone"].people) == (None, (), (), 0)
+    (there,) = making_room(
+        estate, with_rooms(standard, [link.model_copy(update={"platform": "linux"})], [link.key, gone.key, itself.key])
+    )
+    assert (there.command, there.people) == (None, 0)
     kept = with_rooms(standard, [link.model_copy(update={"keys": (read_shortcut("Control+/"),)})], [itself.key, gone.key])
     (still,) = making_room(estate, kept)
     assert still.lines == ()

@@ -453,8 +453,10 @@ class _Reader:
                 if has is None:
                     if (alike.takes or not free) and alike.before.issuperset(ways):
                         for place in alike.places:
-                            today = next(b for b in post.now(place) if b.ways == ways)
-                            clashing += self._clashing(post, place, today)
+                            # Two keys of it may be made in the ways of this one.
+                            now = [b for b in post.now(place) if not b.arguments and not set(ways).isdisjoint(b.ways)]
+                            same = [b for b in now if b.ways == ways][:1]
+                            clashing += sum(self._clashing(post, place, today) for today in same or now)
                     elif alike.takes or (not free and not self._harmless(post, alike, key)):
                         return None
                     new |= alike.ids
