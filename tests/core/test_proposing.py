@@ -159,6 +159,8 @@ def test_leaving_people_alone_is_kept_to_or_refused_in_words():
     with pytest.raises(CannotPropose, match="Who is left alone has Quote the fare by its present line") as refused:
         proposer(estate, lines, alone=frozenset({"two"}), pins={"quote": key("Control+J")}).propose()
     assert "don't leave them alone" in refused.value.cure
+    with pytest.raises(CannotPropose, match="and people who are left alone press another key for it"):
+        proposer(estate, alone=frozenset({"two"}), pins={"quote": key("Control+J")}).propose()
 
 
 @fewest

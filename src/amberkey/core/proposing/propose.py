@@ -348,6 +348,9 @@ def _check_pins(options: Options) -> None:
             says = f"Nobody can have {key} for {names[task]}: {taken[0]} is before every program."
             raise CannotPropose(says, "Pin another key.")
         if followers and not any(key in options.follows.get(id(p), {}) for p in followers):
+            if any(id(p) in options.alone for p in followers):
+                says = f"{key} is pinned for {names[task]}, and people who are left alone press another key for it."
+                raise CannotPropose(says, "Pin their key, or don't leave them alone.")
             says = f"No program can be given {key} for {names[task]} without a clash that nobody can move."
             raise CannotPropose(says, "Pin another key.")
 
