@@ -450,3 +450,24 @@ def test_readers_decide_nothing_with_the_standard(example, ines):
     identity, way = _fare(ines)
     assert decide_too(Api("tove"), identity, way["key"], "line")[0] == 403
     assert row(seen(ines), "quote-fare")["line"] is None
+
+
+def test_tasks_stand_group_by_group_and_families_together(ines):
+    response = ines.client.get("/api/documents/tasks/tasks")
+    value = json.loads(response.content)
+    for n, task in enumerate(value["tasks"]):
+        task["group"] = ("Words", "", "also")[n % 3]
+    zooms = [t for t in value["tasks"] if t["id"].startswith("zoom")]
+    for task in zooms:
+        task["group"] = "also"
+    value["families"] = [{"id": "zoom", "name": "Zoom", "step": "shift", "members": ["zoom-out", "zoom-in"]}]
+    assert ines.put("/documents/tasks/tasks", value, **{"If-Match": response["ETag"]})[0] == 200
+    rows = seen(ines, everywhere="true")["tasks"]
+    groups = [r["group"] for r in rows]
+    assert list(dict.fromkeys(groups)) == ["also", "Words", ""]
+    assert groups == sorted(groups, key=["also", "Words", ""].index)
+    ids = [r["id"] for r in rows]
+    assert ids.index("zoom-in") == ids.index("zoom-out") + 1
+    for group in ("Words", ""):
+        names = [r["name"].casefold() for r in rows if r["group"] == group]
+        assert names == sorted(names)

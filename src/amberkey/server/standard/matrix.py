@@ -208,7 +208,24 @@ def tasks_of(coverage: Coverage, setups: Sequence[str], board: Board) -> list[Ta
                 covered=count_out(figures.get(task.id, Covered())),
             )
         )
-    return found
+    return _in_groups(found, tasks)
+
+
+def _in_groups(found: Sequence[TaskOut], tasks: Tasks) -> list[TaskOut]:
+    """Group by group, those without one last; by name, but that a family stays together in its own order."""
+    firsts: dict[tuple[str, str], str] = {}
+    for task in found:
+        if task.family is not None:
+            known = firsts.get((task.group, task.family), task.name)
+            firsts[task.group, task.family] = min(known, task.name, key=str.casefold)
+
+    def place(task: TaskOut) -> tuple[object, ...]:
+        family = tasks.family_of(task.id)
+        first = firsts[task.group, task.family] if task.family is not None else task.name
+        nth = family.members.index(task.id) if family is not None else 0
+        return task.group == "", task.group.casefold(), first.casefold(), task.family or "", nth, task.name.casefold(), task.id
+
+    return sorted(found, key=place)
 
 
 def _offered(coverage: Coverage, setups: Sequence[str]) -> set[str]:
