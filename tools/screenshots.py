@@ -221,7 +221,7 @@ def proposal(page: Page, address: str) -> None:
     page.keyboard.press("Home")
     for _ in range(3):
         page.keyboard.press("ArrowRight")
-        page.wait_for_load_state("networkidle")
+    page.locator("[role=slider][aria-valuetext*=agree]").wait_for()
     if page.get_by_role("button", name="hide the keyboard").count():
         page.get_by_role("button", name="hide the keyboard").click()
     shoot(page, "proposing")

@@ -137,6 +137,23 @@ describe("a proposal for the standard", () => {
     expect(await screen.findByText("It makes room for Quote the fare.")).toBeTruthy();
   });
 
+  it("says what is known of the next point while the rest of it is under way, and nothing is done meanwhile", async () => {
+    let come: (point: Point) => void = () => undefined;
+    const under = new Promise<Point>((done) => {
+      come = done;
+    });
+    stage(<ProposeView />, { ...answers, "GET /api/proposals/p1/points/1": () => under });
+    await screen.findByText("Quote the fare");
+    const curve = screen.getByRole("slider");
+    fireEvent.keyDown(curve, { key: "ArrowLeft" });
+    await waitFor(() => expect(curve.getAttribute("aria-valuetext")).toBe("100 relearned, worth 5,000 points"));
+    const rows = screen.getByText("Quote the fare").closest("[aria-busy]");
+    expect([rows?.getAttribute("aria-busy"), rows?.hasAttribute("inert")]).toEqual(["true", true]);
+    come(small);
+    expect(await screen.findByText("Nothing differs.")).toBeTruthy();
+    expect(rows?.hasAttribute("inert")).toBe(false);
+  });
+
   it("is held against another point", async () => {
     stage(<ProposeView />, answers, "/?at=2&beside=1");
     expect(await screen.findByText(/the plan with 100 relearned/)).toBeTruthy();

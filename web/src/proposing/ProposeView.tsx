@@ -110,6 +110,8 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
   const asked = Number(params.get("at")) || null;
   const at = points.find((p) => p.id === asked)?.id ?? points.at(-1)?.id ?? null;
   const point = usePoint(proposal.id, at);
+  // What stands below is another point's still: nothing can be done with it.
+  const stale = point.isPlaceholderData;
   const given = proposal.asked.beside ?? null;
   const heldAgainst = params.get("beside") ?? (given ? BESIDE : "");
   const beside = points.find((p) => p.id === Number(heldAgainst))?.id ?? null;
@@ -169,7 +171,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
         <Curve
           points={points}
           chosen={at}
-          says={point.data ? said(point.data) : ""}
+          says={stale ? reached(points, at) : point.data ? said(point.data) : ""}
           onChoose={(next) => change({ at: String(next) }, true)}
         />
       )}
@@ -180,7 +182,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
       )}
       {point.isError && <Trouble error={point.error} again={() => point.refetch()} />}
       {point.data && here && at !== null && (
-        <>
+        <div className={styles.plan} aria-busy={stale} inert={stale}>
           <div className={styles.bar}>
             <ToggleButtonGroup
               exclusive
@@ -254,7 +256,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
             )}
             <span>{proven(point.data)}</span>
           </div>
-        </>
+        </div>
       )}
       {points.length === 0 && proposal.state !== "working" && rights.edit && (
         <div className={styles.foot}>
@@ -331,6 +333,12 @@ function costs(point: Point, had: Point): string {
 
 function points_(points: number): string {
   return `${Math.round(points).toLocaleString("en")} points`;
+}
+
+/** What is known of a point before all of it is here. */
+function reached(points: Proposal["points"], id: number | null): string {
+  const found = points.find((p) => p.id === id);
+  return found ? `${found.relearned.toLocaleString("en")} relearned, worth ${points_(found.worth)}` : "";
 }
 
 function said(point: Point): string {

@@ -42,7 +42,8 @@ export function stage(part: ReactNode, answers: Answers, address = "/"): Sent[] 
     const json = request.headers.get("Content-Type")?.includes("json");
     sent.push({ method: request.method, path, body: json ? await request.json() : null });
     const played = answers[`${request.method} ${path}`];
-    const found = typeof played === "function" ? played(new URL(request.url)) : played;
+    // A promise is an answer that takes its time.
+    const found = await (typeof played === "function" ? played(new URL(request.url)) : played);
     const [status, body] =
       Array.isArray(found) && typeof found[0] === "number" ? found : [found === undefined ? 404 : 200, found];
     return new Response(JSON.stringify(body ?? { title: `Nothing at ${path}`, status: 404 }), {
