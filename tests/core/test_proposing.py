@@ -440,6 +440,37 @@ def test_layouts_on_which_a_settled_key_cant_be_made_get_a_line_of_their_own():
     assert {v.wanted.layouts for v in alike.lines} == {()}
 
 
+@pytest.mark.parametrize("layout", ["ru", "gr", "bg"])
+def test_on_layouts_without_latin_letters_everybody_has_keys_that_can_be_made(layout):
+    """Alone they go by the Latin layer of the layout; beside others by what all can press."""
+    for estate in (desks(one=layout), desks(one=layout, two="us", three="de")):
+        found = proposer(estate).propose()
+        assert keys_of(found)["save"] == "Control+S"
+        assert found.judged.agree == found.judged.could
+        for setup_id in found.after.setups:
+            bound = found.after.board(setup_id).parts["till"].commanded("quote")
+            assert [b.live for b in bound] == [True]
+            assert all(b.ways for b in bound)
+
+
+def test_one_program_alone_keeps_what_it_has_but_for_what_never_reaches_it():
+    estate = scene(
+        "windows",
+        system("windows", command("lock", "everywhere", "Control+Q", grip="fixed")),
+        office(
+            "windows",
+            command("save", "window", "Control+S", task="save"),
+            command("quote", "window", "Control+Q", task="quote"),
+            command("next", "window", "F3", task="next"),
+        ),
+        tasks=TASKS,
+    )
+    found = proposer(estate).propose()
+    keys = keys_of(found)
+    assert (keys["save"], keys["next"], keys["quote"] != "Control+Q") == ("Control+S", "F3", True)
+    assert found.relearned == estate.people_of(estate.setups.values())  # the one key that the system takes
+
+
 def test_no_setups_and_no_tasks_are_told():
     with pytest.raises(CannotPropose, match="Nobody works on Linux"):
         proposer(desk(), platform="linux")
