@@ -11438,8 +11438,8 @@ export interface components {
          * @description What a proposal is asked for. `together`: more platforms for which keys are chosen in the same go, of one shape as far as
          *     that is worth it; `pins`, `bans` and `without` are keys of `platform` alone, those of the others stand in `elsewhere`.
          *     `kept`: tasks whose line stays; `beside`: the point that this is asked to be held against; `spared`: programs that are left
-         *     alone; `departments`: those whose people press everything as before; `budget`: the most keys relearned, over all people, null
-         *     for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
+         *     alone; `departments`: those whose people press everything as before; `budget`: the most keys relearned, over all people,
+         *     null for any number; `seconds`: how long each point may be looked for; `curve`: with the points below the best.
          */
         AskedOf: {
             /**
