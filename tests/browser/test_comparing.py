@@ -95,7 +95,7 @@ def test_a_revision_is_named_and_gone_back_to(sign_in):
     page = ines.page
     to_revisions(ines)
     oldest = page.get_by_role("list", name="Revisions").locator("> li").last
-    oldest.get_by_role("button", name="What came of it").click()
+    oldest.get_by_role("button", name="What came of it").press("Enter")
     oldest.get_by_label("Its name").fill("Before the summer")
     page.keyboard.press("Enter")
     expect(oldest).to_contain_text("Before the summer")
