@@ -80,7 +80,7 @@ def test_one_difference_alone_of_an_old_change_is_undone(sign_in):
     saved("jorun", "Two things", paste_values="F9", word_count=None)
     page = ines.page
     to_revisions(ines)
-    page.get_by_role("button", name="What came of it").first.click()
+    page.get_by_role("button", name="What came of it").first.press("Enter")
     came = page.get_by_role("region", name=re.compile("What came of revision"))
     came.get_by_role("switch", name=re.compile("Paste values")).check()
     came.get_by_role("button", name="Undo 1 of these alone").click()
@@ -123,7 +123,7 @@ def test_axe_finds_nothing_on_revisions_and_comparisons(sign_in):
     saved("jorun", "Two things", paste_values="F9", word_count=None)
     page = ines.page
     to_revisions(ines)
-    page.get_by_role("button", name="What came of it").first.click()
+    page.get_by_role("button", name="What came of it").first.press("Enter")
     expect(page.get_by_role("region", name=re.compile("What came of revision"))).to_contain_text("clash")
     found = {"revisions": ines.axe()}
     page.get_by_role("link", name="Hold it against now").first.click()
