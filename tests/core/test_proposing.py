@@ -16,11 +16,12 @@ from amberkey.core.clashes.estate import Estate
 from amberkey.core.keys.reading import read_shortcut
 from amberkey.core.proposing import searching
 from amberkey.core.proposing.apart import Apart
+from amberkey.core.proposing.costs import line_cost
 from amberkey.core.proposing.exactly import Exactly
 from amberkey.core.proposing.ground import ground_of
 from amberkey.core.proposing.highs import Highs
 from amberkey.core.proposing.instance import instance_of
-from amberkey.core.proposing.options import line_cost, options_of
+from amberkey.core.proposing.offering import options_of
 from amberkey.core.proposing.program import Program, Search
 from amberkey.core.proposing.propose import Proposer
 from amberkey.core.proposing.question import WEIGHTS, CannotPropose, Question, Weights

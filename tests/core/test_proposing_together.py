@@ -3,12 +3,13 @@
 import pytest
 from hypothesis import given
 
+from amberkey.core.proposing.costs import alike
 from amberkey.core.proposing.exactly import Exactly
 from amberkey.core.proposing.ground import grounds_of
 from amberkey.core.proposing.highs import Highs
 from amberkey.core.proposing.instance import instance_of
 from amberkey.core.proposing.joined import joined, pairs, shapes_apart
-from amberkey.core.proposing.options import alike, options_of
+from amberkey.core.proposing.offering import options_of
 from amberkey.core.proposing.question import CannotPropose, Question, Settled, Weights
 from amberkey.core.standard.model import NO_STANDARD
 from tests.core.estates import drawings, put_up

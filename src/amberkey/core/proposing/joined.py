@@ -6,8 +6,9 @@ from functools import cached_property
 from typing import NamedTuple
 
 from amberkey.core.keys.shortcut import Shortcut
+from amberkey.core.proposing.costs import people_of_both, shape_of
 from amberkey.core.proposing.instance import Instance, Terms
-from amberkey.core.proposing.options import Options, Wanted, people_of_both, shape_of
+from amberkey.core.proposing.options import Options, Wanted
 from amberkey.core.proposing.program import Program, Row
 from amberkey.core.standard.model import Standard
 from amberkey.core.tasks.model import Task

@@ -11,9 +11,10 @@ from amberkey.core.clashes.part import Part
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.layouts.keyboard import Way
+from amberkey.core.proposing.costs import line_cost, reach_points
 from amberkey.core.proposing.ground import Ground, Place, Post
 from amberkey.core.proposing.instance import Choice
-from amberkey.core.proposing.options import Candidate, Options, Wanted, line_cost, reach_points
+from amberkey.core.proposing.options import Candidate, Options, Wanted
 from amberkey.core.standard.compiling import Compiler, with_layer
 from amberkey.core.standard.model import Exempt, Line, MakesRoom, Standard
 

@@ -13,10 +13,12 @@ from amberkey.core.clashes.model import Clash
 from amberkey.core.keys.platform import PLATFORM_NAMES, Platform
 from amberkey.core.keys.shortcut import Shortcut
 from amberkey.core.proposing.explaining import Explainer, Held
+from amberkey.core.proposing.freedom import taken_by
 from amberkey.core.proposing.ground import Ground, Post, grounds_of
 from amberkey.core.proposing.instance import Choice, Instance
 from amberkey.core.proposing.joined import Joined, shapes_apart
-from amberkey.core.proposing.options import Candidate, Options, Wanted, options_of, taken_by
+from amberkey.core.proposing.offering import options_of
+from amberkey.core.proposing.options import Candidate, Options, Wanted
 from amberkey.core.proposing.program import Solved, Solver, Status
 from amberkey.core.proposing.proposal import Judged, estate_under, judge, standard_of, together
 from amberkey.core.proposing.question import CannotPropose, Question
