@@ -117,7 +117,11 @@ def test_a_proposal_keeps_to_what_was_asked_and_is_what_the_engine_finds(drawn, 
         own = [b for b in before.bindings if b.live and b.command.task == "save" and b.layer == "default"]
         if place.program.kind not in ("system", "utility"):
             assert all(b.shortcut != key("Control+E") or kept & set(b.ways) for b in own)
+    named = {g.clash.identity for g in found.makes}
     for setup in found.after.setups:
+        there = {c.identity for c in asked.ground.now.clashes(setup)}
+        new = [c for c in found.after.clashes(setup) if c.severity in ("blocker", "high") and c.identity not in there]
+        assert {c.identity for c in new} <= named
         for part in found.after.board(setup).parts.values():
             keys = {v.shortcut for v in said.values()}
             assert not [b for b in part.bindings if b.layer == "standard" and b.refused and b.shortcut in keys]

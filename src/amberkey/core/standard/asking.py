@@ -102,6 +102,4 @@ def exceptions_for(asked: Iterable[Asked], reason: str, owner: str, until: datet
 
 def with_exceptions(standard: Standard, exceptions: Iterable[Exempt], without: Sequence[str] = ()) -> Standard:
     """A standard with some exceptions (in the place of those with the same key), and those of some keys taken out."""
-    found = {e.key: e for e in standard.exceptions if e.key not in without}
-    found.update({e.key: e for e in exceptions})
-    return Standard.model_validate({**dict(standard), "exceptions": tuple(found.values())}).normal()
+    return standard.having("exceptions", exceptions, without)

@@ -1,7 +1,7 @@
 """`amberkey/standard@1`: which shortcut a task has everywhere, since when, why, and where not."""
 
 import datetime
-from collections.abc import Mapping
+from collections.abc import Container, Iterable, Mapping
 from functools import cached_property
 from typing import Annotated, Literal, NamedTuple, Self, cast
 
@@ -121,6 +121,18 @@ class Standard(Document):
     exceptions: tuple[Exempt, ...] = ()
     meanings: tuple[Meanings, ...] = ()
     makes_room: tuple[MakesRoom, ...] = ()
+
+    def having(
+        self,
+        section: Literal["lines", "exceptions", "makes_room"],
+        items: "Iterable[Line | Exempt | MakesRoom]",
+        without: Container[str] = (),
+    ) -> "Standard":
+        """With some items of a section (in the place of those with the same key), and without those of some keys."""
+        own: tuple[Line | Exempt | MakesRoom, ...] = getattr(self, section)
+        found = {one.key: one for one in own if one.key not in without}
+        found.update({one.key: one for one in items})
+        return Standard.model_validate({**dict(self), section: tuple(found.values())}).normal()
 
     @cached_property
     def _by_task(self) -> Mapping[Platform, Mapping[str, tuple[Line, ...]]]:

@@ -1,6 +1,6 @@
 """The commands that make room in a standard: for which of its lines, and what each would have without that."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator
 from typing import NamedTuple
 
 from amberkey.core.clashes.board import Board
@@ -71,10 +71,6 @@ def _ways(part: Part, shortcuts: Iterable[Shortcut]) -> set[Way]:
     return {way for s in shortcuts for way in ways_of(s, part.ground.keyboard, part.reads, part.pad).ways}
 
 
-def with_rooms(standard: Standard, rooms: Iterable[MakesRoom], without: Iterable[str] = ()) -> Standard:
+def with_rooms(standard: Standard, rooms: Iterable[MakesRoom], without: Container[str] = ()) -> Standard:
     """A standard with some commands making room (in the place of those with the same key), and those of some keys taken out."""
-    found = {room.key: room for room in standard.makes_room}
-    for key in without:
-        found.pop(key, None)
-    found.update({room.key: room for room in rooms})
-    return Standard.model_validate({**dict(standard), "makes_room": tuple(found.values())}).normal()
+    return standard.having("makes_room", rooms, without)

@@ -55,13 +55,9 @@ class Plan:
     """What it saves people, and what old habits cost them."""
 
 
-def with_lines(standard: Standard, lines: Iterable[Line], without: Iterable[str] = ()) -> Standard:
+def with_lines(standard: Standard, lines: Iterable[Line], without: Container[str] = ()) -> Standard:
     """A standard with some lines set (in the place of those with the same key), and those of some keys taken out."""
-    found = {line.key: line for line in standard.lines}
-    for key in without:
-        found.pop(key, None)
-    found.update({line.key: line for line in lines})
-    return Standard.model_validate({**dict(standard), "lines": tuple(found.values())}).normal()
+    return standard.having("lines", lines, without)
 
 
 @dataclass(eq=False)
