@@ -40,6 +40,8 @@ def test_a_proposal_is_pinned_planned_walked_and_taken(sign_in):
     expect(rows.nth(3)).to_be_visible()
     expect(rows.filter(has_text="Save").first).to_contain_text("Ctrl S")
     assert ines.axe() == []
+    # While a point is fetched, the rows of the one before can't be acted on.
+    expect(page.locator("[inert]")).to_have_count(0)
     first = rows.first.get_by_role("button", name="Pin ")
     first.press("Enter")
     page.get_by_role("button", name="Unpin").first.wait_for()

@@ -110,7 +110,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
   const asked = Number(params.get("at")) || null;
   const at = points.find((p) => p.id === asked)?.id ?? points.at(-1)?.id ?? null;
   const point = usePoint(proposal.id, at);
-  // What stands below is another point's still: nothing can be done with it.
+  // What stands below is another point's still: nothing can be done with it, but which rows to look at can be chosen.
   const stale = point.isPlaceholderData;
   const given = proposal.asked.beside ?? null;
   const heldAgainst = params.get("beside") ?? (given ? BESIDE : "");
@@ -182,7 +182,7 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
       )}
       {point.isError && <Trouble error={point.error} again={() => point.refetch()} />}
       {point.data && here && at !== null && (
-        <div className={styles.plan} aria-busy={stale} inert={stale}>
+        <div className={styles.plan} aria-busy={stale}>
           <div className={styles.bar}>
             <ToggleButtonGroup
               exclusive
@@ -235,19 +235,21 @@ function Found({ proposal, onAsk, onPin, onWithout }: FoundProps) {
             )}
             {heldAgainst === BESIDE && had.data && <span role="status">{costs(point.data, had.data)}</span>}
           </div>
-          {shown === "keyboard" ? (
-            <PlanKeyboard proposal={proposal.id} point={at} platform={on} />
-          ) : (
-            <Rows
-              point={here}
-              against={isHeld && other.data ? only(other.data, on) : null}
-              shown={shown}
-              pins={settled.pins}
-              onPin={rights.edit ? (pins) => onPin(pins, on) : null}
-              onWithout={rights.edit && proposal.state !== "working" ? doWithout : null}
-            />
-          )}
-          <div className={styles.foot}>
+          <div className={styles.shown} inert={stale}>
+            {shown === "keyboard" ? (
+              <PlanKeyboard proposal={proposal.id} point={at} platform={on} />
+            ) : (
+              <Rows
+                point={here}
+                against={isHeld && other.data ? only(other.data, on) : null}
+                shown={shown}
+                pins={settled.pins}
+                onPin={rights.edit ? (pins) => onPin(pins, on) : null}
+                onWithout={rights.edit && proposal.state !== "working" ? doWithout : null}
+              />
+            )}
+          </div>
+          <div className={styles.foot} inert={stale}>
             {rights.edit && <Draft proposal={proposal} at={at} relearned={point.data.relearned} />}
             {rights.edit && (
               <Button variant="outlined" color="inherit" onClick={onAsk}>
