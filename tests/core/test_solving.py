@@ -12,7 +12,8 @@ from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.exactly import Exactly
 from amberkey.core.proposing.flooring import floor_of
 from amberkey.core.proposing.highs import Highs
-from amberkey.core.proposing.program import Program, Row, Search
+from amberkey.core.proposing.nearest import nearest_first
+from amberkey.core.proposing.program import Program, Row, Search, Solved
 from tests.core.test_laws_of_clashes import slowly
 
 SOON = Search(20)
@@ -30,6 +31,10 @@ def drawn_program(rnd):
         drawn.exactly(1, rnd.sample(everything, 2))  # lies across the others
     if rnd.random() < 0.3:
         drawn.rows.append(Row(tuple(rnd.sample(everything, 3)), (1.0, 2.0, -1.0), 1, 1))
+    for _ in range(rnd.randint(0, 3)):  # only with one of some others
+        follower = drawn.variable(rnd.randint(-200, 20))
+        led = rnd.sample(everything, rnd.randint(1, 2))
+        drawn.at_most(0, [follower, *led], [1.0, *[-1.0] * len(led)])
     for _ in range(rnd.randint(0, 8)):
         drawn.at_most(1, rnd.sample(everything, min(len(everything), rnd.randint(2, 4))))
     for _ in range(rnd.randint(0, 2)):
@@ -50,6 +55,70 @@ def test_the_solver_finds_what_trying_everything_finds(seed):
         assert found.bound == pytest.approx(wanted.cost, abs=0.5)
         half = Highs().relaxed(drawn, SOON)
         assert half.cost <= wanted.cost + 1e-6
+        assert nearest_first(Highs(), drawn, half, SOON).cost == pytest.approx(wanted.cost)
+
+
+@slowly
+@given(seeds)
+def test_choosing_a_variable_costs_as_much_more_as_the_relaxation_says(seed):
+    rnd = random.Random(seed)
+    drawn = drawn_program(rnd)
+    likely = tuple(rnd.sample(range(len(drawn.costs)), len(drawn.costs) // 2))
+    half = Highs().relaxed(drawn, replace(SOON, likely=likely))
+    for variable in range(len(drawn.costs)) if half is not None else ():
+        chosen = Program(drawn.costs, [*drawn.rows, Row((variable,), (1.0,), 1, None)], drawn.offset)
+        assert Exactly().solve(chosen, SOON).cost >= half.cost + half.reduced[variable] - 1e-3
+
+
+@slowly
+@given(seeds, st.integers(1, 40), st.booleans())
+def test_the_nearest_first_end_at_the_best_or_say_how_far_it_can_be(seed, many, begun):
+    """However few are looked at as a whole, and wherever it begins."""
+    rnd = random.Random(seed)
+    drawn = drawn_program(rnd)
+    drawn.offset = float(rnd.randint(0, 10**6))  # what is near grows with it
+    wanted, half = Exactly().solve(drawn, SOON), Highs().relaxed(drawn, SOON)
+    if half is None:
+        assert wanted.status == "none"
+        return
+    start = _any_choice(drawn, rnd) if begun else ()
+    told = []
+    search = replace(SOON, start=start, progress=lambda chosen, bound: told.append((chosen, bound)))
+    found = nearest_first(Highs(), drawn, half, search, many)
+    assert found.bound <= wanted.cost + 1e-3
+    assert all(bound <= wanted.cost + 1e-3 for _, bound in told)
+    assert all(not chosen or drawn.allows(chosen) for chosen, _ in told)
+    if found.chosen:
+        assert (drawn.allows(found.chosen), drawn.cost_of(found.chosen)) == (True, pytest.approx(found.cost))
+        assert not start or found.cost <= drawn.cost_of(start)
+    if found.status == "optimal" or many >= len(drawn.costs):
+        assert (found.status, found.cost) == (wanted.status, pytest.approx(wanted.cost))
+
+
+def _any_choice(program, rnd):
+    """Whatever is allowed, cheap or not."""
+    other = Program([float(rnd.randint(-50, 50)) for _ in program.costs], program.rows)
+    return Exactly().solve(other, SOON).chosen
+
+
+def test_a_solver_that_gives_back_what_it_began_with_is_asked_again_without(monkeypatch):
+    """It may count a better choice and still hand back its beginning."""
+    program = Program()
+    dear, cheap = program.variable(9), program.variable(2)
+    program.exactly(1, [dear, cheap])
+    real, began = Highs._solved, []
+
+    def forgetful(self, program, search):
+        began.append(search.start)
+        if search.start:
+            return Solved("feasible", search.start, program.cost_of(search.start), 2.0), True
+        return real(self, program, search)
+
+    monkeypatch.setattr(Highs, "_solved", forgetful)
+    found = Highs().solve(program, replace(SOON, start=(dear,)))
+    assert (found.status, found.chosen, began) == ("optimal", (cheap,), [(dear,), ()])
+    # What is as good as was asked for is taken.
+    assert Highs().solve(program, replace(SOON, start=(dear,), gap=0.8)).chosen == (dear,)
 
 
 @slowly
@@ -88,27 +157,29 @@ def test_what_is_likely_changes_nothing_but_the_way(seed):
     assert (whole is None) == (begun is None)
     if whole is not None:
         assert begun.cost == pytest.approx(whole.cost)
-        assert all(begun.reduced[v] > -1e-4 for v in range(len(drawn.costs)) if v not in likely) or likely
     row = Row(tuple(range(len(drawn.costs))), tuple(float(rnd.randint(0, 9)) for _ in drawn.costs), None, math.inf)
     mosts = (30.0, 12.0, 4.0)
-    bounds = Highs().bounds(drawn, replace(SOON, likely=likely), row, mosts)
-    exact = Exactly().bounds(drawn, SOON, row, mosts)
-    for most, bound, cost in zip(mosts, bounds, exact, strict=True):
+    found = Highs().relaxations(drawn, replace(SOON, likely=likely), row, mosts)
+    for most, one in zip(mosts, found, strict=True):
         within = Program(drawn.costs, [*drawn.rows, row._replace(most=most)], drawn.offset)
         half = Highs().relaxed(within, SOON)
-        assert bound <= cost + 1e-6
-        if half is not None and math.isfinite(bound):
-            assert bound == pytest.approx(half.cost)
+        if one is not None:
+            assert one.cost == pytest.approx(half.cost)
+            chosen = rnd.randrange(len(drawn.costs))
+            with_it = Program(within.costs, [*within.rows, Row((chosen,), (1.0,), 1, None)], drawn.offset)
+            assert Exactly().solve(with_it, SOON).cost >= one.cost + one.reduced[chosen] - 1e-3
 
 
-def test_bounds_come_from_another_process_too():
+def test_relaxations_come_from_another_process_too():
     program = Program()
     one, other = program.variable(5), program.variable(3)
     program.exactly(1, [one, other])
     row = Row((one, other), (0.0, 4.0), None, math.inf)
-    assert Apart().bounds(program, SOON, row, (8, 2, 0)) == pytest.approx([3, 4, 5])
+    found = Apart().relaxations(program, SOON, row, (8, 2, 0))
+    assert [one.cost for one in found] == pytest.approx([3, 4, 5])
+    assert found[0].reduced == pytest.approx((2, 0))
     dies = Apart(("-c", "import os; os._exit(9)"))
-    assert dies.bounds(program, SOON, row, (8, 2)) == [-math.inf, -math.inf]
+    assert dies.relaxations(program, SOON, row, (8, 2)) == [None, None]
 
 
 @slowly

@@ -51,15 +51,15 @@ class Apart:
                 raise CannotPropose(*said)
         return None
 
-    def bounds(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[float]:
-        """The bounds that the process came to, in order; minus infinity for the others."""
-        found: list[float] = []
-        for kind, *said in self._answers(("bounds", program, search.alone, row, tuple(mosts)), search):
-            if kind == "bound":
+    def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
+        """Those that the process came to, in order; None for the others."""
+        found: list[Relaxed | None] = []
+        for kind, *said in self._answers(("relaxations", program, search.alone, row, tuple(mosts)), search):
+            if kind == "relaxed":
                 found.append(said[0])
             elif kind == "refused":
                 raise CannotPropose(*said)
-        return found + [-math.inf] * (len(mosts) - len(found))
+        return found + [None] * (len(mosts) - len(found))
 
     def _answers(self, asked: tuple[Any, ...], search: Search) -> Iterable[tuple[Any, ...]]:
         """What the process says until it ends, is stopped, or has taken too long."""
@@ -133,9 +133,9 @@ def main() -> None:
     try:
         if what == "solve":
             _tell(out, "solved", tuple(Highs().solve(program, replace(search, progress=progress))))
-        elif what == "bounds":
-            for bound in Highs().each_bound(program, search, *more):
-                _tell(out, "bound", bound)
+        elif what == "relaxations":
+            for relaxed in Highs().each_relaxation(program, search, *more):
+                _tell(out, "relaxed", relaxed)
         else:
             _tell(out, "relaxed", Highs().relaxed(program, search, *more))
     except CannotPropose as error:

@@ -20,13 +20,9 @@ class Exactly:
         """It knows no halves."""
         return None
 
-    def bounds(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[float]:
-        """The bounds are the costs themselves."""
-        found = []
-        for most in mosts:
-            within = Program(program.costs, [*program.rows, row._replace(most=most)], program.offset)
-            found.append(self.solve(within, search).bound)
-        return found
+    def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
+        """The same for each figure."""
+        return [None for _ in mosts]
 
 
 class _Tries:

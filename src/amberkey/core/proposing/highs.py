@@ -2,7 +2,8 @@
 
 import math
 import time
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import replace
 from typing import Any
 
 from amberkey.core.proposing.program import Program, Relaxed, Row, Search, Solved
@@ -13,7 +14,7 @@ SCALE = 0.01
 GAP = 0.004
 """The solver goes on until no other choice can be better by more than so many hundreds of points."""
 
-_AT_ONCE = 10_000
+_AT_ONCE = 2_000
 """So many variables are let in at once where halves may be chosen."""
 _TINY = 1e-7
 
@@ -23,6 +24,17 @@ class Highs:
 
     def solve(self, program: Program, search: Search) -> Solved:
         """The cheapest choice, or the best until time ran out or it was stopped. Raises CannotPropose without HiGHS."""
+        until = time.monotonic() + search.seconds
+        found, is_ended = self._solved(program, search)
+        if is_ended and search.start and found.cost - found.bound > max(1.0, search.gap * abs(found.cost)):
+            # What it began with may come back although it counted something better (seen with HiGHS 1.16).
+            left = max(0.1, until - time.monotonic())
+            again, _ = self._solved(program, replace(search, start=(), seconds=left))
+            return again if again.cost <= found.cost else found
+        return found
+
+    def _solved(self, program: Program, search: Search) -> tuple[Solved, bool]:
+        """What is found, and whether the solver ended by itself."""
         highspy = _loaded()
         highs = _told(highspy, program, whole=True)
         highs.setOptionValue("time_limit", max(0.1, search.seconds))
@@ -56,11 +68,12 @@ class Highs:
         if info.primal_solution_status != highspy.SolutionStatus.kSolutionStatusFeasible:
             chosen = best[0]
         if not program.allows(chosen):
-            return Solved("none", (), math.inf, bound)
+            return Solved("none", (), math.inf, bound), False
         cost = program.cost_of(chosen)
+        is_ended = status == highspy.HighsModelStatus.kOptimal
         # Points are whole: what no other choice can be better than by one is the best.
-        optimal = status == highspy.HighsModelStatus.kOptimal and cost - bound < 1
-        return Solved("optimal" if optimal else "feasible", chosen, cost, min(cost, bound))
+        is_best = is_ended and cost - bound < 1
+        return Solved("optimal" if is_best else "feasible", chosen, cost, min(cost, bound)), is_ended
 
     def relaxed(self, program: Program, search: Search, without: Iterable[int] = ()) -> Relaxed | None:
         """The linear relaxation; the prices are found from where it ended, one after the other."""
@@ -70,7 +83,7 @@ class Highs:
         if cost is None:
             return None
         highs = relaxing.highs
-        reduced = tuple(d / SCALE for d in highs.getSolution().col_dual)
+        reduced = relaxing.reduced
         prices: dict[int, float] = {}
         for variable in without:
             if search.stopped():
@@ -84,12 +97,12 @@ class Highs:
             highs.changeColBounds(variable, 0.0, 1.0)
         return Relaxed(cost / SCALE + program.offset, reduced, prices)
 
-    def bounds(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[float]:
+    def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
         """Each from where the one before ended."""
-        found = list(self.each_bound(program, search, row, mosts))
-        return found + [-math.inf] * (len(mosts) - len(found))
+        found = list(self.each_relaxation(program, search, row, mosts))
+        return found + [None] * (len(mosts) - len(found))
 
-    def each_bound(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> Iterator[float]:
+    def each_relaxation(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> Iterator[Relaxed | None]:
         """The same one by one, as far as time allows."""
         highspy = _loaded()
         within = Program(program.costs, [*program.rows, row], program.offset)
@@ -99,7 +112,7 @@ class Highs:
             cost = relaxing.run()
             if cost is None:
                 return
-            yield cost / SCALE + program.offset
+            yield Relaxed(cost / SCALE + program.offset, relaxing.reduced, {})
 
 
 class _Relaxing:
@@ -107,11 +120,15 @@ class _Relaxing:
     make it cheaper, until none does: many times as fast where the best is among the likely ones, or nearly."""
 
     def __init__(self, highspy: Any, program: Program, search: Search) -> None:
+        import numpy as np
+
         self.highspy, self.until = highspy, time.monotonic() + max(0.1, search.seconds)
-        likely = set(search.likely)
-        out = [v for v in range(len(program.costs)) if v not in likely] if likely else []
-        self.out = set(out)
-        self.highs = _told(highspy, program, whole=False, out=out)
+        self.out = np.full(len(program.costs), bool(search.likely))
+        self.out[list(search.likely)] = False
+        self.following = _Following(program)
+        self.highs = _told(highspy, program, whole=False, out=np.flatnonzero(self.out).tolist())
+        self.reduced: tuple[float, ...] = ()
+        """By variable, in points, by how much the cost grows at least for choosing it."""
 
     def run(self) -> float | None:
         """The cost, as the solver counts it; None where time ran out or nothing can be chosen."""
@@ -121,24 +138,81 @@ class _Relaxing:
             self.highs.setOptionValue("time_limit", self.highs.getRunTime() + max(0.1, self.until - time.monotonic()))
             self.highs.run()
             status = self.highs.getModelStatus()
-            if status == self.highspy.HighsModelStatus.kInfeasible and self.out:
-                self._let_in(sorted(self.out))
+            if status == self.highspy.HighsModelStatus.kInfeasible and self.out.any():
+                self._let_in(np.flatnonzero(self.out))
                 continue
             if status != self.highspy.HighsModelStatus.kOptimal:
                 return None
-            reduced = np.array(self.highs.getSolution().col_dual)
-            cheaper = [v for v in np.flatnonzero(reduced < -_TINY).tolist() if v in self.out]
-            if not cheaper:
+            solution = self.highs.getSolution()
+            reduced, followers = self.following.passed_on(np.array(solution.col_dual), np.array(solution.row_dual), self.out)
+            cheaper = np.flatnonzero(self.out & (reduced < -_TINY))
+            if not len(cheaper):
+                self.reduced = tuple((self.following.with_leader(reduced) / SCALE).tolist())
                 return float(self.highs.getInfo().objective_function_value)
-            cheaper.sort(key=lambda v: (reduced[v], v))
-            self._let_in(sorted(cheaper[:_AT_ONCE]))
+            nearest = cheaper[np.argsort(reduced[cheaper], kind="stable")][:_AT_ONCE]
+            self._let_in(np.union1d(nearest, followers(nearest)))
 
-    def _let_in(self, variables: list[int]) -> None:
+    def _let_in(self, variables: Any) -> None:
         import numpy as np
 
-        self.out.difference_update(variables)
+        self.out[variables] = False
         count = len(variables)
-        self.highs.changeColsBounds(count, np.array(variables, dtype=np.int32), np.zeros(count), np.ones(count))
+        self.highs.changeColsBounds(count, variables.astype(np.int32), np.zeros(count), np.ones(count))
+
+
+class _Following:
+    """The rows that let a variable be yes only where one of some others is. While all of such a row are out, any price on it is
+    as good as any other: what its follower would save is passed on to those that it follows, so that nothing is let in that
+    can't be chosen without another one."""
+
+    def __init__(self, program: Program) -> None:
+        import numpy as np
+
+        rows = [
+            (n, row.variables)
+            for n, row in enumerate(program.rows)
+            if row.most == 0 and row.least is None and row.times[0] == 1 and len(row.times) > 1 and max(row.times[1:]) == -1
+            if min(row.times[1:]) == -1
+        ]
+        self.rows = np.array([n for n, _ in rows], dtype=np.int64)
+        self.follower = np.array([own[0] for _, own in rows], dtype=np.int64)
+        self.leaders = np.array([v for _, own in rows for v in own[1:]], dtype=np.int64)
+        self.of = np.repeat(np.arange(len(rows)), [len(own) - 1 for _, own in rows])
+        self.first = np.searchsorted(self.of, np.arange(len(rows)))
+
+    def passed_on(self, reduced: Any, prices: Any, out: Any) -> tuple[Any, Callable[[Any], Any]]:
+        """What variables would add with what their followers would save in it; and what gives the followers of some. `prices`:
+        those of all rows, as the solver counts them: nothing or less."""
+        import numpy as np
+
+        held = np.bincount(self.of, weights=~out[self.leaders], minlength=len(self.rows)) > 0
+        free = np.flatnonzero(out[self.follower] & ~held)
+        free = free[np.unique(self.follower[free], return_index=True)[1]]
+        before = -prices[self.rows[free]]
+        more = np.zeros(len(self.rows))
+        more[free] = np.maximum(0.0, before - reduced[self.follower[free]]) - before
+        found = reduced.copy()
+        found[self.follower[free]] += more[free]
+        np.subtract.at(found, self.leaders, more[self.of])
+        saves = np.zeros(len(self.rows), dtype=bool)
+        saves[free] = more[free] + before > 0
+
+        def followers(leaders: Any) -> Any:
+            chosen = np.zeros(len(reduced), dtype=bool)
+            chosen[leaders] = True
+            return self.follower[saves & (np.bincount(self.of, weights=chosen[self.leaders], minlength=len(self.rows)) > 0)]
+
+        return found, followers
+
+    def with_leader(self, reduced: Any) -> Any:
+        """What each variable would add at least with one of those without which it isn't chosen."""
+        import numpy as np
+
+        found = reduced.copy()
+        if len(self.rows):
+            cheapest = np.minimum.reduceat(np.maximum(0.0, reduced[self.leaders]), self.first)
+            np.maximum.at(found, self.follower, reduced[self.follower] + cheapest)
+        return found
 
 
 def _loaded() -> Any:

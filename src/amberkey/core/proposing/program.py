@@ -133,7 +133,7 @@ class Solver(Protocol):
         it didn't come to that."""
         ...
 
-    def bounds(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[float]:
-        """The bounds where halves may be chosen, with one more row that is at most each of some figures in turn; minus infinity
+    def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
+        """The bounds where halves may be chosen, without prices: with one more row, at most each of some figures in turn. None
         where it didn't come to that."""
         ...

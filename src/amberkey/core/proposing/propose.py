@@ -155,35 +155,28 @@ class Proposer:
         made = None
         if over_all and self.searcher.last is None:
             # Most of what the engine objects to it finds among few keys, where solving again is quick.
-            made = self._settled(partial(self.searcher.among_few, budget, rough=True))
+            made = self._settled(partial(self.searcher.among_few, budget))
         if made is None or not (self.searcher.is_large or self.stopped()):
             find = self.searcher.among_all if over_all and not self.stopped() else self.searcher.among_few
             made = self._settled(partial(find, budget))
         return made if self.stopped() else self._pricing(made, budget, self.stopped)()
 
     def curve(self, budgets: Sequence[int]) -> Iterator[Proposal]:
-        """A proposal for each budget, chosen among the cheapest keys of each task and held against what none over all keys can
-        be below. Raises CannotPropose where none keeps within one."""
-        self.told("The curve: what no choice over all keys can be below", None, -math.inf)
-        bounds = self.searcher.bounds(budgets) if budgets else []
+        """The best proposal for each budget. Raises CannotPropose where none keeps within one."""
         ended = Event()
         with ThreadPoolExecutor(1) as beside:  # the prices of a point are found while the next one is looked for
             priced: Future[Proposal] | None = None
-            for budget, bound in zip(budgets, bounds, strict=True):
+            for n, budget in enumerate(budgets):
                 if self.stopped():
                     ended.set()
                     break
-                self.told(f"The curve: the best with {budget:,} keys relearned", None, bound)
+                self.told(f"The curve: the best with {budget:,} keys relearned", None, -math.inf)
                 try:
-                    made = self._settled(partial(self.searcher.among_few, budget))
+                    made = self._settled(partial(self.searcher.among_all, budget, budgets[n + 1 :]))
                 except CannotPropose:
                     if priced is not None:
                         yield priced.result()  # what was found before stays
                     raise
-                if math.isfinite(bound):
-                    # Points are whole: what no other choice can be better than by one is the best.
-                    status: Status = "optimal" if made.cost - bound < 1 else "feasible"
-                    made = replace(made, status=status, bound=min(bound, made.cost), over_all=True)
                 if priced is not None:
                     yield priced.result()
                 priced = beside.submit(self._pricing(made, budget, ended.is_set))
