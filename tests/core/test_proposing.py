@@ -299,11 +299,12 @@ def test_less_relearning_is_never_better_and_more_never_worse():
 def test_what_is_too_much_for_one_go_is_chosen_batch_by_batch(monkeypatch):
     best = proposer(desk()).propose()
     monkeypatch.setattr(searching, "_LARGE", 10)
+    monkeypatch.setattr(searching, "_HUGE", 10)
     monkeypatch.setattr(searching, "_BATCH", 1)
     asked = proposer(desk())
     found = asked.propose()
     assert asked.searcher.is_large
-    assert (found.over_all, found.cost >= best.cost, found.bound <= best.cost + 1e-6) == (False, True, True)
+    assert (found.over_all, found.cost >= best.cost, found.bound <= best.cost + 1e-6) == (True, True, True)
     assert found.judged.worst == best.judged.worst
     assert found.status == ("optimal" if found.cost - found.bound < 1 else "feasible")
     # Not much is lost by it, and from where it ended a budget is kept to.
@@ -311,6 +312,18 @@ def test_what_is_too_much_for_one_go_is_chosen_batch_by_batch(monkeypatch):
     assert asked.propose(0).relearned == 0
     (point,) = asked.curve([found.relearned])
     assert (point.relearned <= found.relearned, point.cost <= found.cost) == (True, True)
+
+
+def test_many_lines_have_the_best_among_a_few_keys_held_against_what_none_over_all_can_be_below(monkeypatch):
+    best, few = proposer(desk()).propose(), proposer(desk()).searcher.among_few(None)[1]
+    monkeypatch.setattr(searching, "_LARGE", 10)
+    found = proposer(desk()).propose()
+    assert (found.over_all, found.cost) == (True, few.cost)
+    assert best.cost * 0.9 <= found.bound <= best.cost + 1e-6
+    # With too many keys for that it is told among which it is the best.
+    monkeypatch.setattr(searching, "_FLOORED", 10)
+    found = proposer(desk()).propose()
+    assert (found.over_all, found.status, found.cost) == (False, "optimal", few.cost)
 
 
 def test_a_budget_that_cant_be_kept_loses_no_point_of_the_curve_before_it():

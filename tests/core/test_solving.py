@@ -10,8 +10,7 @@ from hypothesis import strategies as st
 
 from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.exactly import Exactly
-from amberkey.core.proposing.flooring import floor_of
-from amberkey.core.proposing.highs import Highs
+from amberkey.core.proposing.highs import Highs, floor_at
 from amberkey.core.proposing.nearest import nearest_first
 from amberkey.core.proposing.program import Program, Row, Search, Solved
 from tests.core.test_laws_of_clashes import slowly
@@ -188,22 +187,21 @@ def test_a_floor_is_never_above_the_best(seed):
     rnd = random.Random(seed)
     drawn = drawn_program(rnd)
     drawn.offset = float(rnd.randint(-50, 50))
-    wanted = Exactly().solve(drawn, SOON)
-    # However dear a choice is known, the floor is under all of them.
-    for known in (wanted.cost, wanted.cost + 200):
-        floor = floor_of(drawn, known)
-        assert floor <= wanted.cost + 1e-6
-    if wanted.status == "none":
-        assert floor_of(drawn, math.inf) == -math.inf
+    wanted, half = Exactly().solve(drawn, SOON), Highs().relaxed(drawn, SOON)
+    for floor in Highs().each_floor(drawn, SOON):
+        assert floor <= (half.cost if half is not None else wanted.cost) + 1e-3
+        if half is not None:
+            assert floor >= half.cost - 0.05 * (abs(half.cost) + sum(map(abs, drawn.costs)))
+    # Whatever prices rows have, it is a floor, if a low one.
+    prices = [rnd.uniform(-3, 3) for _ in drawn.rows]
+    assert floor_at(drawn, prices) <= wanted.cost + 1e-6
 
 
-def test_a_floor_is_raised_to_the_best_where_nothing_is_half():
-    """Two lines want the cheap key that one of them can have."""
+def test_a_floor_comes_from_another_process_too_and_an_empty_program_costs_what_it_costs():
     program = Program(offset=7)
-    one, other, third, fourth = (program.variable(c) for c in (0, 10, 0, 30))
+    assert floor_at(program, []) == 7
+    one, other = program.variable(5), program.variable(3)
     program.exactly(1, [one, other])
-    program.exactly(1, [third, fourth])
-    program.at_most(1, [one, third])
-    assert floor_of(program, 17, 0) == -math.inf
-    assert floor_of(program, 17, 1) == 7
-    assert floor_of(program, 17) == pytest.approx(17, abs=1)
+    assert Apart().floor(program, SOON) == pytest.approx(10, abs=0.01)
+    assert Exactly().floor(program, SOON) == 10
+    assert Apart(("-c", "import os; os._exit(9)")).floor(program, SOON) == -math.inf

@@ -51,6 +51,16 @@ class Apart:
                 raise CannotPropose(*said)
         return None
 
+    def floor(self, program: Program, search: Search) -> float:
+        """The highest that the process came to."""
+        found = -math.inf
+        for kind, *said in self._answers(("floor", program, search.alone), search):
+            if kind == "floor":
+                found = max(found, said[0])
+            elif kind == "refused":
+                raise CannotPropose(*said)
+        return found
+
     def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
         """Those that the process came to, in order; None for the others."""
         found: list[Relaxed | None] = []
@@ -133,6 +143,9 @@ def main() -> None:
     try:
         if what == "solve":
             _tell(out, "solved", tuple(Highs().solve(program, replace(search, progress=progress))))
+        elif what == "floor":
+            for floor in Highs().each_floor(program, search):
+                _tell(out, "floor", floor)
         elif what == "relaxations":
             for relaxed in Highs().each_relaxation(program, search, *more):
                 _tell(out, "relaxed", relaxed)

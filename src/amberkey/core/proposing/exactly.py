@@ -20,6 +20,10 @@ class Exactly:
         """It knows no halves."""
         return None
 
+    def floor(self, program: Program, search: Search) -> float:
+        """The cost of the best."""
+        return self.solve(program, search).bound
+
     def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
         """The same for each figure."""
         return [None for _ in mosts]

@@ -17,6 +17,8 @@ GAP = 0.004
 _AT_ONCE = 2_000
 """So many variables are let in at once where halves may be chosen."""
 _TINY = 1e-7
+_ROUGHLY = (1e-2, 1e-3, 1e-4)
+"""How far prices on rows may be from the best, as a share, first and then."""
 
 
 class Highs:
@@ -96,6 +98,28 @@ class Highs:
                 break
             highs.changeColBounds(variable, 0.0, 1.0)
         return Relaxed(cost / SCALE + program.offset, reduced, prices)
+
+    def floor(self, program: Program, search: Search) -> float:
+        """From prices on rows that are nearly those of the relaxation."""
+        return max(self.each_floor(program, search), default=-math.inf)
+
+    def each_floor(self, program: Program, search: Search) -> Iterator[float]:
+        """The same, roughly first. Any prices give a floor: what rows are worth at them, and what can be saved beside them.
+        They are found by PDLP (Applegate and others, Advances in Neural Information Processing Systems 34, 2021), which comes
+        near the best in a fraction of the time where there are very many rows."""
+        highspy = _loaded()
+        until = time.monotonic() + search.seconds
+        for near in _ROUGHLY:
+            left = until - time.monotonic()
+            if left <= 0 or search.stopped():
+                return
+            highs = _told(highspy, program, whole=False)
+            for option, value in (("solver", "pdlp"), ("kkt_tolerance", near), ("pdlp_optimality_tolerance", near)):
+                highs.setOptionValue(option, value)
+            highs.setOptionValue("time_limit", left)
+            highs.run()
+            if highs.getModelStatus() == highspy.HighsModelStatus.kOptimal:
+                yield floor_at(program, highs.getSolution().row_dual)
 
     def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
         """Each from where the one before ended."""
@@ -213,6 +237,27 @@ class _Following:
             cheapest = np.minimum.reduceat(np.maximum(0.0, reduced[self.leaders]), self.first)
             np.maximum.at(found, self.follower, reduced[self.follower] + cheapest)
         return found
+
+
+def floor_at(program: Program, prices: Any) -> float:
+    """What no choice can cost less than, by any prices of rows, as the solver counts them. A price for a bound that a row
+    hasn't is none."""
+    import numpy as np
+
+    if not program.costs:
+        return program.offset
+    least = np.array([-math.inf if r.least is None else r.least for r in program.rows])
+    most = np.array([math.inf if r.most is None else r.most for r in program.rows])
+    paid = np.array(prices)
+    paid[((paid > 0) & ~np.isfinite(least)) | ((paid < 0) & ~np.isfinite(most))] = 0.0
+    sizes = [len(r.variables) for r in program.rows]
+    variables = np.array([v for r in program.rows for v in r.variables], dtype=np.int64)
+    times = np.array([t for r in program.rows for t in r.times])
+    left = np.array(program.costs) * SCALE
+    left -= np.bincount(variables, weights=times * np.repeat(paid, sizes), minlength=len(left))
+    sold = paid != 0
+    worth = paid[sold] * np.where(paid > 0, least, most)[sold]
+    return float(worth.sum() + np.minimum(0.0, left).sum()) / SCALE + program.offset
 
 
 def _loaded() -> Any:

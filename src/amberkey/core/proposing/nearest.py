@@ -31,7 +31,8 @@ def nearest_first(solver: Solver, program: Program, relaxed: Relaxed, search: Se
         if is_cut:
             some.sort(key=lambda v: (relaxed.reduced[v], v))
             near = max(0.0, relaxed.reduced[some[many]])
-        found = among(solver, program, some[:many], best.chosen, _bounded(search, until, floor + near))
+        # Without a start: the solver is as quick, and was seen to end with it although there was a better one.
+        found = among(solver, program, {*some[:many], *best.chosen}, _bounded(search, until, floor + near))
         # What wasn't looked at costs as much as the nearest of it at least.
         bound = max(floor, min(found.bound, floor + near))
         best = (found if found.cost <= best.cost else best)._replace(bound=bound)
@@ -42,14 +43,14 @@ def nearest_first(solver: Solver, program: Program, relaxed: Relaxed, search: Se
     return best._replace(status="optimal" if best.cost - best.bound < 1 else status, bound=min(best.bound, best.cost))
 
 
-def among(solver: Solver, program: Program, some: Iterable[int], known: tuple[int, ...], search: Search) -> Solved:
-    """The best among some variables and those of a known choice, if there is one: it begins there."""
-    yes = set(known)
-    left, of = program.without(set(range(len(program.costs))).difference(some, yes))
+def among(solver: Solver, program: Program, some: Iterable[int], search: Search) -> Solved:
+    """The best among some variables and those that it begins with."""
+    left, of = program.without(set(range(len(program.costs))).difference(some, search.start))
 
     def progress(chosen: tuple[int, ...], bound: float) -> None:
         search.progress(tuple(of[n] for n in chosen), bound)
 
+    yes = set(search.start)
     start = tuple(n for n, v in enumerate(of) if v in yes)
     found = solver.solve(left, replace(search, start=start, progress=progress))
     return found._replace(chosen=tuple(of[n] for n in found.chosen))
@@ -61,4 +62,4 @@ def _bounded(search: Search, until: float, most: float) -> Search:
     def progress(chosen: tuple[int, ...], bound: float) -> None:
         search.progress(chosen, min(bound, most))
 
-    return replace(search, seconds=until - time.monotonic(), progress=progress)
+    return replace(search, seconds=until - time.monotonic(), start=(), progress=progress)

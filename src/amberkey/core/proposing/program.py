@@ -133,6 +133,11 @@ class Solver(Protocol):
         it didn't come to that."""
         ...
 
+    def floor(self, program: Program, search: Search) -> float:
+        """What no choice can cost less than, found sooner than the relaxation and nearly as high; minus infinity where it
+        didn't come to that."""
+        ...
+
     def relaxations(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> list[Relaxed | None]:
         """The bounds where halves may be chosen, without prices: with one more row, at most each of some figures in turn. None
         where it didn't come to that."""

@@ -152,6 +152,8 @@ class Proposer:
     def propose(self, budget: int | None = None, *, over_all: bool = True) -> Proposal:
         """The best proposal for a budget: the most keys relearned, over all people; None: any number. Raises CannotPropose
         where none keeps within it."""
+        if over_all and budget is None and self.searcher.is_large:
+            return self._of_many()
         made = None
         if over_all and self.searcher.last is None:
             # Most of what the engine objects to it finds among few keys, where solving again is quick.
@@ -160,6 +162,24 @@ class Proposer:
             find = self.searcher.among_all if over_all and not self.stopped() else self.searcher.among_few
             made = self._settled(partial(find, budget))
         return made if self.stopped() else self._pricing(made, budget, self.stopped)()
+
+    def _of_many(self) -> Proposal:
+        """One among the cheapest keys of each task; meanwhile it is found out what none over all keys can be below."""
+        ended = Event()
+        with ThreadPoolExecutor(1) as beside:
+            floor = beside.submit(self.searcher.floor, lambda: ended.is_set() or self.stopped())
+            try:
+                made = self._settled(partial(self.searcher.among_few, None))
+                if self.stopped():
+                    return made
+                made = self._pricing(made, None, self.stopped)()
+                bound = floor.result()
+            finally:
+                ended.set()
+        if bound == -math.inf:
+            return made
+        status: Status = "optimal" if made.cost - bound < 1 else "feasible"
+        return replace(made, status=status, bound=min(bound, made.cost), over_all=True)
 
     def curve(self, budgets: Sequence[int]) -> Iterator[Proposal]:
         """The best proposal for each budget. Raises CannotPropose where none keeps within one."""

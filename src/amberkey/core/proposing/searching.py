@@ -5,7 +5,6 @@ import time
 from collections.abc import Callable, Iterable, Sequence, Set
 
 from amberkey.core.keys.shortcut import Shortcut
-from amberkey.core.proposing.flooring import floor_of
 from amberkey.core.proposing.greedy import first_choice
 from amberkey.core.proposing.instance import Instance, instance_of
 from amberkey.core.proposing.joined import Joined, joined
@@ -17,14 +16,18 @@ from amberkey.core.proposing.question import CannotPropose, Question
 _ROUGH = 0.002
 """How good the choice of a batch has to be."""
 _LARGE = 50_000
-"""So many, over a few keys of each line, are chosen batch by batch."""
+"""So many variables over a few keys of each line: the best among all keys isn't looked for."""
+_HUGE = 100_000
+"""So many: they are chosen batch by batch."""
+_FLOORED = 150_000
+"""So many keys of all lines: what no choice over all of them can cost less than isn't looked for either."""
 _PRICING = 20.0
 """Seconds in which prices are found, those of lines with most people first."""
 _BATCH = 160
 """So many lines are chosen anew at once where there are too many for one go."""
 _BATCH_SECONDS = 20.0
 _BOUND_SECONDS = 60.0
-"""So long what halves would cost is looked for there; where it isn't found by then, prices on rows say less, and soon."""
+"""So long what no choice can cost less than is looked for there."""
 _FIRST_SECONDS = 300.0
 """So long may the first choice take there."""
 
@@ -78,7 +81,7 @@ class Searcher:
         start = self._begun(few, budget)
         program = few.within(budget)
         if self.is_large:
-            return few, self._by_batches(few, program, start)
+            return few, self._best_of_many(few, program, start)
         relaxed = self.solver.relaxed(program, Search(self.question.seconds, stopped=self.stopped))
         return few, self._best(program, start, relaxed)
 
@@ -102,25 +105,41 @@ class Searcher:
         """Whether even the cheapest keys are too many to be looked at as a whole."""
         return len(self.joined(self.question.few).program.costs) > _LARGE
 
+    def floor(self, stopped: Callable[[], bool]) -> float:
+        """What no choice over every key can cost less than, where there are too many for the best; minus infinity where that
+        isn't known. It may be asked in another thread."""
+        if sum(len(w.candidates) for own in self.options for w in own.lines) > _FLOORED:
+            return -math.inf
+        return self.solver.floor(self.joined(None).program, Search(_BOUND_SECONDS, stopped=stopped))
+
     def is_whole(self, over: Joined) -> bool:
         """Whether a program is the one over every key."""
         return over is self._joined.get(None)
+
+    def _best_of_many(self, over: Joined, program: Program, start: tuple[int, ...]) -> Solved:
+        """The best choice among a few keys of very many lines, or a good one where that takes too long."""
+        start = start or self._kept(over, program)
+        if not start:
+            self.told("A first choice, line by line", None, -math.inf)
+            latest = time.monotonic() + max(_FIRST_SECONDS, self.question.seconds)
+            start = first_choice(program, over.lines, lambda: self.stopped() or time.monotonic() > latest)
+        if len(program.costs) <= _HUGE and not self.stopped():
+            self.told("Choosing among them", program.cost_of(start) if start else None, -math.inf)
+            relaxed = self.solver.relaxed(program, Search(_BOUND_SECONDS, stopped=self.stopped))
+            if relaxed is not None:
+                return self._best(program, start, relaxed)
+        return self._by_batches(over, program, start)
 
     def _by_batches(self, over: Joined, program: Program, start: tuple[int, ...]) -> Solved:
         """A good choice where there is too much for the best: the lines of most people are chosen anew together, the others
         left as they are, then the next ones, and so on, as long as that makes it better and time is left."""
         lines = over.lines
         rest = set(range(len(program.costs))) - _variables(lines)
-        start = start or self._kept(over, program)
-        if not start:
-            self.told("A first choice, line by line", None, -math.inf)
-            latest = time.monotonic() + max(_FIRST_SECONDS, self.question.seconds)
-            start = first_choice(program, lines, lambda: self.stopped() or time.monotonic() > latest)
         until = time.monotonic() + self.question.seconds
         best = Solved("feasible", start, program.cost_of(start), -math.inf)
         if not start:
             search = self._search(program, max(_FIRST_SECONDS, self.question.seconds), gap=_ROUGH)
-            best = among(self.solver, program, rest | self._known_lines(over), (), search)
+            best = among(self.solver, program, rest | self._known_lines(over), search)
         before = math.inf
         while best.chosen and before - best.cost > _ROUGH * best.cost:
             before = best.cost
@@ -128,14 +147,13 @@ class Searcher:
                 left = until - time.monotonic()
                 if self.stopped() or left <= 0:
                     break
-                search = self._search(program, min(left, _BATCH_SECONDS), gap=_ROUGH)
-                found = among(self.solver, program, rest | _variables(lines[n : n + _BATCH]), best.chosen, search)
+                search = self._search(program, min(left, _BATCH_SECONDS), best.chosen, _ROUGH)
+                found = among(self.solver, program, rest | _variables(lines[n : n + _BATCH]), search)
                 best = found if found.chosen and found.cost <= best.cost else best
         if not best.chosen:
             return best
         self.told("Finding out how good it is", best.cost, -math.inf)
-        relaxed = self.solver.relaxed(program, Search(_BOUND_SECONDS, stopped=self.stopped))
-        bound = relaxed.cost if relaxed is not None else floor_of(program, best.cost)
+        bound = self.solver.floor(program, Search(_BOUND_SECONDS, stopped=self.stopped))
         return best._replace(status="optimal" if best.cost - bound < 1 else "feasible", bound=bound)
 
     def _kept(self, over: Joined, program: Program, found: Found | None = None) -> tuple[int, ...]:
