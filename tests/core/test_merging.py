@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from amberkey.core.compare.merging import merge
+from amberkey.core.compare.merging import Whose, merge
 from amberkey.core.compare.operations import apply, compare
 from amberkey.core.compare.views import as_json, as_rows, as_sentences, chosen, id_of
 from amberkey.core.documents.canonical import canonical_bytes
@@ -62,6 +62,19 @@ def test_merging_loses_nothing_of_either(base, ours, theirs):
         assert key not in left
     assert against == {k for k in mine.keys() & others.keys() if mine[k].after != others[k].after}
     assert not {id_of(o) for o in compare(merged.document, theirs)} & (others.keys() - mine.keys())
+
+
+@given(standards, standards, standards, standards)
+def test_what_is_made_of_a_contradiction_afterwards_counts_whatever_it_is(base, ours, theirs, edited):
+    """Items that both made something else of are edited on, to a fourth thing or back to what they were."""
+    where = {(c.section, c.key) for c in merge(base, ours, theirs).contradictions}
+    rest = [o for o in compare(ours, edited) if (o.section, o.key) in where]
+    made = apply(ours, rest)
+    merged = merge(base, made, theirs, dict.fromkeys(where, Whose.OURS))
+    assert not merged.contradictions
+    assert not {(o.section, o.key) for o in compare(merged.document, made)} & where
+    beside = {(o.section, o.key) for o in compare(merged.document, merge(base, ours, theirs).document)}
+    assert beside <= where
 
 
 @given(standards, standards, standards)

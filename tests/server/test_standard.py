@@ -144,6 +144,9 @@ def test_two_people_at_one_line_are_asked_whose_counts(ines, jorun):
     chosen = [{"section": "lines", "key": both["key"], "value": both["ours"]}]
     assert save(jorun, line("F8"), seen=digest, chosen=chosen)[0] == 200
     assert row(seen(ines), "save")["line"]["shortcut"]["text"] == "F8"
+    # Or a fourth key, that of none of the three.
+    assert save(jorun, line("F7"), seen=digest, chosen=[{**chosen[0], "value": None, "sent": True}])[0] == 200
+    assert row(seen(ines), "save")["line"]["shortcut"]["text"] == "F7"
 
 
 def test_the_first_lines_of_two_people_do_not_overwrite_each_other(ines, jorun):

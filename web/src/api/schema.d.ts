@@ -7736,7 +7736,7 @@ export interface components {
         };
         /**
          * ChosenItemIn
-         * @description Whose version of an item counts, where two people made something else of it.
+         * @description Whose version of an item counts, where two people made something else of it: `value`, or what is `sent` with it.
          */
         ChosenItemIn: {
             /** Section */
@@ -7744,9 +7744,14 @@ export interface components {
             /** Key */
             key: string;
             /** Value */
-            value: {
+            value?: {
                 [key: string]: unknown;
             } | unknown[] | string | number | boolean | null;
+            /**
+             * Sent
+             * @default false
+             */
+            sent: boolean;
         };
         /**
          * EditedCommandIn

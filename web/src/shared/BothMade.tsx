@@ -24,14 +24,16 @@ export function contradictionsIn(error: unknown): Contradiction[] {
 interface BothMadeProps {
   by: unknown;
   found: Contradiction[];
+  /** Whether it stands below a form in which something else can be made of it. */
+  editable?: boolean;
   onChosen: (chosen: Schemas["ChosenItemIn"][]) => void;
 }
 
-type Whose = "base" | "ours" | "theirs";
+type Whose = "base" | "ours" | "theirs" | "edited";
 
-/** Two people made something else of the same: both are told, with what it was, and whose is to count is chosen for each. Whoever
- * wants a fourth thing goes on editing, and saves that. */
-export function BothMade({ by, found, onChosen }: BothMadeProps) {
+/** Two people made something else of the same: both are told, with what it was, and whose is to count is chosen for each; or it is
+ * edited on in the form that this stands in, and what stands there when it is saved counts. */
+export function BothMade({ by, found, editable = true, onChosen }: BothMadeProps) {
   const [chosen, setChosen] = useState<Readonly<Record<string, Whose>>>({});
   const name = by instanceof ProblemError ? (by.problem.by ?? "Somebody") : "Somebody";
   const whose = (one: Contradiction) => chosen[`${one.section}/${one.key}`] ?? "theirs";
@@ -41,7 +43,7 @@ export function BothMade({ by, found, onChosen }: BothMadeProps) {
       {found.map((c) => (
         <fieldset key={`${c.section}/${c.key}`} className={styles.choices}>
           <legend>{c.key || c.section}</legend>
-          {choicesOf(c, name).map(([one, says]) => (
+          {choicesOf(c, name, editable).map(([one, says]) => (
             <label key={one} className={styles.choice}>
               <input
                 type="radio"
@@ -61,7 +63,7 @@ export function BothMade({ by, found, onChosen }: BothMadeProps) {
             found.map((c) => ({
               section: c.section,
               key: c.key,
-              value: c[whose(c)] as Schemas["ChosenItemIn"]["value"],
+              ...meant(c, whose(c)),
             })),
           )
         }
@@ -72,14 +74,23 @@ export function BothMade({ by, found, onChosen }: BothMadeProps) {
   );
 }
 
-function choicesOf(one: Contradiction, name: string): [Whose, string][] {
+function meant(one: Contradiction, whose: Whose): Pick<Schemas["ChosenItemIn"], "value" | "sent"> {
+  if (whose === "edited") return { value: null, sent: true };
+  return { value: one[whose] as Schemas["ChosenItemIn"]["value"], sent: false };
+}
+
+function choicesOf(one: Contradiction, name: string, editable: boolean): [Whose, string][] {
   const both: [Whose, string][] = [
     ["theirs", `${name}'s: ${one.says_theirs || itemInWords(one.theirs)}`],
     ["ours", `Yours: ${one.says_ours || itemInWords(one.ours)}`],
   ];
   // What both began with: an answer that doesn't tell it can't offer it.
-  if (one.base === undefined) return both;
-  return [...both, ["base", `As it was before both: ${one.base === null ? "not there" : itemInWords(one.base)}`]];
+  const base: [Whose, string][] =
+    one.base === undefined
+      ? []
+      : [["base", `As it was before both: ${one.base === null ? "not there" : itemInWords(one.base)}`]];
+  const edited: [Whose, string][] = editable ? [["edited", "Something else: change it above, and that counts"]] : [];
+  return [...both, ...base, ...edited];
 }
 
 /** An item of the standard in a few words. */

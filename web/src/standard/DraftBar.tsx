@@ -66,7 +66,9 @@ function Acts({ id, name, onGone }: { id: number; name: string; onGone: () => vo
       >
         Drop it
       </Button>
-      {both.length > 0 && <BothMade by={take.error} found={both} onChosen={(chosen) => take.mutate(chosen)} />}
+      {both.length > 0 && (
+        <BothMade by={take.error} found={both} editable={false} onChosen={(chosen) => take.mutate(chosen)} />
+      )}
     </>
   );
 }

@@ -176,14 +176,23 @@ describe("the standard", () => {
     fireEvent.click(screen.getByRole("button", { name: "Save with these" }));
     await waitFor(() => expect(sent.filter((s) => s.path === "/api/standard/lines").length).toBe(2));
     expect(sent.filter((s) => s.path === "/api/standard/lines")[1]?.body).toMatchObject({
-      chosen: [{ section: "lines", key: "save on windows", value: { keys: "F8" } }],
+      chosen: [{ section: "lines", key: "save on windows", value: { keys: "F8" }, sent: false }],
     });
     // Or neither's: as it was before both.
     fireEvent.click(screen.getByRole("radio", { name: "As it was before both: F6" }));
     fireEvent.click(screen.getByRole("button", { name: "Save with these" }));
     await waitFor(() => expect(sent.filter((s) => s.path === "/api/standard/lines").length).toBe(3));
     expect(sent.filter((s) => s.path === "/api/standard/lines")[2]?.body).toMatchObject({
-      chosen: [{ section: "lines", key: "save on windows", value: { keys: "F6" } }],
+      chosen: [{ section: "lines", key: "save on windows", value: { keys: "F6" }, sent: false }],
+    });
+    // Or a fourth thing: what stands in the form then.
+    fireEvent.click(screen.getByRole("radio", { name: "Something else: change it above, and that counts" }));
+    fireEvent.click(screen.getByRole("radio", { name: "No line for it any more" }));
+    fireEvent.click(screen.getByRole("button", { name: "Save with these" }));
+    await waitFor(() => expect(sent.filter((s) => s.path === "/api/standard/lines").length).toBe(4));
+    expect(sent.filter((s) => s.path === "/api/standard/lines")[3]?.body).toMatchObject({
+      lines: [{ task: "save", keys: null }],
+      chosen: [{ section: "lines", key: "save on windows", value: null, sent: true }],
     });
   });
   it("keeps a choice in a draft", async () => {

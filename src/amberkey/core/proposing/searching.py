@@ -19,7 +19,7 @@ _LARGE = 50_000
 """So many variables over a few keys of each line: the best among all keys isn't looked for."""
 _HUGE = 100_000
 """So many: they are chosen batch by batch."""
-_FLOORED = 150_000
+_FLOORED = 120_000
 """So many keys of all lines: what no choice over all of them can cost less than isn't looked for either."""
 _PRICING = 20.0
 """Seconds in which prices are found, those of lines with most people first."""

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import cast
 
-from amberkey.core.compare.merging import Chosen, Contradiction
+from amberkey.core.compare.merging import Chosen, Contradiction, Whose
 from amberkey.core.compare.operations import operation
 from amberkey.core.documents.canonical import Json
 from amberkey.core.exchange.telling import tell_one
@@ -14,15 +14,16 @@ from amberkey.server.schema import Schema
 
 
 class ChosenItemIn(Schema):
-    """Whose version of an item counts, where two people made something else of it."""
+    """Whose version of an item counts, where two people made something else of it: `value`, or what is `sent` with it."""
 
     section: str
     key: str
-    value: dict[str, object] | list[object] | str | int | bool | None
+    value: dict[str, object] | list[object] | str | int | bool | None = None
+    sent: bool = False
 
 
 def chosen_items(given: Sequence[ChosenItemIn]) -> Chosen:
-    return {(c.section, c.key): cast(Json, c.value) for c in given}
+    return {(c.section, c.key): Whose.OURS if c.sent else cast(Json, c.value) for c in given}
 
 
 def contradiction(found: Sequence[Contradiction], by: str, **more: object) -> Problem:

@@ -120,7 +120,7 @@ describe("a program's sheet", () => {
     fireEvent.click(screen.getByRole("button", { name: "Save with these" }));
     await waitFor(() => expect(sent.filter((s) => s.method === "PUT")).toHaveLength(2));
     const again = sent.filter((s) => s.method === "PUT")[1]?.body as { chosen: unknown };
-    expect(again.chosen).toEqual([{ section: "commands", key: "save", value: item("F8") }]);
+    expect(again.chosen).toEqual([{ section: "commands", key: "save", value: item("F8"), sent: false }]);
   });
 
   it("lets readers look only", async () => {
