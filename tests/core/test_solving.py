@@ -4,15 +4,16 @@ import math
 import random
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from amberkey.core.proposing.apart import Apart
 from amberkey.core.proposing.exactly import Exactly
-from amberkey.core.proposing.highs import Highs, floor_at
-from amberkey.core.proposing.nearest import nearest_first
-from amberkey.core.proposing.program import Program, Row, Search, Solved
+from amberkey.core.proposing.highs import Following, Highs, as_told, floor_at, loaded
+from amberkey.core.proposing.nearest import NEAR, nearest_first
+from amberkey.core.proposing.program import Program, Relaxed, Row, Search, Solved
 from tests.core.test_laws_of_clashes import slowly
 
 SOON = Search(20)
@@ -92,6 +93,75 @@ def test_the_nearest_first_end_at_the_best_or_say_how_far_it_can_be(seed, many, 
         assert not start or found.cost <= drawn.cost_of(start)
     if found.status == "optimal" or many >= len(drawn.costs):
         assert (found.status, found.cost) == (wanted.status, pytest.approx(wanted.cost))
+
+
+class Telling(Exactly):
+    """Tells what it found before it gives it back, with a bound that is too high; and counts how often it is asked."""
+
+    asked = 0
+
+    def solve(self, program, search):
+        self.asked += 1
+        found = super().solve(program, search)
+        search.progress(found.chosen, 1e9)
+        return found
+
+
+def three_apart():
+    """One of three keys that cost 1,000,000, 1,000,300 and 1,000,500, the first of them in halves only."""
+    program = Program(offset=1_000_000)
+    halves, dear, dearer = (program.variable(c) for c in (0, 300, 500))
+    program.exactly(1, [halves, dear, dearer])
+    program.at_most(1, [halves], [2.0])
+    return program, Relaxed(1_000_150.0, (0.0, 0.0, 350.0), {})
+
+
+def test_what_is_near_is_looked_at_first_and_what_is_told_holds_for_all():
+    program, half = three_apart()
+    told, solver = [], Telling()
+    search = replace(SOON, start=(2,), progress=lambda chosen, bound: told.append((chosen, bound)))
+    found = nearest_first(solver, program, half, search)
+    assert (found.status, found.chosen, found.cost, found.bound) == ("optimal", (1,), 1_000_300, 1_000_300)
+    near = 1_000_150 * (1 + NEAR)
+    assert (solver.asked, told) == (1, [((1,), near)])
+
+
+def test_nothing_is_looked_for_where_the_best_is_known_or_no_time_is_left():
+    program, half = three_apart()
+    solver = Telling()
+    known = nearest_first(solver, program, half._replace(cost=1_000_299.5), replace(SOON, start=(1,)))
+    assert (known.status, known.chosen, solver.asked) == ("optimal", (1,), 0)
+    late = nearest_first(solver, program, half, replace(SOON, start=(1,), seconds=0))
+    assert (late.status, late.chosen, late.bound, solver.asked) == ("feasible", (1,), half.cost, 0)
+    assert nearest_first(solver, program, half, replace(SOON, stopped=lambda: True)).status == "none"
+    # A point is the least that anything can differ by.
+    assert nearest_first(solver, program, half._replace(cost=1_000_299), replace(SOON, start=(1,))).status == "optimal"
+    assert solver.asked == 1
+
+
+def test_what_a_follower_would_save_is_passed_on_to_those_that_it_follows():
+    program = Program()
+    leader, other, follower, third = (program.variable(0) for _ in range(4))
+    program.at_most(0, [follower, leader, other], [1.0, -1.0, -1.0])
+    program.at_most(1, [follower, third], [1.0, -1.0])  # none of these four lets anything follow
+    program.at_most(0, [follower, third], [1.0, -2.0])
+    program.at_most(0, [third, leader], [2.0, -1.0])
+    program.exactly(0, [third])
+    following = Following(program)
+    assert following.rows.tolist() == [0]
+    none, out = np.zeros(5), np.array([True] * 4)
+    passed, followers = following.passed_on(np.array([5.0, 1.0, -3.0, -9.0]), none, out)
+    assert passed.tolist() == [2, -2, 0, -9]
+    assert (followers(np.array([1])).tolist(), followers(np.array([3])).tolist()) == ([follower], [])
+    # What a row is already paid is taken back as far as nothing is saved by it.
+    passed, followers = following.passed_on(np.array([5.0, 1.0, 1.0, 0.0]), np.array([-3.0, 0, 0, 0, 0]), out)
+    assert (passed.tolist(), followers(np.array([0])).tolist()) == ([6, 2, 0, 0], [follower])
+    passed, followers = following.passed_on(np.array([5.0, 1.0, 4.0, 0.0]), np.array([-3.0, 0, 0, 0, 0]), out)
+    assert (passed.tolist(), followers(np.array([0])).tolist()) == ([8, 4, 1, 0], [])
+    # Where one of them may be chosen, the solver's price stands.
+    passed, followers = following.passed_on(np.array([5.0, 1.0, -3.0, 0.0]), none, np.array([True, False, True, True]))
+    assert (passed.tolist(), followers(np.array([0])).tolist()) == ([5, 1, -3, 0], [])
+    assert following.with_leader(np.array([5.0, 1.0, 2.0, -1.0])).tolist() == [5, 1, 3, -1]
 
 
 def _any_choice(program, rnd):
@@ -192,6 +262,10 @@ def test_a_floor_is_never_above_the_best(seed):
         assert floor <= (half.cost if half is not None else wanted.cost) + 1e-3
         if half is not None:
             assert floor >= half.cost - 0.05 * (abs(half.cost) + sum(map(abs, drawn.costs)))
+    if half is not None:
+        highs = as_told(loaded(), drawn, whole=False)
+        highs.run()
+        assert floor_at(drawn, highs.getSolution().row_dual) == pytest.approx(half.cost, abs=1e-3)
     # Whatever prices rows have, it is a floor, if a low one.
     prices = [rnd.uniform(-3, 3) for _ in drawn.rows]
     assert floor_at(drawn, prices) <= wanted.cost + 1e-6

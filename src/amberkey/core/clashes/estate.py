@@ -149,8 +149,8 @@ class Estate:
         its release; each with those setups only."""
         new = {i: self._new_on(i, other) for i in (other.setups if setup_ids is None else setup_ids)}
         wanted = {identity for own in new.values() for identity in own}
-        if setup_ids is None:
-            groups = [g for g in other.groups() if g.clash.identity in wanted]
+        if setup_ids is None and other._worked_out.groups is not None:
+            groups = [g for g in other._worked_out.groups if g.clash.identity in wanted]
         else:  # most of what there is isn't new, and grouping it costs most
             copies: dict[str, list[tuple[Clash, Setup]]] = {}
             for setup_id in new:

@@ -37,8 +37,8 @@ class Highs:
 
     def _solved(self, program: Program, search: Search) -> tuple[Solved, bool]:
         """What is found, and whether the solver ended by itself."""
-        highspy = _loaded()
-        highs = _told(highspy, program, whole=True)
+        highspy = loaded()
+        highs = as_told(highspy, program, whole=True)
         highs.setOptionValue("time_limit", max(0.1, search.seconds))
         highs.setOptionValue("mip_rel_gap", search.gap)
         highs.setOptionValue("mip_abs_gap", GAP)
@@ -79,7 +79,7 @@ class Highs:
 
     def relaxed(self, program: Program, search: Search, without: Iterable[int] = ()) -> Relaxed | None:
         """The linear relaxation; the prices are found from where it ended, one after the other."""
-        highspy = _loaded()
+        highspy = loaded()
         relaxing = _Relaxing(highspy, program, search)
         cost = relaxing.run()
         if cost is None:
@@ -107,13 +107,13 @@ class Highs:
         """The same, roughly first. Any prices give a floor: what rows are worth at them, and what can be saved beside them.
         They are found by PDLP (Applegate and others, Advances in Neural Information Processing Systems 34, 2021), which comes
         near the best in a fraction of the time where there are very many rows."""
-        highspy = _loaded()
+        highspy = loaded()
         until = time.monotonic() + search.seconds
         for near in _ROUGHLY:
             left = until - time.monotonic()
             if left <= 0 or search.stopped():
                 return
-            highs = _told(highspy, program, whole=False)
+            highs = as_told(highspy, program, whole=False)
             for option, value in (("solver", "pdlp"), ("kkt_tolerance", near), ("pdlp_optimality_tolerance", near)):
                 highs.setOptionValue(option, value)
             highs.setOptionValue("time_limit", left)
@@ -128,7 +128,7 @@ class Highs:
 
     def each_relaxation(self, program: Program, search: Search, row: Row, mosts: Sequence[float]) -> Iterator[Relaxed | None]:
         """The same one by one, as far as time allows."""
-        highspy = _loaded()
+        highspy = loaded()
         within = Program(program.costs, [*program.rows, row], program.offset)
         relaxing = _Relaxing(highspy, within, search)
         for most in mosts:
@@ -149,8 +149,8 @@ class _Relaxing:
         self.highspy, self.until = highspy, time.monotonic() + max(0.1, search.seconds)
         self.out = np.full(len(program.costs), bool(search.likely))
         self.out[list(search.likely)] = False
-        self.following = _Following(program)
-        self.highs = _told(highspy, program, whole=False, out=np.flatnonzero(self.out).tolist())
+        self.following = Following(program)
+        self.highs = as_told(highspy, program, whole=False, out=np.flatnonzero(self.out).tolist())
         self.reduced: tuple[float, ...] = ()
         """By variable, in points, by how much the cost grows at least for choosing it."""
 
@@ -184,7 +184,7 @@ class _Relaxing:
         self.highs.changeColsBounds(count, variables.astype(np.int32), np.zeros(count), np.ones(count))
 
 
-class _Following:
+class Following:
     """The rows that let a variable be yes only where one of some others is. While all of such a row are out, any price on it is
     as good as any other: what its follower would save is passed on to those that it follows, so that nothing is let in that
     can't be chosen without another one."""
@@ -260,7 +260,7 @@ def floor_at(program: Program, prices: Any) -> float:
     return float(worth.sum() + np.minimum(0.0, left).sum()) / SCALE + program.offset
 
 
-def _loaded() -> Any:
+def loaded() -> Any:
     try:
         import highspy
     except ImportError as error:
@@ -270,7 +270,7 @@ def _loaded() -> Any:
     return highspy
 
 
-def _told(highspy: Any, program: Program, *, whole: bool, out: Sequence[int] = ()) -> Any:
+def as_told(highspy: Any, program: Program, *, whole: bool, out: Sequence[int] = ()) -> Any:
     """A solver that knows a program. `whole`: halves can't be chosen; `out`: variables that can't be chosen for now."""
     import numpy as np
 

@@ -23,7 +23,7 @@ def nearest_first(solver: Solver, program: Program, relaxed: Relaxed, search: Se
     Operations Research 31, 1983, turned round). Costs of choices are whole numbers. `search`: its seconds are for all of it."""
     until = time.monotonic() + search.seconds
     floor, near, start = relaxed.cost, NEAR * abs(relaxed.cost), search.start
-    best = Solved("feasible" if start else "none", start, program.cost_of(start) if start else math.inf, floor)
+    best = Solved("none", start, program.cost_of(start) if start else math.inf, floor)
     while best.cost - best.bound >= 1 and not search.stopped() and time.monotonic() < until:
         near = min(near, best.cost - floor)
         some = [v for v, more in enumerate(relaxed.reduced) if more <= near]
