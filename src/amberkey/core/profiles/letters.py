@@ -6,10 +6,12 @@ many first letters of further words, then as many letters of the name at all. Ti
 
 import unicodedata
 from collections.abc import Sequence
+from functools import lru_cache
 
 _FIRST, _OF_A_WORD, _WITHIN, _ANY = range(4)
 
 
+@lru_cache(maxsize=20_000)
 def plain_letters(name: str) -> str:
     """A name in capitals, marks on letters left out: É is reached by E."""
     return "".join(c for c in unicodedata.normalize("NFD", name.upper()) if not unicodedata.combining(c))
@@ -28,11 +30,16 @@ def rank(name: str, letter: str) -> int:
 
 def letters_for(names: Sequence[str], alphabet: str, taken: str = "") -> tuple[str | None, ...]:
     """A letter for each name, none twice and none of those `taken`; None for the last names where letters run out."""
+    return _letters_for(tuple(names), alphabet, taken)
+
+
+@lru_cache(maxsize=2_000)  # the same menus are met again and again while somebody tries a profile
+def _letters_for(names: tuple[str, ...], alphabet: str, taken: str) -> tuple[str | None, ...]:
     free = [c for c in alphabet if c not in taken]
     if not names:
         return ()
     if len(free) < len(names):
-        return (*letters_for(names[: len(free)], alphabet, taken), *([None] * (len(names) - len(free))))
+        return (*_letters_for(names[: len(free)], alphabet, taken), *([None] * (len(names) - len(free))))
     many = len(names) + 1
     gains = (many**3, many**2, many, 0)  # one of a better rank outweighs all names of the next
     finely = len(names) * (len(free) + 1) + 1

@@ -423,10 +423,19 @@ class Program(Document):
         named = sorted({e for c in self.commands for e in c.editions} - listed)
         return (*self.editions, *(Edition(name=e) for e in named))
 
+    @cached_property
+    def _read_editions(self) -> dict[tuple[str, str], ReadEdition]:
+        """What was read: every setup of every state asks for the same few."""
+        return {}
+
     def read_edition(self, named: str, version: str = "") -> ReadEdition:
         """What the table knows of an edition that an inventory names."""
         if self.editions:
-            return read_edition(self.known_editions, self.releases, named, version, self.name)
+            found = self._read_editions.get((named, version))
+            if found is None:
+                found = read_edition(self.known_editions, self.releases, named, version, self.name)
+                self._read_editions[named, version] = found
+            return found
         # A table that lists no editions knows only those that its entries name.
         known = named in {e.name for e in self.known_editions}
         return ReadEdition(named, version, known or not self.known_editions)
