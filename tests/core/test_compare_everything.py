@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from amberkey.core.compare.merging import merge
+from amberkey.core.compare.merging import Whose, merge
 from amberkey.core.compare.operations import apply, compare, operation_from_json, operation_to_json
 from amberkey.core.compare.views import as_rows, as_sentences, chosen, id_of
 from amberkey.core.documents.canonical import canonical_bytes
@@ -97,13 +97,13 @@ def test_merging_keeps_what_either_did_and_tells_where_both_did_otherwise(format
 def test_whoever_is_chosen_counts(format_name, data):
     base, ours, theirs = (data.draw(documents(format_name)) for _ in range(3))
     found = merge(base, ours, theirs).contradictions
-    choice = {(c.section, c.key): data.draw(st.sampled_from([c.ours, c.theirs])) for c in found}
+    choice = {(c.section, c.key): data.draw(st.sampled_from([c.ours, c.theirs, Whose.OURS])) for c in found}
     merged = merge(base, ours, theirs, choice)
     assert merged.contradictions == ()
-    result = items(apply(theirs, merged.operations))
+    result, mine = items(apply(theirs, merged.operations)), items(ours)
     for (section, key), value in choice.items():
         if section != "in order":
-            assert result.get((section, key)) == value
+            assert result.get((section, key)) == (mine.get((section, key)) if value is Whose.OURS else value)
 
 
 @every_format
