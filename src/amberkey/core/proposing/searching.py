@@ -110,7 +110,9 @@ class Searcher:
         isn't known. It may be asked in another thread."""
         if sum(len(w.candidates) for own in self.options for w in own.lines) > _FLOORED:
             return -math.inf
-        return self.solver.floor(self.joined(None).program, Search(_BOUND_SECONDS, stopped=stopped))
+        # Built here, whatever is left out by then: what is under all choices is under those that are left, and nothing is shared.
+        whole = joined([instance_of(own) for own in self.options])
+        return self.solver.floor(whole.program, Search(_BOUND_SECONDS, stopped=stopped))
 
     def is_whole(self, over: Joined) -> bool:
         """Whether a program is the one over every key."""
