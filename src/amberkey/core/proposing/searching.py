@@ -110,7 +110,7 @@ class Searcher:
         isn't known. It may be asked in another thread."""
         if sum(len(w.candidates) for own in self.options for w in own.lines) > _FLOORED:
             return -math.inf
-        # Built here, whatever is left out by then: what is under all choices is under those that are left, and nothing is shared.
+        # Built here, of all keys: a floor under them is one under those that are left by then, and nothing is shared.
         whole = joined([instance_of(own) for own in self.options])
         return self.solver.floor(whole.program, Search(_BOUND_SECONDS, stopped=stopped))
 
