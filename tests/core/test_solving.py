@@ -44,6 +44,13 @@ def drawn_program(rnd):
     return drawn
 
 
+def drawn_half_likely(seed):
+    """A drawn program, half of whose variables are likely, and what it was drawn with."""
+    rnd = random.Random(seed)
+    drawn = drawn_program(rnd)
+    return rnd, drawn, tuple(rnd.sample(range(len(drawn.costs)), len(drawn.costs) // 2))
+
+
 @slowly
 @given(seeds)
 def test_the_solver_finds_what_trying_everything_finds(seed):
@@ -61,9 +68,7 @@ def test_the_solver_finds_what_trying_everything_finds(seed):
 @slowly
 @given(seeds)
 def test_choosing_a_variable_costs_as_much_more_as_the_relaxation_says(seed):
-    rnd = random.Random(seed)
-    drawn = drawn_program(rnd)
-    likely = tuple(rnd.sample(range(len(drawn.costs)), len(drawn.costs) // 2))
+    _, drawn, likely = drawn_half_likely(seed)
     half = Highs().relaxed(drawn, replace(SOON, likely=likely))
     for variable in range(len(drawn.costs)) if half is not None else ():
         chosen = Program(drawn.costs, [*drawn.rows, Row((variable,), (1.0,), 1, None)], drawn.offset)
@@ -219,9 +224,7 @@ def test_rows_that_can_t_fail_any_more_are_gone():
 @given(seeds)
 def test_what_is_likely_changes_nothing_but_the_way(seed):
     """Wherever it begins, the relaxation ends at the same cost, and each bound is that of the program with its row."""
-    rnd = random.Random(seed)
-    drawn = drawn_program(rnd)
-    likely = tuple(rnd.sample(range(len(drawn.costs)), len(drawn.costs) // 2))
+    rnd, drawn, likely = drawn_half_likely(seed)
     whole, begun = Highs().relaxed(drawn, SOON), Highs().relaxed(drawn, replace(SOON, likely=likely))
     assert (whole is None) == (begun is None)
     if whole is not None:
